@@ -1,0 +1,18 @@
+import { z } from '../../zod.ts'
+import { conditionKind, EVERY } from './kind.ts'
+
+export const missing = conditionKind({
+  name: 'missing',
+  schema: z.object({ kind: z.literal('missing') }),
+  types: EVERY,
+  ask: () => ({ by: 'presence', missing: true }),
+  phrase: () => 'missing',
+})
+
+export const present = conditionKind({
+  name: 'present',
+  schema: z.object({ kind: z.literal('present') }),
+  types: EVERY,
+  ask: () => ({ by: 'presence', missing: false }),
+  phrase: () => 'present',
+})

@@ -1,0 +1,107 @@
+import { z } from '../zod.ts'
+import { conditionsSchema, openGroupsSchema, orderKeySchema } from '../flow/request.ts'
+import type { Definition } from './definition.ts'
+
+/** What a reader may change. Columns are named by their key. */
+export const arrangementSchema = z.object({
+  /** All columns, in the order in which they stand. */
+  columns: z.array(z.string()),
+  /** Widths in CSS px that differ from the definition's. */
+  widths: z.record(z.string(), z.number()),
+  hidden: z.array(z.string()),
+  /** Columns held at the start edge, and at the end edge. */
+  pinnedStart: z.array(z.string()),
+  pinnedEnd: z.array(z.string()),
+  order: z.array(orderKeySchema),
+  conditions: conditionsSchema,
+  search: z.string(),
+  group: z.string().nullable(),
+  open: openGroupsSchema,
+})
+
+export type Arrangement = Readonly<z.infer<typeof arrangementSchema>>
+
+const bare: Omit<Arrangement, 'columns'> = {
+  widths: {},
+  hidden: [],
+  pinnedStart: [],
+  pinnedEnd: [],
+  order: [],
+  conditions: {},
+  search: '',
+  group: null,
+  open: { all: true, except: [] },
+}
+
+/**
+ * The arrangement of a grid: what was saved, laid over the definition's start. Whatever names a column that is no
+ * longer there is left out and the rest kept; a new column stands where the definition has it.
+ */
+export function arrangementFor(definition: Definition, saved: Partial<Arrangement> = {}): Arrangement {
+  const keys = definition.columns.map(column => column.key)
+  const exists = new Set(keys)
+  const wanted = { ...bare, ...definition.start, ...saved }
+  const only = (list: readonly string[]): string[] => [...new Set(list)].filter(key => exists.has(key))
+  const known = <T>(record: Readonly<Record<string, T>>): Record<string, T> =>
+    Object.fromEntries(Object.entries(record).filter(([key]) => exists.has(key)))
+  const pinnedStart = only(wanted.pinnedStart)
+  return {
+    columns: withNewColumns(only(wanted.columns ?? keys), keys),
+    widths: known(wanted.widths),
+    hidden: only(wanted.hidden),
+    pinnedStart,
+    pinnedEnd: only(wanted.pinnedEnd).filter(key => !pinnedStart.includes(key)),
+    order: wanted.order.filter(
+      (key, i) => exists.has(key.column) && wanted.order.findIndex(k => k.column === key.column) === i,
+    ),
+    conditions: known(wanted.conditions),
+    search: wanted.search,
+    group: wanted.group !== null && exists.has(wanted.group) ? wanted.group : null,
+    open: wanted.open,
+  }
+}
+
+/** Puts each column that the list lacks behind the one that precedes it in the definition. */
+function withNewColumns(columns: string[], keys: readonly string[]): string[] {
+  keys.forEach((key, i) => {
+    if (columns.includes(key)) return
+    columns.splice(i === 0 ? 0 : columns.indexOf(keys[i - 1]) + 1, 0, key)
+  })
+  return columns
+}
+
+/** The shown columns in the order in which they stand, pinned ones first and last. */
+export function shownColumns(arrangement: Arrangement): { start: string[]; middle: string[]; end: string[] } {
+  const hidden = new Set(arrangement.hidden)
+  const pinned = new Set([...arrangement.pinnedStart, ...arrangement.pinnedEnd])
+  const shown = (key: string): boolean => !hidden.has(key)
+  return {
+    start: arrangement.pinnedStart.filter(shown),
+    middle: arrangement.columns.filter(key => shown(key) && !pinned.has(key)),
+    end: arrangement.pinnedEnd.filter(shown),
+  }
+}
+
+/** The direction a header click leads to: ascending, descending, off. */
+export function nextDirection(now: 'ascending' | 'descending' | undefined): 'ascending' | 'descending' | null {
+  if (now === undefined) return 'ascending'
+  return now === 'ascending' ? 'descending' : null
+}
+
+/** The order after a click on a column's header; `adding` (Shift) keeps the other keys and their ranks. */
+export function orderAfterClick(
+  order: Arrangement['order'],
+  column: string,
+  adding: boolean,
+): Arrangement['order'] {
+  const at = order.findIndex(key => key.column === column)
+  const direction = nextDirection(order[at]?.direction)
+  if (!adding) {
+    // Among several keys the first plain click makes this column the only one.
+    const alone = order.length <= 1 || at === -1
+    return direction === null ? (alone ? [] : [{ column, direction: 'ascending' }]) : [{ column, direction }]
+  }
+  if (direction === null) return order.filter(key => key.column !== column)
+  if (at === -1) return [...order, { column, direction }]
+  return order.map((key, i) => (i === at ? { column, direction } : key))
+}

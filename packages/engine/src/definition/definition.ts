@@ -1,0 +1,123 @@
+import { z } from '../zod.ts'
+import type { Field } from '../table/column.ts'
+import { arrangementSchema } from './arrangement.ts'
+
+export const DEFINITION_VERSION = 1
+
+export const columnSchema = z.object({
+  /** The field of the data that the column shows. */
+  key: z.string().min(1),
+  title: z.string(),
+  /** Starting width in CSS px. */
+  width: z.number().min(24).max(2000).default(140),
+  align: z.enum(['start', 'center', 'end']).default('start'),
+  format: z
+    .object({
+      decimals: z.int().min(0).max(15).optional(),
+      date: z.enum(['iso', 'medium']).optional(),
+      locale: z.string().optional(),
+    })
+    .default({}),
+  /** Whether readers may order by it. */
+  orderable: z.boolean().default(true),
+  /** Name of the painter that draws its cells; the host's `parts.painters` has it. Default: the shown text. */
+  painter: z.string().optional(),
+})
+
+export const definitionSchema = z.object({
+  format: z.literal('vast-meadow-grid'),
+  version: z.literal(DEFINITION_VERSION),
+  title: z.string().default(''),
+  /** The field whose value names a row; null: rows are named by their position. */
+  key: z.string().nullable().default(null),
+  locale: z.string().optional(),
+  columns: z.array(columnSchema),
+  density: z.enum(['compact', 'normal', 'roomy']).default('normal'),
+  /** What the grid starts with. */
+  start: arrangementSchema.partial().default({}),
+})
+
+export type ColumnDefinition = z.infer<typeof columnSchema>
+export type Definition = z.infer<typeof definitionSchema>
+/** A definition as it is written down: everything that has a default may be left out. */
+export type DefinitionInput = z.input<typeof definitionSchema>
+
+export interface DefinitionProblem {
+  readonly code: 'definition-not-valid' | 'definition-newer'
+  /** Where in the document, for example `columns.2.width`. */
+  readonly path: string
+  readonly message: string
+}
+
+export type DefinitionResult =
+  | { readonly ok: true; readonly definition: Definition }
+  | { readonly ok: false; readonly problems: readonly DefinitionProblem[] }
+
+/** Reads a definition from JSON. Says what is wrong and where instead of throwing. */
+export function readDefinition(json: unknown): DefinitionResult {
+  const version = (json as { version?: unknown } | null)?.version
+  if (typeof version === 'number' && version > DEFINITION_VERSION) {
+    const message = `The definition has version ${version}; this grid reads versions up to ${DEFINITION_VERSION}.`
+    return { ok: false, problems: [{ code: 'definition-newer', path: 'version', message }] }
+  }
+  const read = definitionSchema.safeParse(json)
+  if (!read.success) {
+    const problems = read.error.issues.map(issue => ({
+      code: 'definition-not-valid' as const,
+      path: issue.path.join('.'),
+      message: issue.message,
+    }))
+    return { ok: false, problems }
+  }
+  const keys = read.data.columns.map(column => column.key)
+  const doubled = keys.find((key, i) => keys.indexOf(key) !== i)
+  if (doubled !== undefined) {
+    const path = `columns.${keys.lastIndexOf(doubled)}.key`
+    const message = `Two columns show the field "${doubled}"; a field can be shown once.`
+    return { ok: false, problems: [{ code: 'definition-not-valid', path, message }] }
+  }
+  return { ok: true, definition: read.data }
+}
+
+/** The definition's JSON Schema, for editors and other tools. */
+export const definitionJsonSchema = (): object => z.toJSONSchema(definitionSchema, { io: 'input' })
+
+/** A title from a field's name: `cover_pct` becomes `Cover pct`. */
+export function titleOf(key: string): string {
+  const words = key
+    .replace(/([a-z\d])([A-Z])/g, '$1 $2')
+    .split(/[\s_.-]+/)
+    .filter(Boolean)
+  const text = words.join(' ') || key
+  return text[0].toUpperCase() + text.slice(1)
+}
+
+const CHARACTER_PX = 7.4
+const CELL_PADDING_PX = 24
+
+/**
+ * A definition of nothing but data: every field a column, titled from its name, numbers to the end edge, as wide as
+ * the sampled texts ask. `samples`: for each field some of its shown texts.
+ */
+export function defineFrom(
+  title: string,
+  fields: readonly Field[],
+  samples: readonly (readonly string[])[],
+): Definition {
+  return definitionSchema.parse({
+    format: 'vast-meadow-grid',
+    version: DEFINITION_VERSION,
+    title,
+    columns: fields.map((field, i) => {
+      const columnTitle = titleOf(field.key)
+      const lengths = [columnTitle.length + 3, ...(samples[i] ?? []).map(text => text.length)]
+      const width = Math.round(Math.max(...lengths) * CHARACTER_PX + CELL_PADDING_PX)
+      return {
+        key: field.key,
+        title: columnTitle,
+        width: Math.max(64, Math.min(320, width)),
+        align: field.type === 'integer' || field.type === 'number' ? 'end' : 'start',
+      }
+    }),
+  } satisfies DefinitionInput)
+}

@@ -1,0 +1,355 @@
+import { privateMemory, settle, type Allocate } from '../table/allocate.ts'
+import { andInto, countBits, emptyBits, fullBits, hasBit, listBits, setBit, type Bits } from '../table/bits.ts'
+import type { Table, Value } from '../table/column.ts'
+import { valueAt } from '../table/column.ts'
+import { shower, type Show } from '../table/shown-text.ts'
+import { buildShownIndex, shownAlphabet, type ShownIndex } from '../search/shown-index.ts'
+import { RowSearch } from '../search/search-rows.ts'
+import type { Condition } from '../condition/condition.ts'
+import { matchRows } from '../condition/match-rows.ts'
+import { ColumnCodes } from '../order/column-codes.ts'
+import { orderRows } from '../order/order-rows.ts'
+import { groupRows, type Grouping } from '../group/group-rows.ts'
+import { headLines } from '../layout/group-lines.ts'
+import { SLICE, type Work } from '../work/work.ts'
+import type { FlowReport, FlowRequest, Formats, OpenGroups, StageName, StageReport } from './request.ts'
+import type { FlowView } from './view.ts'
+
+/** Sorting the whole table once serves every later condition; below this share of rows it is not worth it. */
+const SORT_WHOLE_FROM = 1 / 8
+
+interface Passing {
+  /** null: every row. */
+  readonly bits: Bits | null
+  readonly count: number
+}
+
+interface Kept<T> {
+  readonly signature: string
+  readonly value: T
+}
+
+/**
+ * The stages that rows pass, over one table. Each stage keeps its last result and the signature of what it came
+ * from; a request computes again only from the first stage whose signature changed.
+ */
+export class Flow {
+  readonly table: Table
+  readonly places: ReadonlyMap<string, number>
+  readonly codes: ColumnCodes
+  private shownBy: readonly Show[]
+  private formats: Formats = {}
+  /** How often formats changed; what was searched as shown text before does not hold after. */
+  private formatsBound = 0
+  private readonly indexes = new Map<number, ShownIndex>()
+  private search: RowSearch
+  private found: Kept<Bits | null> | null = null
+  private readonly met = new Map<string, Kept<Bits>>()
+  private passing: Kept<Passing> | null = null
+  private sorted: Kept<Uint32Array> | null = null
+  private ordered: Kept<Uint32Array | null> | null = null
+  private grouping: Kept<Grouping> | null = null
+  private lines: Kept<FlowView> | null = null
+  private settled: { readonly source: Uint32Array; readonly rows: Uint32Array } | null = null
+
+  constructor(table: Table, locale?: string) {
+    this.table = table
+    this.places = new Map(table.fields.map((field, place) => [field.key, place]))
+    this.codes = new ColumnCodes(table, new Intl.Collator(locale))
+    this.shownBy = table.fields.map(field => shower(field))
+    this.search = this.newSearch()
+  }
+
+  get shows(): readonly Show[] {
+    return this.shownBy
+  }
+
+  /** Sets how columns write their values. What was searched as shown text is forgotten where that changed. */
+  bind(formats: Formats): void {
+    if (JSON.stringify(formats) === JSON.stringify(this.formats)) return
+    this.formats = formats
+    this.shownBy = this.table.fields.map(field => shower(field, formats[field.key]))
+    for (const [place, field] of this.table.fields.entries()) if (field.type !== 'text') this.indexes.delete(place)
+    this.search = this.newSearch()
+    this.formatsBound++
+  }
+
+  /** Computes what the request asks for. `allocate` says in which memory the view's arrays shall lie. */
+  *arrange(request: FlowRequest, allocate: Allocate = privateMemory): Work<{ view: FlowView; report: FlowReport }> {
+    const { rows: total, fields } = this.table
+    const stages: StageReport[] = [
+      { stage: 'source', rowsIn: total, rowsOut: total, ms: 0, fresh: false },
+      { stage: 'columns', rowsIn: fields.length, rowsOut: request.searchColumns.length, ms: 0, fresh: false },
+    ]
+    const timed = stageTimer(stages)
+
+    const found = yield* timed('search', total, this.findRows(request), kept =>
+      kept ? countBits(kept) : total,
+    )
+    const foundCount = stages.at(-1)!.rowsOut
+    const passing = yield* timed('conditions', foundCount, this.meetConditions(request, found), p => p.count)
+    const ordered = yield* timed('order', passing.count, this.order(request, passing), () => passing.count)
+    const grouping = yield* timed('groups', passing.count, this.group(request, ordered), g =>
+      g ? g.starts.length - 1 : passing.count,
+    )
+    const view = yield* timed(
+      'rows',
+      passing.count,
+      this.layLines(request, ordered, passing.count, grouping, allocate),
+      v => (v.groups ? v.groups.heads[v.groups.heads.length - 1] : v.rowCount),
+    )
+    return {
+      view,
+      report: {
+        stages,
+        passing: passing.count,
+        total,
+        groups: grouping ? grouping.starts.length - 1 : 0,
+        heldBack: yield* this.countHeldBack(request, passing.count),
+      },
+    }
+  }
+
+  /** The rows that meet the search and every condition but the column's own; null: all rows. */
+  *passingWithout(request: FlowRequest, column: string): Work<Bits | null> {
+    const found = (yield* this.findRows(request)).value
+    const conditions = this.conditionsOf(request).filter(([key]) => key !== column)
+    let bits = found ? found.slice() : null
+    for (const [key, condition] of conditions) {
+      const met = (yield* this.meet(key, condition)).value
+      if (bits) andInto(bits, met)
+      else bits = met.slice()
+    }
+    return bits
+  }
+
+  /** Builds the search indexes of the named columns ahead of the first search. */
+  *prepareSearch(columns: readonly string[]): Work<void> {
+    for (const key of columns) {
+      const place = this.places.get(key)
+      if (place !== undefined) yield* this.indexOf(place)
+    }
+  }
+
+  /** The request's conditions on columns that the table has, in an order of their own. */
+  private conditionsOf(request: FlowRequest): [string, Condition][] {
+    const known = Object.entries(request.conditions).filter(([key]) => this.places.has(key))
+    return known.sort(([a], [b]) => (a < b ? -1 : 1))
+  }
+
+  private newSearch(): RowSearch {
+    const alphabets = this.table.fields.map(shownAlphabet)
+    return new RowSearch(
+      this.table.rows,
+      place => this.indexOf(place),
+      (place, word) => alphabets[place]?.test(word) ?? true,
+    )
+  }
+
+  private *indexOf(place: number): Work<ShownIndex> {
+    const known = this.indexes.get(place)
+    if (known) return known
+    const column = this.table.columns[place]
+    const show = this.shownBy[place]
+    const index = yield* buildShownIndex(column, this.table.rows, show, () => this.codes.scaled(place))
+    if (show === this.shownBy[place]) this.indexes.set(place, index)
+    return index
+  }
+
+  private *findRows(request: FlowRequest): Work<Stage<Bits | null>> {
+    const columns = request.searchColumns.flatMap(key => this.places.get(key) ?? [])
+    const search = request.search.trim()
+    const signature = JSON.stringify(search ? [search, columns, this.formatsBound] : [])
+    if (this.found?.signature === signature) return { value: this.found.value, fresh: false, signature }
+    const value = yield* this.search.find(request.search, columns)
+    this.found = { signature, value }
+    return { value, fresh: true, signature }
+  }
+
+  private *meet(key: string, condition: Condition): Work<Stage<Bits>> {
+    const signature = JSON.stringify(condition)
+    const known = this.met.get(key)
+    if (known?.signature === signature) return { value: known.value, fresh: false, signature }
+    const place = this.places.get(key)!
+    const value = yield* matchRows(condition, {
+      field: this.table.fields[place],
+      column: this.table.columns[place],
+      rows: this.table.rows,
+      index: () => this.indexOf(place),
+    })
+    this.met.set(key, { signature, value })
+    return { value, fresh: true, signature }
+  }
+
+  private *meetConditions(
+    request: FlowRequest,
+    found: Bits | null,
+  ): Work<Stage<Passing>> {
+    const conditions = this.conditionsOf(request)
+    const signature = JSON.stringify([this.found!.signature, conditions])
+    if (this.passing?.signature === signature) return { value: this.passing.value, fresh: false, signature }
+    let bits = found
+    for (const [key, condition] of conditions) {
+      const met = (yield* this.meet(key, condition)).value
+      if (bits === found) bits = bits ? bits.slice() : fullBits(this.table.rows)
+      andInto(bits!, met)
+    }
+    for (const key of this.met.keys()) if (!(key in request.conditions)) this.met.delete(key)
+    const value = { bits, count: bits ? countBits(bits) : this.table.rows }
+    this.passing = { signature, value }
+    return { value, fresh: true, signature }
+  }
+
+  private *order(
+    request: FlowRequest,
+    passing: Passing,
+  ): Work<Stage<Uint32Array | null>> {
+    const keys = request.order.flatMap(key => {
+      const column = this.places.get(key.column)
+      return column === undefined ? [] : [{ column, descending: key.direction === 'descending' }]
+    })
+    const sortSignature = JSON.stringify(keys)
+    const signature = sortSignature + this.passing!.signature
+    if (this.ordered?.signature === signature) return { value: this.ordered.value, fresh: false, signature }
+    const rows = yield* this.orderPassing(keys, sortSignature, passing)
+    this.ordered = { signature, value: rows }
+    return { value: rows, fresh: true, signature }
+  }
+
+  private *orderPassing(
+    keys: readonly { column: number; descending: boolean }[],
+    signature: string,
+    { bits, count }: Passing,
+  ): Work<Uint32Array | null> {
+    if (keys.length === 0) return bits ? listBits(bits, count) : null
+    if (this.sorted?.signature !== signature) {
+      if (bits && count < this.table.rows * SORT_WHOLE_FROM) {
+        return yield* orderRows(this.table, this.codes, keys, listBits(bits, count))
+      }
+      const value = yield* orderRows(this.table, this.codes, keys, null)
+      this.sorted = { signature, value }
+    }
+    const whole = this.sorted!.value
+    return bits ? yield* keepSet(whole, bits, count) : whole
+  }
+
+  private *group(request: FlowRequest, rows: Uint32Array | null): Work<Stage<Grouping | null>> {
+    const column = request.group === null ? undefined : this.places.get(request.group)
+    if (column === undefined) {
+      const fresh = this.grouping !== null
+      this.grouping = null
+      return { value: null, fresh, signature: '' }
+    }
+    const signature = column + this.ordered!.signature
+    if (this.grouping?.signature === signature) return { value: this.grouping.value, fresh: false, signature }
+    const value = yield* groupRows(yield* this.codes.of(column), rows)
+    this.grouping = { signature, value }
+    return { value, fresh: true, signature }
+  }
+
+  private *layLines(
+    request: FlowRequest,
+    ordered: Uint32Array | null,
+    count: number,
+    grouping: Grouping | null,
+    allocate: Allocate,
+  ): Work<Stage<FlowView>> {
+    const open = grouping ? JSON.stringify(request.open) : ''
+    const signature = `${this.ordered!.signature}|${this.grouping?.signature ?? ''}|${open}`
+    if (this.lines?.signature === signature) return { value: this.lines.value, fresh: false, signature }
+    const source = grouping ? grouping.rows : ordered
+    const rows = source && this.settleRows(source, allocate)
+    const column = grouping ? this.places.get(request.group!)! : 0
+    const view: FlowView = {
+      rows,
+      rowCount: count,
+      groups: grouping && this.layGroups(column, grouping, request.open, allocate),
+    }
+    yield
+    this.lines = { signature, value: view }
+    return { value: view, fresh: true, signature }
+  }
+
+  /** Opening a group leaves the rows where they are; they are copied to their memory once. */
+  private settleRows(source: Uint32Array, allocate: Allocate): Uint32Array {
+    if (this.settled?.source !== source) this.settled = { source, rows: settle(source, allocate) }
+    return this.settled.rows
+  }
+
+  private layGroups(
+    column: number,
+    { rows, starts }: Grouping,
+    open: OpenGroups,
+    allocate: Allocate,
+  ): NonNullable<FlowView['groups']> {
+    const groups = starts.length - 1
+    const bits = open.all ? fullBits(groups) : emptyBits(groups)
+    const except = new Set<Value>(open.except)
+    if (except.size > 0) {
+      for (let g = 0; g < groups; g++) {
+        if (!except.has(valueAt(this.table.columns[column], rows[starts[g]]))) continue
+        if (open.all) bits[g >>> 5] &= ~(1 << (g & 31))
+        else setBit(bits, g)
+      }
+    }
+    return {
+      column,
+      starts: settle(starts, allocate),
+      open: settle(bits, allocate),
+      heads: settle(headLines(starts, bits), allocate),
+    }
+  }
+
+  private *countHeldBack(request: FlowRequest, passing: number): Work<Record<string, number>> {
+    const held: Record<string, number> = {}
+    for (const [key] of this.conditionsOf(request)) {
+      const others = yield* this.passingWithout(request, key)
+      held[key] = (others ? countBits(others) : this.table.rows) - passing
+    }
+    return held
+  }
+}
+
+interface Stage<T> {
+  readonly value: T
+  readonly fresh: boolean
+  readonly signature: string
+}
+
+/** Runs a stage, notes its time without the pauses between its slices, and what came out. */
+function stageTimer(stages: StageReport[]) {
+  return function* <T>(
+    stage: StageName,
+    rowsIn: number,
+    work: Work<Stage<T>>,
+    countOut: (value: T) => number,
+  ): Work<T> {
+    let ms = 0
+    for (;;) {
+      const started = performance.now()
+      const step = work.next()
+      ms += performance.now() - started
+      if (step.done) {
+        const { value, fresh } = step.value
+        stages.push({ stage, rowsIn, rowsOut: countOut(value), ms: fresh ? ms : 0, fresh })
+        return value
+      }
+      yield
+    }
+  }
+}
+
+/** The rows of `rows` that are in the set, in their order; `count` is how many there are. */
+function* keepSet(rows: Uint32Array, bits: Bits, count: number): Work<Uint32Array> {
+  const out = new Uint32Array(count)
+  let at = 0
+  for (let from = 0; from < rows.length; from += SLICE) {
+    const to = Math.min(rows.length, from + SLICE)
+    for (let i = from; i < to; i++) {
+      const row = rows[i]
+      if (hasBit(bits, row)) out[at++] = row
+    }
+    yield
+  }
+  return out
+}

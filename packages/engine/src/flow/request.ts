@@ -1,0 +1,73 @@
+import { z } from '../zod.ts'
+import { conditionSchema, type Condition } from '../condition/condition.ts'
+import type { Format } from '../table/shown-text.ts'
+import type { Value } from '../table/column.ts'
+
+export const orderKeySchema = z.object({ column: z.string(), direction: z.enum(['ascending', 'descending']) })
+export type OrderKey = z.infer<typeof orderKeySchema>
+
+/** Which groups are open: all but the named ones, or none but the named ones. Named by their value. */
+export const openGroupsSchema = z.object({
+  all: z.boolean(),
+  except: z.array(z.union([z.string(), z.number(), z.boolean(), z.null()])),
+})
+export type OpenGroups = z.infer<typeof openGroupsSchema>
+
+export const conditionsSchema = z.record(z.string(), conditionSchema)
+
+/** What the flow is asked for: the part of an arrangement that decides which rows are where. */
+export interface FlowRequest {
+  readonly order: readonly OrderKey[]
+  /** By column. */
+  readonly conditions: Readonly<Record<string, Condition>>
+  readonly search: string
+  /** The columns that the search looks in. */
+  readonly searchColumns: readonly string[]
+  /** The column by which rows are grouped. */
+  readonly group: string | null
+  readonly open: OpenGroups
+}
+
+/** How each column writes its values; columns that are not named use what follows from their field. */
+export type Formats = Readonly<Record<string, Format>>
+
+export type StageName = 'source' | 'columns' | 'search' | 'conditions' | 'order' | 'groups' | 'rows'
+
+export interface StageReport {
+  readonly stage: StageName
+  readonly rowsIn: number
+  readonly rowsOut: number
+  /** Milliseconds of work; 0 where the last result still held. */
+  readonly ms: number
+  /** Whether the stage was computed again. */
+  readonly fresh: boolean
+}
+
+export interface FlowReport {
+  readonly stages: readonly StageReport[]
+  /** Rows that meet the search and every condition. */
+  readonly passing: number
+  readonly total: number
+  readonly groups: number
+  /** By column: the rows that its condition alone keeps from passing. */
+  readonly heldBack: Readonly<Record<string, number>>
+}
+
+export interface ValueCount {
+  readonly value: Value
+  readonly shown: string
+  readonly count: number
+}
+
+/** What values a column holds under the search and all other columns' conditions. */
+export interface Facets {
+  /** The most frequent values first, at most as many as asked for; none for columns of mostly different numbers. */
+  readonly values: readonly ValueCount[]
+  /** How many different values occur; null where they were not counted. */
+  readonly distinct: number | null
+  readonly missing: number
+  /** For numbers and dates: the extent over the whole table, and rows per equal step of it. */
+  readonly low: number | null
+  readonly high: number | null
+  readonly histogram: readonly number[]
+}

@@ -1,0 +1,61 @@
+export * from './work/work.ts'
+export { canShare, privateMemory, sharedMemory, type Allocate } from './table/allocate.ts'
+export {
+  bytesOf,
+  valueAt,
+  type Column,
+  type Field,
+  type FieldType,
+  type Table,
+  type Value,
+} from './table/column.ts'
+export { shower, type Format, type Show } from './table/shown-text.ts'
+export { tableFromRows, type RowObject } from './read/rows/read-rows.ts'
+export { readCsv, type CsvOptions, type CsvProblem, type CsvReport, type CsvResult } from './read/csv/read-csv.ts'
+export { fold, searchWords } from './search/fold.ts'
+export { conditionSchema, type Condition, type ConditionPart } from './condition/condition.ts'
+export { conditionPhrase } from './condition/phrase.ts'
+export { conditionKinds } from './condition/kinds/index.ts'
+export type { ConditionKind } from './condition/kinds/kind.ts'
+export { Flow } from './flow/flow.ts'
+export type * from './flow/request.ts'
+export { lineCountOf, ViewReader, type FlowView, type Line } from './flow/view.ts'
+export { RowSet, type Rows } from './selection/row-set.ts'
+export { ScrollMap } from './layout/scroll-map.ts'
+export { columnRun, columnsBetween, mostColumns, runWidth, type ColumnRun } from './layout/column-layout.ts'
+export {
+  defineFrom,
+  definitionJsonSchema,
+  definitionSchema,
+  readDefinition,
+  titleOf,
+  type ColumnDefinition,
+  type Definition,
+  type DefinitionInput,
+  type DefinitionProblem,
+  type DefinitionResult,
+} from './definition/definition.ts'
+export {
+  arrangementFor,
+  arrangementSchema,
+  orderAfterClick,
+  shownColumns,
+  type Arrangement,
+} from './definition/arrangement.ts'
+export {
+  ArrangementStore,
+  inverse,
+  type ArrangementChange,
+  type ArrangementListener,
+  type Transaction,
+  type Why,
+} from './definition/arrangement-store.ts'
+export * from './source/row-source.ts'
+export type { RowsInput } from './source/rows-input.ts'
+export { PageSource } from './source/page-source.ts'
+export { computedSource, type ComputedOptions } from './source/computed-source.ts'
+export { cellMakers } from './source/made-up/make-cells.ts'
+export { makeTable } from './source/made-up/make-table.ts'
+export { recipeSchema, type Recipe, type RecipeInput } from './source/made-up/recipe.ts'
+export { WorkerSource, type EnginePort } from './worker/worker-source.ts'
+export { openSource, packagedWorker, type Placement, type SourceInput, type WorkerFactory } from './worker/open-source.ts'

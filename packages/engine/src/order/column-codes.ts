@@ -1,0 +1,101 @@
+import { hasBit } from '../table/bits.ts'
+import type { BooleanColumn, Column, Table } from '../table/column.ts'
+import { SLICE, type Work } from '../work/work.ts'
+import type { Codes } from './counting.ts'
+import { scaledCodes, sortByWideKeys, wideKeys, type ScaledCodes } from './number-codes.ts'
+import { codedTextCodes, plainTextCodes } from './text-codes.ts'
+
+/** Code tables that are kept; each costs four bytes a row. */
+const KEPT = 6
+
+/**
+ * The code tables of one table's columns: made when first asked for, the least recently used given up beyond a
+ * handful. Order, groups and values with counts all read columns through these.
+ */
+export class ColumnCodes {
+  private readonly kept = new Map<string, Codes>()
+  private readonly unscaled = new Set<number>()
+  private readonly table: Table
+  private readonly collator: Intl.Collator
+
+  constructor(table: Table, collator: Intl.Collator) {
+    this.table = table
+    this.collator = collator
+  }
+
+  /** Whole-number codes of a number column with few decimals, else null (found out once). */
+  *scaled(columnIndex: number): Work<ScaledCodes | null> {
+    const column = this.table.columns[columnIndex]
+    if (column.kind !== 'number' || this.unscaled.has(columnIndex)) return null
+    const known = this.recall(`scaled:${columnIndex}`)
+    if (known) return known as ScaledCodes
+    const made = yield* scaledCodes(column)
+    if (made) this.keep(`scaled:${columnIndex}`, made)
+    else this.unscaled.add(columnIndex)
+    return made
+  }
+
+  /** Codes of any column: equal values, equal codes; codes sort like the values; missing is `size`. */
+  *of(columnIndex: number): Work<Codes> {
+    const scaled = yield* this.scaled(columnIndex)
+    if (scaled) return scaled
+    const known = this.recall(`any:${columnIndex}`)
+    if (known) return known
+    const made = yield* codesOf(this.table.columns[columnIndex], this.table.rows, this.collator)
+    this.keep(`any:${columnIndex}`, made)
+    return made
+  }
+
+  private recall(name: string): Codes | undefined {
+    const codes = this.kept.get(name)
+    if (codes) {
+      this.kept.delete(name)
+      this.kept.set(name, codes)
+    }
+    return codes
+  }
+
+  private keep(name: string, codes: Codes): void {
+    this.kept.set(name, codes)
+    if (this.kept.size > KEPT) this.kept.delete(this.kept.keys().next().value!)
+  }
+}
+
+function* codesOf(column: Column, rows: number, collator: Intl.Collator): Work<Codes> {
+  switch (column.kind) {
+    case 'coded':
+      return yield* codedTextCodes(column, collator)
+    case 'plain':
+      return yield* plainTextCodes(column, collator)
+    case 'boolean':
+      return booleanCodes(column, rows)
+    case 'number': {
+      const { values, missing } = column
+      const keys = yield* wideKeys(column, false)
+      const sorted = yield* sortByWideKeys(keys, null, values.length)
+      const codes = new Uint32Array(values.length)
+      let size = 0
+      let before = NaN
+      for (let i = 0; i < sorted.length; i++) {
+        const row = sorted[i]
+        if (missing && hasBit(missing, row)) break
+        if (values[row] !== before) {
+          size++
+          before = values[row]
+        }
+        codes[row] = size - 1
+        if (i % SLICE === 0) yield
+      }
+      if (missing) for (let row = 0; row < codes.length; row++) if (hasBit(missing, row)) codes[row] = size
+      return { codes, size }
+    }
+  }
+}
+
+function booleanCodes(column: BooleanColumn, rows: number): Codes {
+  const codes = new Uint32Array(rows)
+  for (let row = 0; row < rows; row++) {
+    codes[row] = column.missing && hasBit(column.missing, row) ? 2 : hasBit(column.values, row) ? 1 : 0
+  }
+  return { codes, size: 2 }
+}

@@ -1,0 +1,153 @@
+/** How a field's bytes are to be taken. */
+export const PLAIN = 0
+/** Inside quotes; the bounds leave the quotes out. */
+export const QUOTED = 1
+/** Inside quotes, with doubled quotes among its bytes. */
+export const DOUBLED = 2
+
+const QUOTE = 34
+const CR = 13
+const LF = 10
+
+/** Records of one block of bytes. The fields of record `r` are `firstField[r]` up to `firstField[r + 1]`. */
+export class Records {
+  count = 0
+  fields = 0
+  firstField = new Uint32Array(4096)
+  lines = new Uint32Array(4096)
+  starts = new Uint32Array(65_536)
+  ends = new Uint32Array(65_536)
+  how = new Uint8Array(65_536)
+
+  reset(): void {
+    this.count = 0
+    this.fields = 0
+  }
+
+  addField(start: number, end: number, how: number): void {
+    if (this.fields === this.starts.length) this.growFields()
+    this.starts[this.fields] = start
+    this.ends[this.fields] = end
+    this.how[this.fields++] = how
+  }
+
+  endRecord(firstField: number, line: number): void {
+    if (this.count + 2 > this.firstField.length) {
+      this.firstField = doubled(this.firstField)
+      this.lines = doubled(this.lines)
+    }
+    this.firstField[this.count] = firstField
+    this.lines[this.count++] = line
+    this.firstField[this.count] = this.fields
+  }
+
+  private growFields(): void {
+    this.starts = doubled(this.starts)
+    this.ends = doubled(this.ends)
+    const how = new Uint8Array(this.how.length * 2)
+    how.set(this.how)
+    this.how = how
+  }
+}
+
+function doubled(array: Uint32Array<ArrayBuffer>): Uint32Array<ArrayBuffer> {
+  const out = new Uint32Array(array.length * 2)
+  out.set(array)
+  return out
+}
+
+export type ScanProblem =
+  | { readonly code: 'unclosed-quote'; readonly line: number }
+  | { readonly code: 'not-text'; readonly line: number; readonly byte: number }
+
+/**
+ * Splits delimited text into fields, as RFC 4180 has it: quotes around a field, doubled inside, line breaks allowed
+ * between them. Records may end in CRLF, LF or CR. Text behind a closing quote is kept as it stands and counted.
+ */
+export class Scanner {
+  /** 1-based line of the next byte. */
+  line = 1
+  blankLines = 0
+  strayQuotes = 0
+  firstStrayLine = 0
+  private readonly ends = new Uint8Array(256)
+  private readonly delimiter: number
+
+  constructor(delimiter: number) {
+    this.delimiter = delimiter
+    for (const byte of [delimiter, CR, LF, 0]) this.ends[byte] = 1
+  }
+
+  /**
+   * Scans whole records from `bytes[0]` up to `length`; `last`: nothing follows. Returns how many bytes the records
+   * took; the rest begins an unfinished record and must stand first in the next call.
+   */
+  scan(bytes: Uint8Array, length: number, last: boolean, into: Records): number | ScanProblem {
+    const { delimiter, ends } = this
+    let at = 0
+    let taken = 0
+    let firstField = into.fields
+    let startLine = this.line
+    while (at < length || (last && into.fields > firstField)) {
+      if (at < length && bytes[at] === QUOTE) {
+        const closed = this.quoted(bytes, at, length, last, into)
+        if (closed === -1) {
+          if (last) return { code: 'unclosed-quote', line: this.line }
+          break
+        }
+        at = closed
+      } else {
+        const start = at
+        while (at < length && ends[bytes[at]] === 0) at++
+        if (at === length && !last) break
+        into.addField(start, at, PLAIN)
+      }
+      if (at < length && bytes[at] === delimiter) {
+        at++
+        // A delimiter at the very end of the text is followed by one more, empty field.
+        if (at < length || !last) continue
+        into.addField(at, at, PLAIN)
+      } else if (at < length && bytes[at] === 0) {
+        return { code: 'not-text', line: this.line, byte: 0 }
+      } else if (at < length && bytes[at] === CR) {
+        if (at + 1 === length && !last) break
+        at += bytes[at + 1] === LF && at + 1 < length ? 2 : 1
+      } else if (at < length) at++
+      if (into.fields === firstField + 1 && into.starts[firstField] === into.ends[firstField] && into.how[firstField] === PLAIN) {
+        into.fields = firstField
+        this.blankLines++
+      } else into.endRecord(firstField, startLine)
+      this.line++
+      taken = at
+      firstField = into.fields
+      startLine = this.line
+    }
+    into.fields = firstField
+    this.line = startLine
+    return taken
+  }
+
+  /** Adds the quoted field that opens at `open`; returns where it ends, or −1 where its end is not in sight. */
+  private quoted(bytes: Uint8Array, open: number, length: number, last: boolean, into: Records): number {
+    let at = open + 1
+    let how = QUOTED
+    let breaks = 0
+    for (;;) {
+      while (at < length && bytes[at] !== QUOTE) if (bytes[at++] === LF) breaks++
+      if (at === length) return -1
+      if (at + 1 === length && !last) return -1
+      if (bytes[at + 1] !== QUOTE || at + 1 === length) break
+      how = DOUBLED
+      at += 2
+    }
+    const end = at++
+    if (at < length && this.ends[bytes[at]] === 0) {
+      while (at < length && this.ends[bytes[at]] === 0) at++
+      if (at === length && !last) return -1
+      if (this.strayQuotes++ === 0) this.firstStrayLine = this.line
+      into.addField(open, at, PLAIN)
+    } else into.addField(open + 1, end, how)
+    this.line += breaks
+    return at
+  }
+}

@@ -1,0 +1,85 @@
+import { hasBit, setBit, type Bits } from '../table/bits.ts'
+import type { Work } from '../work/work.ts'
+
+/** Rows whose texts stand in one string; about a megabyte, so that a miss costs one `indexOf`. */
+export const JOINED_ROWS = 1 << 14
+
+/**
+ * Folded texts of neighbouring rows in one string with a line feed between them: the browser's own `indexOf` runs
+ * over it at gigabytes a second, where a call per row would cost a hundred times that.
+ */
+export interface JoinedText {
+  readonly firstRow: number
+  readonly text: string
+  /** Start of each row's text, and past the last one's end. */
+  readonly starts: Uint32Array
+}
+
+export function joinTexts(firstRow: number, rows: number, textOf: (row: number) => string): JoinedText {
+  const starts = new Uint32Array(rows + 1)
+  const parts = new Array<string>(rows)
+  let at = 0
+  for (let i = 0; i < rows; i++) {
+    const text = textOf(firstRow + i).replaceAll('\n', ' ')
+    parts[i] = text
+    starts[i] = at
+    at += text.length + 1
+  }
+  starts[rows] = at
+  return { firstRow, text: parts.join('\n'), starts }
+}
+
+/** Sets the bits of all rows whose text holds `word` (folded, without line feeds). */
+export function* findInJoined(parts: readonly JoinedText[], word: string, into: Bits): Work<void> {
+  for (let p = 0; p < parts.length; p++) {
+    findInPart(parts[p], word, into)
+    if (p % 8 === 7) yield
+  }
+}
+
+function findInPart({ firstRow, text, starts }: JoinedText, word: string, into: Bits): void {
+  const rows = starts.length - 1
+  let row = 0
+  let at = text.indexOf(word)
+  while (at !== -1) {
+    row = rowOf(starts, at, row, rows)
+    setBit(into, firstRow + row)
+    if (++row >= rows) return
+    at = text.indexOf(word, starts[row])
+  }
+}
+
+/** The row whose text holds offset `at`, at or after `from`: strides that double, then halving. */
+function rowOf(starts: Uint32Array, at: number, from: number, rows: number): number {
+  let low = from
+  let stride = 1
+  while (low + stride < rows && starts[low + stride] <= at) {
+    low += stride
+    stride *= 2
+  }
+  let high = Math.min(rows, low + stride)
+  while (high - low > 1) {
+    const middle = (low + high) >>> 1
+    if (starts[middle] <= at) low = middle
+    else high = middle
+  }
+  return low
+}
+
+/** As `findInJoined`, but looks only at the rows in `among`; quicker where those are few. */
+export function* findAmong(
+  parts: readonly JoinedText[],
+  word: string,
+  among: Bits,
+  into: Bits,
+): Work<void> {
+  for (let p = 0; p < parts.length; p++) {
+    const { firstRow, text, starts } = parts[p]
+    for (let i = 0; i < starts.length - 1; i++) {
+      if (hasBit(among, firstRow + i) && text.slice(starts[i], starts[i + 1] - 1).includes(word)) {
+        setBit(into, firstRow + i)
+      }
+    }
+    if (p % 8 === 7) yield
+  }
+}

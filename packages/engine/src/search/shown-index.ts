@@ -1,0 +1,178 @@
+import { emptyBits, hasBit, setBit, type Bits } from '../table/bits.ts'
+import type { Column, Field } from '../table/column.ts'
+import { valueAt } from '../table/column.ts'
+import { shownAt, type Show } from '../table/shown-text.ts'
+import { textAt } from '../table/text-block.ts'
+import { SLICE, type Work } from '../work/work.ts'
+import { fold } from './fold.ts'
+import { findAmong, findInJoined, joinTexts, JOINED_ROWS, type JoinedText } from './joined-text.ts'
+
+/** Distinct shown texts up to which a column is searched by its distinct texts. */
+const MAX_DISTINCT = 1 << 16
+
+/**
+ * What a column shows, folded and ready to be searched: one text per distinct value and each row's number among
+ * them, or, where most values differ, all rows' texts joined.
+ */
+export type ShownIndex = DistinctIndex | { readonly kind: 'joined'; readonly parts: readonly JoinedText[] }
+
+export interface DistinctIndex {
+  readonly kind: 'distinct'
+  readonly codes: RowCodes
+  readonly missing: Bits | null
+  readonly texts: readonly string[]
+}
+
+/** Each row's number among the distinct texts: listed, or worked out from its value so that it costs no memory. */
+export type RowCodes =
+  | { readonly by: 'list'; readonly codes: Uint32Array }
+  | {
+      readonly by: 'value'
+      readonly values: Float64Array | Int32Array
+      readonly scale: number
+      readonly base: number
+    }
+
+/** Whole-number codes of a number column, as far as it has them; see `ColumnCodes.scaled`. */
+export type ScaledOf = () => Work<{
+  readonly size: number
+  readonly base: number
+  readonly scale: number
+} | null>
+
+/**
+ * The characters that a field's shown text can hold, where those are few: a word with any other is not looked for
+ * in it, and its index not built.
+ */
+export function shownAlphabet(field: Field): RegExp | null {
+  return field.type === 'integer' || field.type === 'number' ? /^[-+.\deinfty]*$/ : null
+}
+
+/** Builds the index of one column, in slices. */
+export function* buildShownIndex(column: Column, rows: number, show: Show, scaledOf: ScaledOf): Work<ShownIndex> {
+  if (column.kind === 'coded') {
+    const count = column.texts.offsets.length - 1
+    const texts = new Array<string>(count)
+    for (let i = 0; i < count; i++) {
+      texts[i] = fold(textAt(column.texts, i))
+      if (i % 16_384 === 0) yield
+    }
+    return { kind: 'distinct', codes: { by: 'list', codes: column.codes }, missing: column.missing, texts }
+  }
+  if (column.kind === 'boolean') {
+    const codes = new Uint32Array(rows)
+    for (let row = 0; row < rows; row++) if (hasBit(column.values, row)) codes[row] = 1
+    const texts = [fold(show(false)), fold(show(true))]
+    return { kind: 'distinct', codes: { by: 'list', codes }, missing: column.missing, texts }
+  }
+  if (column.kind === 'number') {
+    const scaled = yield* scaledOf()
+    if (scaled && scaled.size <= MAX_DISTINCT) {
+      const texts = new Array<string>(scaled.size)
+      for (let code = 0; code < scaled.size; code++) {
+        texts[code] = fold(show((code + scaled.base) / scaled.scale))
+        if (code % 16_384 === 0) yield
+      }
+      const { scale, base } = scaled
+      const codes: RowCodes = { by: 'value', values: column.values, scale, base }
+      return { kind: 'distinct', codes, missing: column.missing, texts }
+    }
+  }
+  const parts: JoinedText[] = []
+  for (let from = 0; from < rows; from += JOINED_ROWS) {
+    parts.push(joinTexts(from, Math.min(JOINED_ROWS, rows - from), row => fold(shownAt(column, row, show))))
+    yield
+  }
+  return { kind: 'joined', parts }
+}
+
+/** Sets the bits of the rows whose folded shown text passes `test`, which runs once per distinct text. */
+export function* findDistinct(
+  index: DistinctIndex,
+  test: (text: string) => boolean,
+  into: Bits,
+): Work<void> {
+  const hits = new Uint8Array(index.texts.length + 1)
+  let any = false
+  for (let i = 0; i < index.texts.length; i++) {
+    if (test(index.texts[i])) {
+      hits[i] = 1
+      any = true
+    }
+  }
+  if (!any) return
+  yield
+  yield* spreadHits(index.codes, hits, index.missing, into)
+}
+
+/** Sets the bits of all rows whose code is hit; rows without a value are left out. */
+export function* spreadHits(
+  rows: RowCodes,
+  hits: Uint8Array,
+  missing: Bits | null,
+  into: Bits,
+): Work<void> {
+  const count = rows.by === 'list' ? rows.codes.length : rows.values.length
+  for (let from = 0; from < count; from += SLICE) {
+    const to = Math.min(count, from + SLICE)
+    if (rows.by === 'list') spreadSlice(rows.codes, hits, missing, into, from, to)
+    else spreadValues(rows.values, rows.scale, rows.base, hits, missing, into, from, to)
+    yield
+  }
+}
+
+function spreadValues(
+  values: Float64Array | Int32Array,
+  scale: number,
+  base: number,
+  hits: Uint8Array,
+  missing: Bits | null,
+  into: Bits,
+  from: number,
+  to: number,
+): void {
+  for (let start = from; start < to; start += 32) {
+    const end = Math.min(to, start + 32)
+    let word = 0
+    // Rows without a value may work out to a place outside the list; they are taken out below.
+    for (let i = start; i < end; i++) word |= hits[Math.round(values[i] * scale) - base] << (i - start)
+    if (missing) word &= ~missing[start >>> 5]
+    into[start >>> 5] |= word
+  }
+}
+
+function spreadSlice(
+  codes: Uint32Array,
+  hits: Uint8Array,
+  missing: Bits | null,
+  into: Bits,
+  from: number,
+  to: number,
+): void {
+  // One write a word instead of one a hit: `from` is a multiple of 32.
+  for (let base = from; base < to; base += 32) {
+    const end = Math.min(to, base + 32)
+    let word = 0
+    for (let i = base; i < end; i++) word |= hits[codes[i]] << (i - base)
+    if (missing) word &= ~missing[base >>> 5]
+    into[base >>> 5] |= word
+  }
+}
+
+/** The rows whose shown text holds `word`. `among`, where given, is a set that all hits are known to lie in. */
+export function* findWord(index: ShownIndex, word: string, into: Bits, among: Bits | null): Work<void> {
+  if (index.kind === 'distinct') yield* findDistinct(index, text => text.includes(word), into)
+  else if (among) yield* findAmong(index.parts, word, among, into)
+  else yield* findInJoined(index.parts, word, into)
+}
+
+/** The rows whose text passes `test`, for columns of joined text; a call a row. */
+export function* findByText(column: Column, rows: number, test: (text: string) => boolean): Work<Bits> {
+  const bits = emptyBits(rows)
+  for (let row = 0; row < rows; row++) {
+    const value = valueAt(column, row)
+    if (typeof value === 'string' && test(fold(value))) setBit(bits, row)
+    if (row % 16_384 === 16_383) yield
+  }
+  return bits
+}

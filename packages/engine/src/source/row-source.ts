@@ -1,0 +1,140 @@
+import type { Field, Value } from '../table/column.ts'
+import type { Facets, FlowReport, FlowRequest, Formats } from '../flow/request.ts'
+import type { Line } from '../flow/view.ts'
+import type { Rows } from '../selection/row-set.ts'
+
+/** How many rows there are: counted, known to be at least so many, or not known. */
+export interface Total {
+  readonly kind: 'exact' | 'at-least' | 'unknown'
+  readonly rows: number
+}
+
+/** What a source can do by itself; what it cannot is shown as not available. */
+export interface Abilities {
+  readonly order: boolean
+  readonly conditions: boolean
+  readonly search: boolean
+  readonly group: boolean
+  readonly facets: boolean
+  readonly locate: boolean
+}
+
+export interface SourceDescription {
+  readonly fields: readonly Field[]
+  readonly total: Total
+  readonly can: Abilities
+  /** Where the work is done, in plain words: `this page`, `a worker`, `a worker, shared memory`. */
+  readonly where: string
+  /** Bytes that the rows occupy; 0 where cells are made on demand. */
+  readonly bytes: number
+  /** Milliseconds from the call of `open` until the rows were there. */
+  readonly ms: number
+  /** Remarks for the builder, in sentences: what was read otherwise than expected, why a fall-back was taken. */
+  readonly notes: readonly string[]
+  /** Some shown texts of each field, for column widths. */
+  readonly samples: readonly (readonly string[])[]
+}
+
+export interface Progress {
+  /** What is being done, in a few words. */
+  readonly doing: string
+  readonly done: number
+  /** Same unit as `done`; 0 where it is not known. */
+  readonly of: number
+  readonly unit: 'rows' | 'bytes'
+}
+
+export interface CallOptions {
+  readonly signal?: AbortSignal
+  readonly onProgress?: (progress: Progress) => void
+}
+
+/**
+ * Lines of one arrangement version, read synchronously. What is not here yet is `undefined`; `want` says what will
+ * be read next, and `onArrive` tells when more is here.
+ */
+export interface LineReader {
+  readonly lineCount: number
+  line(index: number): Line | undefined
+  /** The shown text of a row that `line` has answered with. */
+  text(index: number, row: number, column: string): string | undefined
+  value(index: number, row: number, column: string): Value | undefined
+  want(from: number, to: number, columns: readonly string[]): void
+  onArrive(listener: () => void): () => void
+}
+
+export interface Arranged {
+  readonly version: number
+  readonly report: FlowReport
+  readonly lines: LineReader
+}
+
+/** A row as a plain object of its fields. */
+export type RowRecord = Readonly<Record<string, Value>>
+
+/**
+ * Where rows come from. All calls are asynchronous and can be cancelled by their signal; a newer `arrange` makes
+ * the older one reject with `CancelledError`.
+ */
+export interface RowSource {
+  /** Makes the rows ready. Rejects with `SourceError` where they cannot be had. */
+  open(options?: CallOptions): Promise<SourceDescription>
+  /** Sets how columns write their values; holds for the next `arrange`. */
+  bind(formats: Formats): Promise<void>
+  arrange(version: number, request: FlowRequest, options?: CallOptions): Promise<Arranged>
+  /** Values with counts under everything else that the request asks. */
+  facets(request: FlowRequest, column: string, limit: number, options?: CallOptions): Promise<Facets>
+  /** The row number whose field has the value, or −1. `field` null: the key is the row's own number. */
+  findRow(field: string | null, key: Value, options?: CallOptions): Promise<number>
+  /** The line of a row in the newest arrangement, or −1 where it is held back. */
+  lineOfRow(row: number): Promise<number>
+  /** The rows that stand on a range of lines of the newest arrangement. */
+  rowsBetween(from: number, to: number): Promise<Rows>
+  /** Rows as plain objects, in the order asked. */
+  records(rows: readonly number[]): Promise<RowRecord[]>
+  /** Calls the listener when rows have changed by themselves. */
+  onChange(listener: () => void): () => void
+  /** Ends workers and gives memory back. */
+  close(): void
+}
+
+/** Why rows could not be had: a code, and the facts that a message needs. */
+export type SourceProblem =
+  | { readonly code: 'empty' }
+  | { readonly code: 'not-text'; readonly line: number; readonly byte: number }
+  | { readonly code: 'not-utf8'; readonly line: number }
+  | { readonly code: 'unclosed-quote'; readonly line: number }
+  | { readonly code: 'too-many-fields'; readonly line: number; readonly fields: number; readonly most: number }
+  | { readonly code: 'recipe-not-valid'; readonly path: string; readonly reason: string }
+  | { readonly code: 'failed'; readonly reason: string }
+
+export class SourceError extends Error {
+  override readonly name = 'SourceError'
+  readonly problem: SourceProblem
+  constructor(problem: SourceProblem) {
+    super(problemText(problem))
+    this.problem = problem
+  }
+}
+
+/** The plain sentence for a problem: what, where, and what to do. */
+export function problemText(problem: SourceProblem): string {
+  switch (problem.code) {
+    case 'empty':
+      return 'The file is empty. Choose a file with at least a header line.'
+    case 'not-text': {
+      const byte = problem.byte === 0 ? 'a NUL byte' : `byte ${problem.byte}`
+      return `Line ${problem.line} holds ${byte}, so this is not a text file. If it comes from a spreadsheet, save it there as CSV in UTF-8.`
+    }
+    case 'not-utf8':
+      return `Line ${problem.line} is not UTF-8 text. Save the file as UTF-8 and open it again.`
+    case 'unclosed-quote':
+      return `The quote that opens on line ${problem.line} is never closed. Close it, or double it if it belongs to the text.`
+    case 'too-many-fields':
+      return `Line ${problem.line} has ${problem.fields} fields; at most ${problem.most} are read. Check the delimiter.`
+    case 'recipe-not-valid':
+      return `The recipe for made-up rows is not valid at ${problem.path || 'its start'}: ${problem.reason}`
+    case 'failed':
+      return `The rows could not be read: ${problem.reason}`
+  }
+}

@@ -1,0 +1,89 @@
+/** Typed arrays that grow by doubling while a table is read. */
+export class GrowNumbers {
+  private values = new Float64Array(1024)
+  length = 0
+
+  push(value: number): void {
+    if (this.length === this.values.length) {
+      const larger = new Float64Array(this.values.length * 2)
+      larger.set(this.values)
+      this.values = larger
+    }
+    this.values[this.length++] = value
+  }
+
+  view(): Float64Array {
+    return this.values.subarray(0, this.length)
+  }
+}
+
+export class GrowCodes {
+  private values = new Uint32Array(1024)
+  length = 0
+
+  push(value: number): void {
+    if (this.length === this.values.length) this.room(this.values.length + 1)
+    this.values[this.length++] = value
+  }
+
+  private room(atLeast: number): void {
+    const larger = new Uint32Array(Math.max(atLeast, this.values.length * 2))
+    larger.set(this.values)
+    this.values = larger
+  }
+
+  view(): Uint32Array {
+    return this.values.subarray(0, this.length)
+  }
+}
+
+export class GrowBytes {
+  bytes = new Uint8Array(4096)
+  length = 0
+
+  push(source: Uint8Array, start: number, end: number): void {
+    const size = end - start
+    if (this.length + size > this.bytes.length) {
+      const larger = new Uint8Array(Math.max(this.length + size, this.bytes.length * 2))
+      larger.set(this.bytes)
+      this.bytes = larger
+    }
+    // Most fields are a few bytes long, where a loop beats `set` of a subarray.
+    if (size < 32) {
+      const target = this.bytes
+      for (let i = start, o = this.length; i < end; i++, o++) target[o] = source[i]
+    } else {
+      this.bytes.set(source.subarray(start, end), this.length)
+    }
+    this.length += size
+  }
+
+  view(): Uint8Array {
+    return this.bytes.subarray(0, this.length)
+  }
+}
+
+/** Row numbers without a value, noted in ascending order. */
+export class GrowMissing {
+  private bits = new Uint32Array(32)
+  count = 0
+
+  add(row: number): void {
+    const word = row >>> 5
+    if (word >= this.bits.length) {
+      const larger = new Uint32Array(Math.max(word + 1, this.bits.length * 2))
+      larger.set(this.bits)
+      this.bits = larger
+    }
+    this.bits[word] |= 1 << (row & 31)
+    this.count++
+  }
+
+  /** The set for a table of `rows` rows, or null when nothing is missing. */
+  finish(rows: number): Uint32Array | null {
+    if (this.count === 0) return null
+    const words = new Uint32Array((rows + 31) >>> 5)
+    words.set(this.bits.subarray(0, words.length))
+    return words
+  }
+}

@@ -1,0 +1,80 @@
+/**
+ * Long work is written as a generator that yields between slices. Whoever runs it decides what happens there:
+ * nothing (run to the end), a look at a shared flag, or a pause in which messages are heard.
+ */
+export type Work<T> = Generator<undefined, T, undefined>
+
+/** Elements that one slice of a pass handles; about a millisecond of a simple loop. */
+export const SLICE = 1 << 17
+
+/** Thrown by `runSliced` when its work was cancelled before the end. */
+export class CancelledError extends Error {
+  override readonly name = 'CancelledError'
+  constructor() {
+    super('The work was cancelled.')
+  }
+}
+
+/** Runs work to its end at once. */
+export function finish<T>(work: Work<T>): T {
+  for (;;) {
+    const step = work.next()
+    if (step.done) return step.value
+  }
+}
+
+export interface SliceOptions {
+  /** Asked between slices; `true` ends the work with a `CancelledError`. */
+  readonly cancelled?: () => boolean
+  /** Milliseconds after which the work pauses so that others get their turn; default 8. `Infinity`: never. */
+  readonly sliceMs?: number
+}
+
+/** Runs work in slices and gives way to other tasks between them. Rejects with `CancelledError` when cancelled. */
+export async function runSliced<T>(work: Work<T>, options: SliceOptions = {}): Promise<T> {
+  const sliceMs = options.sliceMs ?? 8
+  let started = performance.now()
+  for (;;) {
+    const step = work.next()
+    if (step.done) return step.value
+    if (options.cancelled?.()) stop(work)
+    if (performance.now() - started >= sliceMs) {
+      await breathe()
+      if (options.cancelled?.()) stop(work)
+      started = performance.now()
+    }
+  }
+}
+
+function stop(work: Work<unknown>): never {
+  work.return(undefined as never)
+  throw new CancelledError()
+}
+
+let waiting: (() => void)[] = []
+let channel: MessageChannel | undefined
+
+/** Resolves in a new task, so that messages, input and painting are served first; timers would be held to 4 ms. */
+export function breathe(): Promise<void> {
+  if (!channel) {
+    channel = new MessageChannel()
+    channel.port1.onmessage = () => {
+      const ready = waiting
+      waiting = []
+      for (const resume of ready) resume()
+      if (waiting.length === 0) idlePort(channel!.port1, true)
+    }
+  }
+  idlePort(channel.port1, false)
+  return new Promise(resolve => {
+    waiting.push(resolve)
+    channel!.port2.postMessage(0)
+  })
+}
+
+/** In Node an open port keeps the process alive; there it is let go while nothing waits. */
+function idlePort(port: MessagePort, idle: boolean): void {
+  const nodePort = port as MessagePort & { ref?: () => void; unref?: () => void }
+  if (idle) nodePort.unref?.()
+  else nodePort.ref?.()
+}

@@ -1,0 +1,80 @@
+import type { RowObject } from '../read/rows/read-rows.ts'
+import { tableFromRows } from '../read/rows/read-rows.ts'
+import { PageSource } from '../source/page-source.ts'
+import type { RowSource } from '../source/row-source.ts'
+import type { RowsInput } from '../source/rows-input.ts'
+import { runSliced } from '../work/work.ts'
+import { WorkerSource, type EnginePort } from './worker-source.ts'
+import type { FromWorker } from './messages.ts'
+
+/** Makes the worker that runs the engine. A host whose bundler or policy asks for it gives its own. */
+export type WorkerFactory = () => EnginePort
+
+export interface Placement {
+  /** `auto` (default): a worker above a small size, else the page. */
+  readonly engine?: 'auto' | 'worker' | 'page'
+  /** Default: the module worker that the engine ships. */
+  readonly worker?: WorkerFactory
+  /** Whether to use shared memory; default: where the page can. */
+  readonly share?: boolean
+}
+
+/** Row objects and tables up to this many rows are quicker done in the page than handed over. */
+const SMALL_ROWS = 5000
+/** A worker that has not said it is ready by then is taken to have failed. */
+const READY_MS = 8000
+
+/** The engine's own module worker. */
+export const packagedWorker: WorkerFactory = () =>
+  new Worker(new URL('./entry.js', import.meta.url), { type: 'module' }) as unknown as EnginePort
+
+export type SourceInput = RowsInput | { readonly kind: 'rows'; readonly rows: readonly RowObject[] }
+
+/**
+ * A source for the input, where the placement says. A worker that cannot be started (bundler, policy, origin) is
+ * replaced by the page, with a note that says so.
+ */
+export async function openSource(input: SourceInput, placement: Placement = {}): Promise<RowSource> {
+  const ready = input.kind === 'rows' ? await tableInput(input.rows) : input
+  if (placement.engine === 'page' || (placement.engine !== 'worker' && isSmall(ready))) return new PageSource(ready)
+  let port: EnginePort | null = null
+  try {
+    port = (placement.worker ?? packagedWorker)()
+    await untilReady(port)
+    return new WorkerSource(port, ready, placement.share)
+  } catch (error) {
+    port?.terminate?.()
+    const reason = error instanceof Error ? error.message : String(error)
+    return new PageSource(ready, [`The engine runs in the page, because its worker could not be started: ${reason}`])
+  }
+}
+
+async function tableInput(rows: readonly RowObject[]): Promise<RowsInput> {
+  return { kind: 'table', table: await runSliced(tableFromRows(rows), { sliceMs: 6 }) }
+}
+
+function isSmall(input: RowsInput): boolean {
+  if (input.kind === 'table') return input.table.rows <= SMALL_ROWS
+  return input.kind === 'recipe' && input.recipe.rows <= SMALL_ROWS
+}
+
+function untilReady(port: EnginePort): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const worker = port as EnginePort & { onerror?: ((event: Event) => void) | null }
+    const timer = setTimeout(() => reject(new Error('it did not answer')), READY_MS)
+    const settle = (end: () => void): void => {
+      clearTimeout(timer)
+      worker.onerror = null
+      port.onmessage = null
+      end()
+    }
+    worker.onerror = event => {
+      event.preventDefault()
+      const { message } = event as ErrorEvent
+      settle(() => reject(new Error(message || 'its script could not be loaded')))
+    }
+    port.onmessage = (event: MessageEvent<FromWorker>) => {
+      if ('ready' in event.data) settle(resolve)
+    }
+  })
+}

@@ -1,0 +1,146 @@
+import { privateMemory, sharedMemory } from '../table/allocate.ts'
+import { lineCountOf } from '../flow/view.ts'
+import { Engine } from '../source/engine.ts'
+import { SourceError } from '../source/row-source.ts'
+import { loadTable } from '../source/rows-input.ts'
+import { CancelledError, runSliced, type Work } from '../work/work.ts'
+import type { CallName, Calls, FromWorker, ToWorker } from './messages.ts'
+
+/** The end of a message channel that an engine serves: a worker's own scope, or a port. */
+export interface ServedPort {
+  postMessage(message: FromWorker): void
+  onmessage: ((event: MessageEvent<ToWorker>) => void) | null
+}
+
+/** Between pauses; a message is then heard within 10 ms. */
+const SLICE_MS = 8
+
+/** Answers a page's calls from an engine in this thread. Called once by a worker's entry. */
+export function serveEngine(port: ServedPort = globalThis as unknown as ServedPort): void {
+  const server = new Server(port)
+  port.onmessage = event => void server.take(event.data)
+  port.postMessage({ id: 0, ready: true })
+}
+
+class Server {
+  private readonly port: ServedPort
+  private engine: Engine | null = null
+  private newest: Int32Array | null = null
+  private newestHeard = 0
+  private readonly cancelled = new Set<number>()
+  private busy = 0
+  private idleWork: Promise<void> | null = null
+
+  constructor(port: ServedPort) {
+    this.port = port
+  }
+
+  async take(message: ToWorker): Promise<void> {
+    if (message.call === 'cancel') {
+      this.cancelled.add(message.id)
+      return
+    }
+    // Newer versions are noted before the older one's next slice.
+    if (message.call === 'arrange') this.newestHeard = Math.max(this.newestHeard, message.args.version)
+    this.busy++
+    try {
+      this.port.postMessage({ id: message.id, answer: await this.answer(message) })
+    } catch (error) {
+      this.port.postMessage(refusal(message.id, error))
+    } finally {
+      this.cancelled.delete(message.id)
+      this.busy--
+      this.prepareWhenIdle()
+    }
+  }
+
+  private async answer(message: Exclude<ToWorker, { call: 'cancel' }>): Promise<Calls[CallName]['answer']> {
+    const cancelled = (): boolean => this.cancelled.has(message.id)
+    switch (message.call) {
+      case 'open':
+        return await this.open(message.args, message.id, cancelled)
+      case 'bind':
+        this.ready.bind(message.args.formats)
+        return null
+      case 'arrange':
+        return await this.arrange(message.args, cancelled)
+      case 'facets': {
+        const { request, column, limit } = message.args
+        return await this.run(this.ready.facets(request, column, limit), cancelled)
+      }
+      case 'findRow':
+        return this.ready.findRow(message.args.field, message.args.key)
+      case 'lineOfRow':
+        return this.ready.lineOfRow(message.args.row)
+      case 'rowsBetween':
+        return this.ready.rowsBetween(message.args.from, message.args.to)
+      case 'records':
+        return this.ready.records(message.args.rows)
+      case 'cells': {
+        const { version, from, to, columns } = message.args
+        if (version !== this.arranged) throw new CancelledError()
+        return this.ready.cells(from, to, columns)
+      }
+    }
+  }
+
+  private arranged = -1
+
+  private async open(
+    { input, newest }: Calls['open']['args'],
+    id: number,
+    cancelled: () => boolean,
+  ): Promise<Calls['open']['answer']> {
+    const started = performance.now()
+    this.newest = newest
+    const allocate = newest ? sharedMemory : privateMemory
+    const loaded = await loadTable(input, {
+      allocate,
+      cancelled,
+      onProgress: progress => this.port.postMessage({ id, progress }),
+    })
+    this.engine = new Engine(loaded, allocate)
+    const where = newest ? 'a worker, shared memory' : 'a worker'
+    const description = this.engine.describe(where, performance.now() - started)
+    return { description, table: newest ? loaded.table : null }
+  }
+
+  private async arrange(
+    { version, request }: Calls['arrange']['args'],
+    cancelled: () => boolean,
+  ): Promise<Calls['arrange']['answer']> {
+    const outdated = (): boolean =>
+      (this.newest ? Atomics.load(this.newest, 0) : this.newestHeard) !== version || cancelled()
+    if (outdated()) throw new CancelledError()
+    const { view, report } = await this.run(this.ready.arrange(request), outdated)
+    this.arranged = version
+    return { report, lineCount: lineCountOf(view), view: this.newest ? view : null }
+  }
+
+  private run<T>(work: Work<T>, cancelled: () => boolean): Promise<T> {
+    return runSliced(work, { sliceMs: SLICE_MS, cancelled })
+  }
+
+  private get ready(): Engine {
+    if (!this.engine) throw new Error('The engine has no rows yet: call open first.')
+    return this.engine
+  }
+
+  /** Search indexes are built in the pauses, column by column; a call ends that until the next pause. */
+  private prepareWhenIdle(): void {
+    if (this.busy > 0 || this.idleWork || this.arranged < 0) return
+    const { table, flow } = this.ready
+    const texts = table.fields.filter(field => field.type === 'text')
+    const others = table.fields.filter(field => field.type !== 'text')
+    const work = flow.prepareSearch([...texts, ...others].map(field => field.key))
+    this.idleWork = this.run(work, () => this.busy > 0)
+      .catch(() => {})
+      .finally(() => (this.idleWork = null))
+  }
+}
+
+function refusal(id: number, error: unknown): FromWorker {
+  if (error instanceof CancelledError) return { id, cancelled: true }
+  if (error instanceof SourceError) return { id, problem: error.problem }
+  return { id, problem: { code: 'failed', reason: error instanceof Error ? error.message : String(error) } }
+}

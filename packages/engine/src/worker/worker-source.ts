@@ -1,0 +1,152 @@
+import { canShare } from '../table/allocate.ts'
+import type { Table, Value } from '../table/column.ts'
+import { shower } from '../table/shown-text.ts'
+import type { Facets, FlowRequest, Formats } from '../flow/request.ts'
+import { ViewReader } from '../flow/view.ts'
+import type { Rows } from '../selection/row-set.ts'
+import {
+  SourceError,
+  type Arranged,
+  type CallOptions,
+  type LineReader,
+  type Progress,
+  type RowRecord,
+  type RowSource,
+  type SourceDescription,
+} from '../source/row-source.ts'
+import { transfersOf, type RowsInput } from '../source/rows-input.ts'
+import { TileReader } from '../source/tile-reader.ts'
+import { ViewLines } from '../source/view-lines.ts'
+import { CancelledError } from '../work/work.ts'
+import type { CallName, Calls, FromWorker, ToWorker } from './messages.ts'
+
+/** What is needed of a worker; a message port with an engine at its other end will do. */
+export interface EnginePort {
+  postMessage(message: ToWorker, transfer?: Transferable[]): void
+  onmessage: ((event: MessageEvent<FromWorker>) => void) | null
+  terminate?(): void
+  close?(): void
+}
+
+interface Waiting {
+  readonly resolve: (answer: unknown) => void
+  readonly reject: (error: Error) => void
+  readonly onProgress?: (progress: Progress) => void
+}
+
+/**
+ * The engine in a worker. With shared memory the page reads the viewport's cells itself; without, they are answered
+ * in tiles, read ahead.
+ */
+export class WorkerSource implements RowSource {
+  private readonly port: EnginePort
+  private readonly input: RowsInput
+  private readonly newest: Int32Array | null
+  private readonly waiting = new Map<number, Waiting>()
+  private lastId = 0
+  private table: Table | null = null
+  private formats: Formats = {}
+  private tiles: TileReader | null = null
+  private closed = false
+
+  /** `share`: whether to use shared memory; default: where the page can. */
+  constructor(port: EnginePort, input: RowsInput, share = canShare()) {
+    this.port = port
+    this.input = input
+    this.newest = share ? new Int32Array(new SharedArrayBuffer(4)) : null
+    port.onmessage = event => this.take(event.data)
+  }
+
+  async open(options: CallOptions = {}): Promise<SourceDescription> {
+    const args = { input: this.input, newest: this.newest }
+    const { description, table } = await this.call('open', args, options, transfersOf(this.input))
+    this.table = table
+    return description
+  }
+
+  async bind(formats: Formats): Promise<void> {
+    this.formats = formats
+    await this.call('bind', { formats })
+  }
+
+  async arrange(version: number, request: FlowRequest, options: CallOptions = {}): Promise<Arranged> {
+    if (this.newest) Atomics.store(this.newest, 0, version)
+    const { report, lineCount, view } = await this.call('arrange', { version, request }, options)
+    this.tiles?.close()
+    this.tiles = null
+    let lines: LineReader
+    if (view && this.table) {
+      const { fields } = this.table
+      const shows = fields.map(field => shower(field, this.formats[field.key]))
+      const places = new Map(fields.map((field, place) => [field.key, place]))
+      lines = new ViewLines(new ViewReader(this.table, shows, places, view))
+    } else {
+      lines = this.tiles = new TileReader(lineCount, (from, to, columns) =>
+        this.call('cells', { version, from, to, columns }),
+      )
+    }
+    return { version, report, lines }
+  }
+
+  facets(request: FlowRequest, column: string, limit: number, options: CallOptions = {}): Promise<Facets> {
+    return this.call('facets', { request, column, limit }, options)
+  }
+
+  findRow(field: string | null, key: Value, options: CallOptions = {}): Promise<number> {
+    return this.call('findRow', { field, key }, options)
+  }
+
+  lineOfRow(row: number): Promise<number> {
+    return this.call('lineOfRow', { row })
+  }
+
+  rowsBetween(from: number, to: number): Promise<Rows> {
+    return this.call('rowsBetween', { from, to })
+  }
+
+  records(rows: readonly number[]): Promise<RowRecord[]> {
+    return this.call('records', { rows })
+  }
+
+  onChange(): () => void {
+    return () => {}
+  }
+
+  close(): void {
+    this.closed = true
+    this.tiles?.close()
+    this.port.onmessage = null
+    this.port.terminate?.()
+    this.port.close?.()
+    for (const { reject } of this.waiting.values()) reject(new CancelledError())
+    this.waiting.clear()
+  }
+
+  private call<Name extends CallName>(
+    call: Name,
+    args: Calls[Name]['args'],
+    { signal, onProgress }: CallOptions = {},
+    transfer: Transferable[] = [],
+  ): Promise<Calls[Name]['answer']> {
+    if (this.closed || signal?.aborted) return Promise.reject(new CancelledError())
+    const id = ++this.lastId
+    const cancel = (): void => this.port.postMessage({ id, call: 'cancel' })
+    signal?.addEventListener('abort', cancel)
+    const answer = new Promise<Calls[Name]['answer']>((resolve, reject) => {
+      // The worker answers a call with what `Calls` says; there is no way to show that to the checker.
+      this.waiting.set(id, { resolve: resolve as (answer: unknown) => void, reject, onProgress })
+      this.port.postMessage({ id, call, args } as ToWorker, transfer)
+    })
+    return answer.finally(() => signal?.removeEventListener('abort', cancel))
+  }
+
+  private take(message: FromWorker): void {
+    const waiting = this.waiting.get(message.id)
+    if (!waiting) return
+    if ('progress' in message) return waiting.onProgress?.(message.progress)
+    this.waiting.delete(message.id)
+    if ('answer' in message) waiting.resolve(message.answer)
+    else if ('problem' in message) waiting.reject(new SourceError(message.problem))
+    else waiting.reject(new CancelledError())
+  }
+}

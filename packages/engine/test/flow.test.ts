@@ -1,0 +1,153 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { Flow } from '../src/flow/flow.ts'
+import { facets } from '../src/flow/facets.ts'
+import { lineCountOf, ViewReader, type FlowView } from '../src/flow/view.ts'
+import type { FlowRequest } from '../src/flow/request.ts'
+import { finish, runSliced, CancelledError } from '../src/work/work.ts'
+import { oracle, type OracleLine } from './support/oracle.ts'
+import { randomRequest, randomRows, tableOf } from './support/random-table.ts'
+
+const NOTHING: FlowRequest = {
+  order: [],
+  conditions: {},
+  search: '',
+  searchColumns: [],
+  group: null,
+  open: { all: true, except: [] },
+}
+
+function linesOf(flow: Flow, view: FlowView): OracleLine[] {
+  const reader = new ViewReader(flow.table, flow.shows, flow.places, view)
+  return Array.from({ length: lineCountOf(view) }, (_, i) => {
+    const line = reader.line(i)
+    if (line.kind === 'row') return { row: line.row }
+    return { group: line.value === 0 ? 0 : line.value, count: line.count }
+  })
+}
+
+describe('the flow', () => {
+  it('comes to the same lines as the plain version, for any table and any request', () => {
+    fc.assert(
+      fc.property(randomRows, randomRequest, (rows, request) => {
+        const table = tableOf(rows)
+        const flow = new Flow(table)
+        const { view, report } = finish(flow.arrange(request))
+        const expected = oracle(table, request)
+        expect(linesOf(flow, view)).toEqual(expected.lines)
+        expect(report.passing).toBe(expected.passing)
+      }),
+      { numRuns: 1000 },
+    )
+  })
+
+  it('comes to the same lines however it was asked before', () => {
+    fc.assert(
+      fc.property(randomRows, fc.array(randomRequest, { minLength: 2, maxLength: 6 }), (rows, requests) => {
+        const table = tableOf(rows)
+        const flow = new Flow(table)
+        for (const request of requests) {
+          const { view } = finish(flow.arrange(request))
+          expect(linesOf(flow, view)).toEqual(oracle(table, request).lines)
+        }
+      }),
+      { numRuns: 200 },
+    )
+  })
+
+  it('comes to the same lines after work that was cancelled half-way', async () => {
+    await fc.assert(
+      fc.asyncProperty(randomRows, randomRequest, randomRequest, fc.nat(12), async (rows, a, b, steps) => {
+        const flow = new Flow(tableOf(rows))
+        finish(flow.arrange(b))
+        let left = steps
+        await runSliced(flow.arrange(a), { cancelled: () => left-- <= 0 }).catch(error =>
+          expect(error).toBeInstanceOf(CancelledError),
+        )
+        const { view, report } = finish(flow.arrange(b))
+        expect(linesOf(flow, view)).toEqual(oracle(flow.table, b).lines)
+        expect(report).toMatchObject({ passing: oracle(flow.table, b).passing })
+      }),
+      { numRuns: 200 },
+    )
+  })
+
+  it('tells how many rows each condition alone holds back', () => {
+    fc.assert(
+      fc.property(randomRows, randomRequest, (rows, request) => {
+        const table = tableOf(rows)
+        const { report } = finish(new Flow(table).arrange(request))
+        for (const [key, held] of Object.entries(report.heldBack)) {
+          const { [key]: _lifted, ...others } = request.conditions
+          expect(held).toBe(oracle(table, { ...request, conditions: others }).passing - report.passing)
+        }
+      }),
+      { numRuns: 200 },
+    )
+  })
+
+  it('finds the line of every row, and none for rows that are held back', () => {
+    fc.assert(
+      fc.property(randomRows, randomRequest, (rows, request) => {
+        const flow = new Flow(tableOf(rows))
+        const { view } = finish(flow.arrange({ ...request, open: { all: true, except: [] } }))
+        const reader = new ViewReader(flow.table, flow.shows, flow.places, view)
+        const lines = linesOf(flow, view)
+        for (let row = 0; row < flow.table.rows; row++) {
+          expect(reader.lineOfRow(row)).toBe(lines.findIndex(line => 'row' in line && line.row === row))
+        }
+      }),
+      { numRuns: 100 },
+    )
+  })
+
+  it('counts values under the search and the other conditions', () => {
+    fc.assert(
+      fc.property(randomRows, randomRequest, fc.constantFrom('site', 'count', 'mass', 'seen'), (rows, request, key) => {
+        const table = tableOf(rows)
+        if (!table.fields.some(field => field.key === key)) return
+        const flow = new Flow(table)
+        const { [key]: _own, ...others } = request.conditions
+        const passing = oracle(table, { ...request, conditions: others, group: null }).lines
+        const counts = new Map<unknown, number>()
+        for (const line of passing) {
+          const value = (rows[(line as { row: number }).row][key] ?? null) as unknown
+          counts.set(value === 0 ? 0 : value, (counts.get(value === 0 ? 0 : value) ?? 0) + 1)
+        }
+        const result = finish(facets(flow, request, key, 1000))
+        expect(result.missing).toBe(counts.get(null) ?? 0)
+        counts.delete(null)
+        expect(new Map(result.values.map(v => [v.value === 0 ? 0 : v.value, v.count]))).toEqual(counts)
+        if (result.low !== null) {
+          expect(result.histogram.reduce((a, b) => a + b, 0)).toBe(passing.length - result.missing)
+        }
+      }),
+      { numRuns: 200 },
+    )
+  })
+
+  it('computes again only from the stage whose question changed', () => {
+    const flow = new Flow(tableOf(Array.from({ length: 500 }, (_, i) => ({ n: i % 50, t: `t${i % 7}` }))))
+    const fresh = (request: Partial<FlowRequest>): string[] => {
+      const { report } = finish(flow.arrange({ ...NOTHING, searchColumns: ['t'], ...request }))
+      return report.stages.filter(stage => stage.fresh).map(stage => stage.stage)
+    }
+    const order = [{ column: 'n', direction: 'descending' as const }]
+    const conditions = { n: { match: 'all' as const, parts: [{ kind: 'range' as const, from: 10 }] } }
+    fresh({ conditions, search: 't1', group: 't' })
+    expect(fresh({ conditions, search: 't1', group: 't' })).toEqual([])
+    expect(fresh({ conditions, search: 't1', order, group: 't' })).toEqual(['order', 'groups', 'rows'])
+    expect(fresh({ conditions, search: 't1', order, group: 't', open: { all: false, except: [] } })).toEqual(['rows'])
+    expect(fresh({ search: 't1', order })).toEqual(['conditions', 'order', 'groups', 'rows'])
+  })
+
+  it('forgets what it searched when a column is shown otherwise', () => {
+    const flow = new Flow(tableOf([{ n: 1.25 }, { n: 2.5 }]))
+    const count = (search: string): number =>
+      finish(flow.arrange({ ...NOTHING, search, searchColumns: ['n'] })).report.passing
+    expect(count('2.50')).toBe(1)
+    flow.bind({ n: { decimals: 1 } })
+    expect(count('2.50')).toBe(0)
+    expect(count('1.3')).toBe(1)
+  })
+})
