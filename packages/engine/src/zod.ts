@@ -1,6 +1,4 @@
-import { z } from 'zod'
+import { config } from 'zod'
 
-// Pages may forbid compiled code; zod then must not even probe for it. Every schema of the engine is made with this z.
-z.config({ jitless: true })
-
-export { z }
+// Pages may forbid compiled code; zod then must not even probe for it. Imported wherever schemas are made.
+config({ jitless: true })

@@ -1,4 +1,5 @@
-import { z } from '../zod.ts'
+import * as z from 'zod'
+import '../zod.ts'
 import { partSchemas } from './kinds/index.ts'
 
 /** One thing that a column asks of its value: its kind, and what that kind needs to know. */

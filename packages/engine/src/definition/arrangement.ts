@@ -1,4 +1,5 @@
-import { z } from '../zod.ts'
+import * as z from 'zod'
+import '../zod.ts'
 import { conditionsSchema, openGroupsSchema, orderKeySchema } from '../flow/request.ts'
 import type { Definition } from './definition.ts'
 

@@ -1,4 +1,5 @@
-import { z } from '../zod.ts'
+import * as z from 'zod'
+import '../zod.ts'
 import type { Field } from '../table/column.ts'
 import { arrangementSchema } from './arrangement.ts'
 

@@ -1,4 +1,5 @@
-import { z } from '../zod.ts'
+import * as z from 'zod'
+import '../zod.ts'
 import { conditionSchema, type Condition } from '../condition/condition.ts'
 import type { Format } from '../table/shown-text.ts'
 import type { Value } from '../table/column.ts'

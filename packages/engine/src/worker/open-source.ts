@@ -1,5 +1,7 @@
 import type { RowObject } from '../read/rows/read-rows.ts'
 import { tableFromRows } from '../read/rows/read-rows.ts'
+import { recipeSource } from '../source/made-up/recipe-source.ts'
+import type { RecipeInput } from '../source/made-up/recipe.ts'
 import { PageSource } from '../source/page-source.ts'
 import type { RowSource } from '../source/row-source.ts'
 import type { RowsInput } from '../source/rows-input.ts'
@@ -28,13 +30,18 @@ const READY_MS = 8000
 export const packagedWorker: WorkerFactory = () =>
   new Worker(new URL('./entry.js', import.meta.url), { type: 'module' }) as unknown as EnginePort
 
-export type SourceInput = RowsInput | { readonly kind: 'rows'; readonly rows: readonly RowObject[] }
+export type SourceInput =
+  | RowsInput
+  | { readonly kind: 'rows'; readonly rows: readonly RowObject[] }
+  /** Cells made when they are looked at; every answer takes `latencyMs`. */
+  | { readonly kind: 'computed'; readonly recipe: RecipeInput; readonly latencyMs?: number }
 
 /**
  * A source for the input, where the placement says. A worker that cannot be started (bundler, policy, origin) is
  * replaced by the page, with a note that says so.
  */
 export async function openSource(input: SourceInput, placement: Placement = {}): Promise<RowSource> {
+  if (input.kind === 'computed') return recipeSource(input.recipe, input.latencyMs)
   const ready = input.kind === 'rows' ? await tableInput(input.rows) : input
   if (placement.engine === 'page' || (placement.engine !== 'worker' && isSmall(ready))) return new PageSource(ready)
   let port: EnginePort | null = null

@@ -1,4 +1,5 @@
-import { z } from '../../zod.ts'
+import * as z from 'zod'
+import '../../zod.ts'
 import { fold } from '../../search/fold.ts'
 import { conditionKind } from './kind.ts'
 

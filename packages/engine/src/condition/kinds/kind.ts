@@ -1,4 +1,4 @@
-import type { z } from '../../zod.ts'
+import type * as z from 'zod'
 import type { FieldType, Value } from '../../table/column.ts'
 
 /**

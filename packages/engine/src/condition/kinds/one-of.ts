@@ -1,4 +1,5 @@
-import { z } from '../../zod.ts'
+import * as z from 'zod'
+import '../../zod.ts'
 import { conditionKind, EVERY } from './kind.ts'
 
 /** One of the listed values, exactly as the data holds them. */

@@ -1,4 +1,5 @@
-import { z } from '../../zod.ts'
+import * as z from 'zod'
+import '../../zod.ts'
 import { conditionKind, NUMERIC } from './kind.ts'
 
 /** From a number up to a number, both ends included; an end that is left out is open. */

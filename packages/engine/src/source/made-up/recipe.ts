@@ -1,4 +1,5 @@
-import { z } from '../../zod.ts'
+import * as z from 'zod'
+import '../../zod.ts'
 import type { FieldType } from '../../table/column.ts'
 
 const texts = z.array(z.string()).min(1)

@@ -1,0 +1,82 @@
+import { make, type Disposal } from '../dom.ts'
+import type { Texts } from '../texts.ts'
+
+export interface Chip {
+  readonly name: string
+  readonly before: string
+  readonly after: string
+  lift(): void
+}
+
+export interface BarHost {
+  search(text: string): void
+  openColumns(): void
+}
+
+/** The grid's own bar: search, what is active, and the way to the columns. */
+export class BarView {
+  readonly element: HTMLElement
+  private readonly input: HTMLInputElement
+  private readonly chips: HTMLElement
+  private readonly working: HTMLElement
+  readonly columnsButton: HTMLButtonElement
+  private readonly texts: Texts
+  private shownChips = ''
+
+  constructor(parent: HTMLElement, texts: Texts, host: BarHost, disposal: Disposal) {
+    this.texts = texts
+    this.element = make('div', 'bar', parent)
+    this.element.setAttribute('part', 'bar')
+    this.input = make('input', 'search', this.element)
+    this.input.type = 'search'
+    this.input.placeholder = texts.search
+    this.input.ariaLabel = texts.search
+    this.chips = make('div', 'chips', this.element)
+    this.columnsButton = make('button', 'button', this.element)
+    this.columnsButton.type = 'button'
+    this.columnsButton.textContent = texts.columns
+    this.columnsButton.ariaExpanded = 'false'
+    this.working = make('div', 'working', this.element)
+    disposal.listen(this.input, 'input', () => host.search(this.input.value))
+    disposal.listen(this.columnsButton, 'click', () => host.openColumns())
+  }
+
+  setSearch(text: string, able: boolean): void {
+    if (this.input.value !== text) this.input.value = text
+    this.input.disabled = !able
+    this.input.title = able ? '' : this.texts.notAble
+  }
+
+  focusSearch(): void {
+    this.input.focus()
+  }
+
+  setWorking(on: boolean): void {
+    this.working.classList.toggle('on', on)
+  }
+
+  setChips(chips: readonly Chip[]): void {
+    const signature = JSON.stringify(chips)
+    if (signature === this.shownChips) return
+    this.shownChips = signature
+    const active = (this.chips.getRootNode() as ShadowRoot).activeElement
+    const hadFocus = active !== null && this.chips.contains(active)
+    this.chips.replaceChildren(...chips.map(chip => this.chip(chip)))
+    if (hadFocus) (this.chips.querySelector('button') ?? this.input).focus()
+  }
+
+  private chip({ name, before, after, lift }: Chip): HTMLElement {
+    const element = make('span', 'chip')
+    const label = make('span', '', element)
+    if (before) label.append(`${before} `)
+    make('b', '', label).textContent = name
+    if (after) label.append(` ${after}`)
+    label.title = label.textContent
+    const button = make('button', '', element)
+    button.type = 'button'
+    button.textContent = '×'
+    button.ariaLabel = this.texts.lift(label.textContent)
+    button.onclick = lift
+    return element
+  }
+}

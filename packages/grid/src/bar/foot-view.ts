@@ -1,0 +1,52 @@
+import { make } from '../dom.ts'
+import type { Texts } from '../texts.ts'
+
+export interface Readout {
+  /** First and last line in view, 1-based; 0 where there is none. */
+  readonly from: number
+  readonly to: number
+  readonly grouped: boolean
+  readonly passing: number
+  readonly total: number
+  readonly selected: number
+}
+
+/** Which rows are in view, how many pass, and how many are selected. */
+export class FootView {
+  readonly element: HTMLElement
+  private readonly selected: HTMLElement
+  private readonly span: HTMLElement
+  private readonly passing: HTMLElement
+  private readonly total: Text
+  private readonly texts: Texts
+  private readonly format: (count: number) => string
+  private last = ''
+
+  constructor(parent: HTMLElement, texts: Texts, format: (count: number) => string) {
+    this.texts = texts
+    this.format = format
+    this.element = make('div', 'foot', parent)
+    this.element.setAttribute('part', 'foot')
+    this.selected = make('span', 'selected', this.element)
+    const count = make('span', 'count', this.element)
+    this.span = make('span', '', count)
+    this.passing = make('b', '', count)
+    this.total = document.createTextNode('')
+    count.append(this.total)
+  }
+
+  /** Written at most once a frame, and only what changed. */
+  show(readout: Readout): void {
+    const signature = JSON.stringify(readout)
+    if (signature === this.last) return
+    this.last = signature
+    const { texts, format } = this
+    const { from, to, grouped, passing, total, selected } = readout
+    this.selected.textContent = selected > 0 ? texts.selected(format(selected)) : ''
+    const span = to > 0 ? `${grouped ? texts.lines : texts.rows} ${texts.readout(format(from), format(to))} · ` : ''
+    if (this.span.textContent !== span) this.span.textContent = span
+    this.passing.textContent = format(passing)
+    this.total.nodeValue =
+      passing === total ? ` ${texts.rows}` : ` ${texts.of} ${format(total)} ${texts.rows} ${texts.passing}`
+  }
+}

@@ -1,0 +1,185 @@
+import { make } from '../dom.ts'
+import { putInOrder, type ColumnWindow } from '../band/band.ts'
+import type { Geometry } from '../band/geometry.ts'
+import { RowBand, type RowBandHost } from './row-band.ts'
+
+/** Bands are placed relative to a base line; it follows once they would stand further than this from it, in CSS px. */
+const REBASE_PX = 100_000
+
+export interface BodyFrame {
+  /** Offset of the body's visible top, CSS px; a double. */
+  readonly offset: number
+  readonly height: number
+  readonly rowHeight: number
+  readonly lineCount: number
+  readonly geometry: Geometry
+  readonly columns: ColumnWindow
+  readonly shift: number
+  readonly rtl: boolean
+  readonly pixelRatio: number
+}
+
+/**
+ * The bands of the lines in view. Band `line mod n` shows a line, so that a step of three lines rewrites three bands.
+ * The band that has the focus is not given to another line: it is kept aside until it is wanted again or loses it.
+ */
+export class BodyView {
+  readonly element: HTMLElement
+  private readonly block: HTMLElement
+  private readonly host: RowBandHost
+  private bands: RowBand[] = []
+  private kept: RowBand | null = null
+  private baseLine = 0
+  private firstLine = 0
+  private endLine = 0
+  private laidOut: Geometry | null = null
+  private blockOffset = NaN
+
+  constructor(host: RowBandHost) {
+    this.host = host
+    this.element = make('div', 'body')
+    this.element.setAttribute('role', 'rowgroup')
+    this.block = make('div', 'block', this.element)
+    this.block.setAttribute('role', 'presentation')
+  }
+
+  get first(): number {
+    return this.firstLine
+  }
+
+  /** Past the last line in view. */
+  get end(): number {
+    return this.endLine
+  }
+
+  /** All shown content is out of date: lines stand elsewhere now. */
+  forget(): void {
+    for (const band of this.allBands()) band.line = -1
+  }
+
+  /** Reads the lines in view again, after cells have arrived. */
+  refresh(): void {
+    for (const band of this.allBands()) if (band.line >= 0) band.refresh()
+  }
+
+  refreshSelected(): void {
+    for (const band of this.allBands()) if (band.line >= 0) band.refreshSelected()
+  }
+
+  draw(frame: BodyFrame): void {
+    const { offset, height, rowHeight, lineCount } = frame
+    const first = Math.min(Math.floor(offset / rowHeight), Math.max(0, lineCount - 1))
+    const end = Math.min(lineCount, Math.ceil((offset + height) / rowHeight))
+    this.firstLine = first
+    this.endLine = end
+    this.size(Math.floor(height / rowHeight) + 2)
+    if (this.laidOut !== frame.geometry) this.layOut(frame)
+    if (Math.abs(first - this.baseLine) * rowHeight > REBASE_PX) this.baseLine = first
+    for (let line = first; line < end; line++) this.drawLine(line, frame)
+    for (const band of this.bands) {
+      const outside = band.line < first || band.line >= end
+      if (band.element.hidden !== outside) band.element.hidden = outside
+    }
+    this.moveKept(frame)
+    const blockOffset = Math.round((this.baseLine * rowHeight - offset) * frame.pixelRatio) / frame.pixelRatio
+    if (blockOffset !== this.blockOffset) {
+      this.blockOffset = blockOffset
+      this.block.style.transform = `translateY(${blockOffset}px)`
+    }
+  }
+
+  bandAt(line: number): RowBand | undefined {
+    for (const band of this.allBands()) if (band.line === line && !band.element.hidden) return band
+    return undefined
+  }
+
+  bandOf(element: Element): RowBand | undefined {
+    for (const band of this.allBands()) if (band.element.contains(element)) return band
+    return undefined
+  }
+
+  /** At rest: the document's order becomes the visual one. */
+  sort(): void {
+    const wanted: Element[] = []
+    for (let line = this.firstLine; line < this.endLine; line++) {
+      const band = this.bands[line % this.bands.length]
+      wanted.push(band.element)
+      band.sortCells()
+      band.releaseKept()
+    }
+    const focused = this.bands.find(band => this.holdsFocus(band))?.element ?? null
+    putInOrder(this.block, wanted, focused)
+    if (this.kept && !this.holdsFocus(this.kept)) {
+      this.kept.dispose()
+      this.kept = null
+    }
+  }
+
+  dispose(): void {
+    for (const band of this.allBands()) band.dispose()
+    this.bands = []
+    this.kept = null
+    this.element.remove()
+  }
+
+  private *allBands(): Iterable<RowBand> {
+    yield* this.bands
+    if (this.kept) yield this.kept
+  }
+
+  private size(count: number): void {
+    if (this.bands.length === count) return
+    for (const band of this.bands.splice(0)) band.dispose()
+    for (let i = 0; i < count; i++) this.bands.push(this.makeBand())
+    this.laidOut = null
+  }
+
+  private makeBand(): RowBand {
+    const band = new RowBand(this.host)
+    this.block.append(band.element)
+    return band
+  }
+
+  private layOut(frame: BodyFrame): void {
+    this.laidOut = frame.geometry
+    for (const band of this.allBands()) {
+      band.element.style.blockSize = `${frame.rowHeight}px`
+      band.layOut(frame.geometry, frame.columns)
+    }
+  }
+
+  private drawLine(line: number, frame: BodyFrame): void {
+    const slot = line % this.bands.length
+    if (this.kept?.line === line) {
+      this.bands[slot].dispose()
+      this.bands[slot] = this.kept
+      this.kept = null
+    } else if (this.bands[slot].line !== line && this.bands[slot].line >= 0 && this.holdsFocus(this.bands[slot])) {
+      this.kept = this.bands[slot]
+      this.bands[slot] = this.makeBand()
+      this.bands[slot].element.style.blockSize = `${frame.rowHeight}px`
+      this.bands[slot].layOut(frame.geometry, frame.columns)
+    }
+    const band = this.bands[slot]
+    band.moveTo((line - this.baseLine) * frame.rowHeight)
+    band.moveMiddle(frame.shift, frame.rtl)
+    // A new line fills all cells; else only those whose column came into view.
+    if (band.line !== line) {
+      band.line = -1
+      band.showColumns(frame.columns)
+      band.show(line)
+    } else band.showColumns(frame.columns)
+  }
+
+  /** The kept band waits just outside the view, on its own side. */
+  private moveKept(frame: BodyFrame): void {
+    if (!this.kept) return
+    const line = this.kept.line < this.firstLine ? this.firstLine - 3 : this.endLine + 3
+    this.kept.moveTo((line - this.baseLine) * frame.rowHeight)
+  }
+
+  private holdsFocus(band: RowBand): boolean {
+    const root = this.element.getRootNode() as ShadowRoot
+    return root.activeElement !== null && band.element.contains(root.activeElement)
+  }
+}

@@ -1,0 +1,171 @@
+import { SELECT_COLUMN } from '../band/geometry.ts'
+import type { Disposal } from '../dom.ts'
+
+export interface NavigatorHost {
+  readonly lineCount: number
+  readonly pageLines: number
+  readonly rtl: boolean
+  columns(): readonly string[]
+  /** Scrolls so that the cell is whole in view, and draws. Line −1 is the header. */
+  reveal(line: number, column: string): void
+  element(line: number, column: string): HTMLElement | undefined
+  /** The line (−1: header) and column an element belongs to. */
+  placeOf(element: Element): { line: number; column: string } | null
+  /** Enter on a cell. */
+  enter(line: number, column: string, adding: boolean): void
+  /** Space on a cell. */
+  space(line: number, column: string, extending: boolean): void
+  selectAll(): void
+  /** Opens or closes the group whose head is on the line; false when the line is none, or is so already. */
+  setOpen(line: number, open: boolean): boolean
+  resize(column: string, by: number): void
+  isHead(line: number): boolean
+}
+
+const RESIZE_STEP_PX = 8
+
+/**
+ * The keyboard on the grid, as the W3C grid pattern has it: one tab stop, arrows from cell to cell, the header as
+ * its first row.
+ */
+export class Navigator {
+  line = -1
+  column = ''
+  private readonly view: HTMLElement
+  private readonly host: NavigatorHost
+
+  constructor(view: HTMLElement, host: NavigatorHost, disposal: Disposal) {
+    this.view = view
+    this.host = host
+    view.tabIndex = 0
+    disposal.listen(view, 'focusin', event => {
+      if (event.target === view) this.focus()
+      else view.tabIndex = -1
+    })
+    disposal.listen(view, 'focusout', event => {
+      if (!view.contains(event.relatedTarget as Node | null)) view.tabIndex = 0
+    })
+    disposal.listen(view, 'keydown', event => this.key(event))
+    disposal.listen(view, 'pointerdown', event => this.pointer(event))
+  }
+
+  /** Moves the focus to a cell, scrolled into view. */
+  go(line: number, column: string): void {
+    this.line = Math.max(-1, Math.min(line, this.host.lineCount - 1))
+    this.column = column
+    this.host.reveal(this.line, column)
+    this.focus()
+  }
+
+  /** After lines or columns moved: the focus goes to what stands in the cell's place, if that is in view. */
+  restore(hadFocus: boolean): void {
+    this.line = Math.min(this.line, this.host.lineCount - 1)
+    const columns = this.host.columns()
+    if (!columns.includes(this.column)) this.column = columns[1] ?? columns[0] ?? ''
+    if (!hadFocus) return
+    const target = this.host.element(this.line, this.column)
+    if (target) this.focusElement(target)
+    else this.view.focus({ preventScroll: true })
+  }
+
+  get hasFocus(): boolean {
+    const { activeElement } = this.view.getRootNode() as ShadowRoot
+    return activeElement !== null && this.view.contains(activeElement)
+  }
+
+  private focus(): void {
+    if (!this.column) this.restore(false)
+    const target = this.host.element(this.line, this.column)
+    if (target) this.focusElement(target)
+  }
+
+  private focusElement(element: HTMLElement): void {
+    if (!element.hasAttribute('tabindex')) element.tabIndex = -1
+    element.focus({ preventScroll: true })
+  }
+
+  private pointer(event: PointerEvent): void {
+    const place = this.host.placeOf(event.target as Element)
+    if (!place || event.button !== 0) return
+    this.line = place.line
+    this.column = place.column
+    const target = this.host.element(place.line, place.column)
+    if (!target) return
+    // The browser would focus the scrolling layer instead, and scroll it.
+    event.preventDefault()
+    this.focusElement(target)
+  }
+
+  private key(event: KeyboardEvent): void {
+    if (event.altKey || event.defaultPrevented) return
+    const handled = this.move(event) || this.act(event)
+    if (!handled) return
+    event.preventDefault()
+    event.stopPropagation()
+  }
+
+  private move(event: KeyboardEvent): boolean {
+    const { host, line } = this
+    const columns = host.columns()
+    const at = Math.max(0, columns.indexOf(this.column))
+    const all = event.ctrlKey || event.metaKey
+    const last = host.lineCount - 1
+    const to = (nextLine: number, place: number): boolean => {
+      this.go(nextLine, columns[Math.max(0, Math.min(place, columns.length - 1))])
+      return true
+    }
+    switch (event.key) {
+      case 'ArrowDown':
+        return to(line + 1, at)
+      case 'ArrowUp':
+        return to(line - 1, at)
+      case 'ArrowRight':
+      case 'ArrowLeft':
+        return this.sideways(event, at, (event.key === 'ArrowRight') !== host.rtl ? 1 : -1, to)
+      case 'PageDown':
+        return to(Math.min(last, line + Math.max(1, host.pageLines - 1)), at)
+      case 'PageUp':
+        return to(Math.max(0, line - Math.max(1, host.pageLines - 1)), at)
+      case 'Home':
+        return all ? to(0, 0) : to(line, 0)
+      case 'End':
+        return all ? to(last, columns.length - 1) : to(line, columns.length - 1)
+      default:
+        return false
+    }
+  }
+
+  private sideways(
+    event: KeyboardEvent,
+    at: number,
+    step: 1 | -1,
+    to: (line: number, place: number) => boolean,
+  ): boolean {
+    const { host, line, column } = this
+    if (line === -1 && event.shiftKey && column !== SELECT_COLUMN) {
+      host.resize(column, step * RESIZE_STEP_PX)
+      return true
+    }
+    if (event.ctrlKey || event.metaKey || event.shiftKey) return false
+    if (line >= 0 && host.isHead(line)) return host.setOpen(line, step === 1) || true
+    return to(line, at + step)
+  }
+
+  private act(event: KeyboardEvent): boolean {
+    const { host, line, column } = this
+    const all = event.ctrlKey || event.metaKey
+    if (event.key === 'Enter') {
+      host.enter(line, column, event.shiftKey)
+      return true
+    }
+    if (event.key === ' ') {
+      host.space(line, column, event.shiftKey)
+      return true
+    }
+    if (all && event.key.toLowerCase() === 'a') {
+      host.selectAll()
+      return true
+    }
+    return false
+  }
+}

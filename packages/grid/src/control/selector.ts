@@ -1,0 +1,72 @@
+import { RowSet, type RowSource } from '@vast-meadow/engine'
+
+export interface SelectorHost {
+  readonly source: RowSource | null
+  readonly lineCount: number
+  rowAt(line: number): number
+  changed(): void
+}
+
+/** Which rows are selected, and how clicks and keys change that. Rows stay selected whatever is arranged. */
+export class Selector {
+  readonly rows = new RowSet()
+  /** The line that a range starts from. */
+  private anchor = -1
+  private readonly host: SelectorHost
+
+  constructor(host: SelectorHost) {
+    this.host = host
+  }
+
+  /** Only this row. */
+  only(line: number): void {
+    const row = this.host.rowAt(line)
+    if (row < 0) return
+    this.rows.clear()
+    this.rows.add(row)
+    this.anchor = line
+    this.host.changed()
+  }
+
+  toggle(line: number): void {
+    const row = this.host.rowAt(line)
+    if (row < 0) return
+    if (this.rows.has(row)) this.rows.delete(row)
+    else this.rows.add(row)
+    this.anchor = line
+    this.host.changed()
+  }
+
+  /** From the line that was chosen last up to this one, both included; `adding` keeps what was selected. */
+  async extend(line: number, adding: boolean): Promise<void> {
+    if (this.anchor < 0 || this.anchor >= this.host.lineCount) return this.toggle(line)
+    const from = Math.min(this.anchor, line)
+    const rows = await this.host.source?.rowsBetween(from, Math.max(this.anchor, line) + 1)
+    if (!rows) return
+    if (!adding) this.rows.clear()
+    this.rows.addAll(rows)
+    this.host.changed()
+  }
+
+  /** All rows that stand on lines; where all of them are selected already, none. */
+  async toggleAll(allSelected: boolean): Promise<void> {
+    const rows = await this.host.source?.rowsBetween(0, this.host.lineCount)
+    if (!rows) return
+    if (allSelected) this.rows.deleteAll(rows)
+    else this.rows.addAll(rows)
+    this.host.changed()
+  }
+
+  /** What is given is selected, nothing else. */
+  set(rows: readonly number[]): void {
+    this.rows.clear()
+    for (const row of rows) this.rows.add(row)
+    this.anchor = -1
+    this.host.changed()
+  }
+
+  /** Lines stand elsewhere now, so ranges start anew. */
+  forgetAnchor(): void {
+    this.anchor = -1
+  }
+}

@@ -1,0 +1,34 @@
+/** Makes an element with a class, and puts it into a parent. */
+export function make<Name extends keyof HTMLElementTagNameMap>(
+  name: Name,
+  className = '',
+  parent?: ParentNode,
+): HTMLElementTagNameMap[Name] {
+  const element = document.createElement(name)
+  if (className) element.className = className
+  parent?.append(element)
+  return element
+}
+
+/** Things to give back, last taken first. What listens, observes or allocates registers here where it is made. */
+export class Disposal {
+  private readonly tasks: (() => void)[] = []
+
+  add(task: () => void): void {
+    this.tasks.push(task)
+  }
+
+  listen<Name extends keyof HTMLElementEventMap>(
+    target: HTMLElement | ShadowRoot,
+    name: Name,
+    listener: (event: HTMLElementEventMap[Name]) => void,
+    options?: AddEventListenerOptions,
+  ): void {
+    target.addEventListener(name, listener as EventListener, options)
+    this.add(() => target.removeEventListener(name, listener as EventListener, options))
+  }
+
+  dispose(): void {
+    for (const task of this.tasks.splice(0).reverse()) task()
+  }
+}

@@ -1,0 +1,93 @@
+import type { Arrangement } from '@vast-meadow/engine'
+import { Band, type BandCell } from '../band/band.ts'
+import { SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
+import { make } from '../dom.ts'
+import type { Texts } from '../texts.ts'
+
+interface HeaderCell extends BandCell {
+  readonly title: HTMLElement
+  readonly rank: HTMLElement
+  readonly grip: HTMLElement
+  readonly box: HTMLElement
+}
+
+/** The row of headers: titles, order ranks, grips for widths, and the box that selects all. */
+export class HeaderBand extends Band<HeaderCell> {
+  private readonly texts: Texts
+  private order: Arrangement['order'] = []
+  private orderable = true
+  private allSelected: 'true' | 'false' | 'mixed' = 'false'
+
+  constructor(texts: Texts) {
+    super('row')
+    this.texts = texts
+    this.element.ariaRowIndex = '1'
+    this.element.setAttribute('part', 'header')
+  }
+
+  protected override makeCell(parent: HTMLElement): HeaderCell {
+    const element = make('div', 'cell', parent)
+    element.setAttribute('role', 'columnheader')
+    element.tabIndex = -1
+    const box = make('span', 'box', element)
+    const title = make('span', 'title', element)
+    const rank = make('span', 'rank', element)
+    rank.ariaHidden = 'true'
+    const grip = make('span', 'grip', element)
+    grip.ariaHidden = 'true'
+    return { element, title, rank, grip, box, column: '' }
+  }
+
+  protected override dress(cell: HeaderCell, geometry: Geometry): void {
+    const { element, title, rank, grip, box } = cell
+    const selects = cell.column === SELECT_COLUMN
+    const column = geometry.column(cell.column)
+    element.dataset.column = selects ? '' : cell.column
+    box.hidden = !selects
+    title.hidden = grip.hidden = selects
+    if (selects) {
+      element.className = 'cell'
+      box.setAttribute('role', 'checkbox')
+      box.ariaLabel = this.texts.selectAll
+      this.dressBox(cell)
+      rank.textContent = ''
+      return
+    }
+    box.removeAttribute('role')
+    const text = column?.title || cell.column
+    if (title.textContent !== text) title.textContent = text
+    element.title = text
+    const orderable = this.orderable && (column?.orderable ?? false)
+    element.className = `cell to-${column?.align ?? 'start'}${orderable ? ' orderable' : ''}`
+    this.dressRank(cell)
+  }
+
+  protected override drop(): void {}
+
+  /** Shows ranks and directions. */
+  setOrder(order: Arrangement['order'], able: boolean): void {
+    this.order = order
+    this.orderable = able
+    for (const cell of this.cells()) if (cell.column !== SELECT_COLUMN) this.dressRank(cell)
+  }
+
+  setAllSelected(state: 'true' | 'false' | 'mixed'): void {
+    this.allSelected = state
+    for (const cell of this.cells()) if (cell.column === SELECT_COLUMN) this.dressBox(cell)
+  }
+
+  private dressBox({ box }: HeaderCell): void {
+    box.ariaChecked = this.allSelected
+  }
+
+  private dressRank({ element, rank, column }: HeaderCell): void {
+    const at = this.order.findIndex(key => key.column === column)
+    const direction = this.order[at]?.direction
+    const arrow = direction === 'descending' ? '↓' : '↑'
+    const text = direction ? (this.order.length > 1 ? `${at + 1} ${arrow}` : arrow) : ''
+    if (rank.textContent !== text) rank.textContent = text
+    // Only the first key is announced as the column's sort; the others say their rank in the live region.
+    if (direction && at === 0) element.ariaSort = direction
+    else element.ariaSort = direction ? 'other' : null
+  }
+}

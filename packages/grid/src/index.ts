@@ -1,0 +1,6 @@
+export { mountMeadow } from './mount.ts'
+export type { MeadowHandle } from './control/grid.ts'
+export type { ArrangementStorage, MeadowOptions, Parts } from './control/options.ts'
+export type { MeadowEvents, Measures } from './control/events.ts'
+export type { CellPainter, PaintedCell } from './painter.ts'
+export { defaultTexts, type Texts } from './texts.ts'

@@ -1,0 +1,172 @@
+/** The grid's own looks. Hosts set the custom properties named here, or reach parts by `::part`. */
+export const styles = `
+:host {
+  --_paper: var(--meadow-paper, light-dark(#fffefb, #171c19));
+  --_panel: var(--meadow-panel, light-dark(#f8f6ec, #1e2421));
+  --_ink: var(--meadow-ink, light-dark(#22302b, #e4e8df));
+  --_faint: var(--meadow-faint, light-dark(#5a655d, #a3ada3));
+  --_rule: var(--meadow-rule, light-dark(#d9d5c3, #39413b));
+  --_rule-soft: var(--meadow-rule-soft, light-dark(#ebe8da, #2a312c));
+  --_on: var(--meadow-on, light-dark(#2f6b4f, #8cc7a4));
+  --_on-tint: var(--meadow-on-tint, light-dark(#e2eddb, #26392d));
+  --_on-ink: var(--meadow-on-ink, light-dark(#1f4d37, #b4dcc3));
+  --_group: var(--meadow-group, light-dark(#eef2e4, #232c26));
+  --_selected: var(--meadow-selected, light-dark(#e6edf6, #233044));
+  --_selected-mark: var(--meadow-selected-mark, light-dark(#3f639d, #8fb0e4));
+  --_held: var(--meadow-held, light-dark(#b4432a, #ee8f74));
+  --_rank: var(--meadow-rank, light-dark(#22302b, #dfe6dc));
+  --_rank-ink: var(--meadow-rank-ink, light-dark(#fffefb, #171c19));
+  --_radius: var(--meadow-radius, 6px);
+  --_font: var(--meadow-font, inherit);
+  --_font-size: var(--meadow-font-size, 13px);
+  --_pad: var(--meadow-cell-padding, 10px);
+  display: block; block-size: 100%; min-block-size: 120px; min-inline-size: 0;
+}
+* { box-sizing: border-box; }
+[hidden] { display: none !important; }
+.meadow {
+  block-size: 100%; display: grid; grid-template-rows: auto minmax(0, 1fr) auto;
+  background: var(--_paper); color: var(--_ink); font-family: var(--_font); font-size: var(--_font-size); line-height: 1.35;
+  font-variant-numeric: tabular-nums; position: relative; overflow: clip;
+}
+.bar, .foot { display: flex; align-items: center; gap: 8px; padding: 7px 10px; min-inline-size: 0; }
+.bar { border-block-end: 1px solid var(--_rule); flex-wrap: wrap; position: relative; z-index: 3; }
+.foot { border-block-start: 2px solid var(--_rule); background: var(--_panel); font-size: 12px; padding-block: 6px; gap: 18px; white-space: nowrap; overflow: clip; }
+.foot b { font-weight: 600; }
+.foot .count { color: var(--_faint); }
+.foot .count b { color: var(--_ink); }
+.foot .selected { color: var(--_selected-mark); }
+.foot .selected:empty { display: none; }
+input, button { font: inherit; color: inherit; }
+.search {
+  inline-size: 190px; max-inline-size: 100%; border: 1px solid var(--_rule); border-radius: var(--_radius);
+  background: var(--_paper); padding: 4px 10px;
+}
+.search::placeholder { color: var(--_faint); opacity: 1; }
+.button {
+  border: 1px solid var(--_rule); border-radius: var(--_radius); background: var(--_paper); padding: 4px 10px; cursor: pointer;
+}
+.button:hover:not(:disabled) { border-color: var(--_faint); }
+:disabled { cursor: default; opacity: .55; }
+.chips { display: flex; flex-wrap: wrap; gap: 6px; flex: 1; min-inline-size: 0; }
+.chip {
+  display: inline-flex; align-items: center; border-radius: 5px; background: var(--_on-tint); color: var(--_on-ink);
+  font-size: 12px; padding-inline-start: 8px; max-inline-size: 100%;
+}
+.chip b { font-weight: 600; }
+.chip span { overflow: clip; text-overflow: ellipsis; white-space: nowrap; padding-block: 3px; }
+.chip button { border: 0; background: none; padding: 3px 8px; cursor: pointer; color: inherit; border-radius: 5px; }
+.chip button:hover { background: color-mix(in srgb, currentColor 14%, transparent); }
+.working { position: absolute; inset-inline: 0; inset-block-end: -2px; block-size: 2px; overflow: clip; visibility: hidden; }
+.working.on { visibility: visible; }
+.working::after {
+  content: ''; position: absolute; inset-block: 0; inline-size: 30%; background: var(--_on); animation: travel 1.1s linear infinite;
+}
+@keyframes travel { from { inset-inline-start: -30%; } to { inset-inline-start: 100%; } }
+@media (prefers-reduced-motion: reduce) { .working::after { animation-duration: 6s; } }
+
+.scroller { overflow: auto; position: relative; overflow-anchor: none; outline: none; min-block-size: 0; }
+.view { position: sticky; inset-block-start: 0; inset-inline-start: 0; contain: strict; overflow: clip; outline: none; background: var(--_paper); }
+.head, .body { position: absolute; inset-inline: 0; }
+.head { inset-block-start: 0; z-index: 2; background: var(--_panel); }
+.body { inset-block-end: 0; overflow: clip; }
+.block { position: absolute; inset: 0; will-change: transform; }
+.row {
+  position: absolute; inset-inline: 0; inset-block-start: 0; contain: strict; overflow: clip;
+  --_row: var(--_paper); background: var(--_row); border-block-end: 1px solid var(--_rule-soft);
+}
+.row.selected { --_row: var(--_selected); }
+.row.pending .cell { color: transparent; }
+.row.pending .middle .cell::after {
+  content: ''; position: absolute; inset-inline: var(--_pad); inset-block: 38%; border-radius: 3px; background: var(--_rule-soft);
+}
+.row.group { --_row: var(--_group); border-block-end-color: var(--_rule); font-weight: 600; }
+.part { position: absolute; inset-block: 0; }
+.part.start { inset-inline-start: 0; z-index: 1; background: var(--_row); }
+.part.start.edged { border-inline-end: 2px solid var(--_rule); }
+.part.end { inset-inline-end: 0; z-index: 1; background: var(--_row); }
+.part.end.edged { border-inline-start: 2px solid var(--_rule); }
+.row.group > .part { display: none; }
+.cell {
+  position: absolute; inset-block: 0; padding-inline: var(--_pad); overflow: clip; white-space: pre; text-overflow: ellipsis;
+  line-height: var(--_row-height); outline: none;
+}
+.cell.to-end { text-align: end; }
+.cell.to-center { text-align: center; }
+.cell:focus-visible, .groupcell:focus-visible { box-shadow: inset 0 0 0 2px var(--_selected-mark); border-radius: 2px; }
+.groupcell { position: absolute; inset: 0; line-height: var(--_row-height); padding-inline: 12px; white-space: pre; overflow: clip; cursor: pointer; outline: none; }
+.groupcell i { font-style: normal; display: inline-block; inline-size: 20px; color: var(--_faint); }
+.groupcell small { font-weight: 400; font-size: 12px; color: var(--_faint); margin-inline-start: 8px; }
+.box {
+  inline-size: 15px; block-size: 15px; border: 1.5px solid var(--_faint); border-radius: 3.5px; display: inline-block;
+  vertical-align: middle; cursor: pointer; position: relative; margin-block-start: -2px;
+}
+.box[aria-checked='true'], .box[aria-checked='mixed'] { background: var(--_selected-mark); border-color: var(--_selected-mark); }
+.box[aria-checked='true']::after {
+  content: ''; position: absolute; inset-inline-start: 3.5px; inset-block-start: .5px; inline-size: 4px; block-size: 8px;
+  border: solid var(--_paper); border-width: 0 2px 2px 0; transform: rotate(42deg);
+}
+.box[aria-checked='mixed']::after { content: ''; position: absolute; inset: 5px 2.5px; background: var(--_paper); }
+
+.head .row { --_row: var(--_panel); border-block-end-color: var(--_rule); font-weight: 600; font-size: .96em; overflow: clip; }
+.head .cell { user-select: none; display: flex; align-items: center; border-inline-end: 1px solid var(--_rule-soft); }
+.head .cell.orderable { cursor: pointer; }
+.head .cell.orderable:hover { background: color-mix(in srgb, var(--_ink) 5%, transparent); }
+.head .cell.to-end { justify-content: flex-end; }
+.head .cell.to-center { justify-content: center; }
+.head .title { overflow: clip; text-overflow: ellipsis; min-inline-size: 0; }
+.rank {
+  font: 500 10px/15px var(--meadow-font-code, ui-monospace, monospace); background: var(--_rank); color: var(--_rank-ink);
+  border-radius: 3px; padding: 0 4px; margin-inline-start: 6px; flex: none;
+}
+.rank:empty { display: none; }
+.grip { position: absolute; inset-inline-end: 0; inset-block: 0; inline-size: 9px; cursor: col-resize; touch-action: none; }
+.grip:hover::after, .grip.held::after { content: ''; position: absolute; inset-inline-end: 0; inset-block: 4px; inline-size: 3px; border-radius: 2px; background: var(--_on); }
+
+.state {
+  position: absolute; inset: 0; display: grid; place-content: center; justify-items: center; gap: 10px; text-align: center;
+  padding: 24px; background: var(--_paper); z-index: 2;
+}
+.state.over { inset-block: 46px 0; background: none; pointer-events: none; z-index: 1; }
+.state.over > * { pointer-events: auto; }
+.state p { margin: 0; max-inline-size: 60ch; color: var(--_faint); }
+.state .what { font-weight: 600; font-size: 15px; color: var(--_ink); }
+.state progress { inline-size: 260px; block-size: 6px; accent-color: var(--_on); }
+.middle-area { position: relative; display: grid; min-block-size: 0; min-inline-size: 0; }
+
+.menu {
+  position: absolute; inset-inline-end: 10px; inset-block-start: calc(100% + 4px); inline-size: 300px; max-block-size: 360px;
+  background: var(--_paper); border: 1px solid var(--_rule); border-radius: 8px; box-shadow: 0 12px 32px -16px #0008;
+  display: grid; grid-template-rows: auto minmax(0, 1fr);
+}
+.menu .search { margin: 8px; inline-size: auto; }
+.menu ul { list-style: none; margin: 0; padding: 0 6px 8px; overflow: auto; max-block-size: 300px; }
+.menu li { display: flex; align-items: center; gap: 6px; padding: 2px 4px; border-radius: 5px; }
+.menu li:hover { background: var(--_panel); }
+.menu label { flex: 1; display: flex; gap: 8px; align-items: center; min-inline-size: 0; padding-block: 3px; cursor: pointer; }
+.menu label span { overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
+.menu input[type='checkbox'] { accent-color: var(--_on); inline-size: 15px; block-size: 15px; margin: 0; flex: none; }
+.menu .pin { border: 1px solid transparent; background: none; border-radius: 5px; padding: 1px 7px; cursor: pointer; color: var(--_faint); font-size: 12px; }
+.menu .pin:hover { border-color: var(--_rule); }
+.menu .pin[aria-pressed='true'] { background: var(--_on-tint); color: var(--_on-ink); }
+.menu .more { padding: 6px 8px; color: var(--_faint); }
+:is(input, button):focus-visible { outline: 2px solid var(--_selected-mark); outline-offset: 1px; }
+.quiet { position: absolute; inline-size: 1px; block-size: 1px; overflow: clip; clip-path: inset(50%); white-space: nowrap; }
+@media (forced-colors: active) {
+  .row.selected { outline: 2px solid Highlight; outline-offset: -2px; }
+  .cell:focus-visible, .groupcell:focus-visible { outline: 3px solid Highlight; outline-offset: -3px; }
+  .box[aria-checked='true'] { forced-color-adjust: none; background: Highlight; }
+}
+@media (max-width: 420px), (pointer: coarse) { .button, .search, .chip button { min-block-size: 44px; } }
+`
+
+let sheet: CSSStyleSheet | null = null
+
+/** One style sheet for all grids of the page; adopted sheets are not subject to style policies. */
+export function gridSheet(): CSSStyleSheet {
+  if (!sheet) {
+    sheet = new CSSStyleSheet()
+    sheet.replaceSync(styles)
+  }
+  return sheet
+}

@@ -1,0 +1,24 @@
+import type { Value } from '@vast-meadow/engine'
+
+/** The cell that a painter draws. */
+export interface PaintedCell {
+  readonly column: string
+  /** The row's number in its source. */
+  readonly row: number
+  readonly value: Value
+  /** The value as the column's format writes it. */
+  readonly text: string
+  /** Another value of the same row. */
+  readonly valueOf: (column: string) => Value
+}
+
+/**
+ * Draws the cells of a column with elements of its own. Cells are recycled: `update` is called again with another
+ * row for as long as the cell is in view, `release` when it is given up.
+ */
+export interface CellPainter<State = unknown> {
+  /** Puts elements into the empty cell and returns what `update` needs to find them. */
+  create(cell: HTMLElement): State
+  update(state: State, cell: PaintedCell): void
+  release?(state: State): void
+}

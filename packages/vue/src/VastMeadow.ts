@@ -1,0 +1,100 @@
+import {
+  defineComponent,
+  h,
+  onBeforeUnmount,
+  onMounted,
+  shallowReactive,
+  shallowRef,
+  Teleport,
+  watch,
+  type PropType,
+  type SlotsType,
+} from 'vue'
+import type { DefinitionInput } from '@vast-meadow/engine'
+import {
+  mountMeadow,
+  type CellPainter,
+  type MeadowEvents,
+  type MeadowHandle,
+  type MeadowOptions,
+  type PaintedCell,
+} from '@vast-meadow/grid'
+import { slotPainter, type SlottedCell } from './slot-painters.ts'
+
+const EVENTS = ['open', 'progress', 'problem', 'arrangement', 'flow', 'selection', 'row', 'measures'] as const
+
+/**
+ * The grid as a Vue component. A slot named `cell:` and a column's key draws that column's cells and is given the
+ * `PaintedCell`; all other cells are drawn by the grid alone.
+ */
+export const VastMeadow = defineComponent({
+  name: 'VastMeadow',
+  props: {
+    definition: { type: Object as PropType<DefinitionInput>, default: undefined },
+    rows: { type: Array as PropType<NonNullable<MeadowOptions['rows']>>, default: undefined },
+    source: { type: Object as PropType<NonNullable<MeadowOptions['source']>>, default: undefined },
+    arrangement: { type: Object as PropType<NonNullable<MeadowOptions['arrangement']>>, default: undefined },
+    parts: { type: Object as PropType<NonNullable<MeadowOptions['parts']>>, default: undefined },
+    texts: { type: Object as PropType<NonNullable<MeadowOptions['texts']>>, default: undefined },
+    placement: { type: Object as PropType<NonNullable<MeadowOptions['placement']>>, default: undefined },
+    storage: { type: Object as PropType<NonNullable<MeadowOptions['storage']>>, default: undefined },
+  },
+  emits: {
+    open: (_event: MeadowEvents['open']) => true,
+    progress: (_event: MeadowEvents['progress']) => true,
+    problem: (_event: MeadowEvents['problem']) => true,
+    arrangement: (_event: MeadowEvents['arrangement']) => true,
+    flow: (_event: MeadowEvents['flow']) => true,
+    selection: (_event: MeadowEvents['selection']) => true,
+    row: (_event: MeadowEvents['row']) => true,
+    measures: (_event: MeadowEvents['measures']) => true,
+  },
+  slots: Object as SlotsType<Record<`cell:${string}`, PaintedCell>>,
+  setup(props, { emit, expose, slots }) {
+    const host = shallowRef<HTMLElement | null>(null)
+    const handle = shallowRef<MeadowHandle | null>(null)
+    const cells = shallowReactive(new Map<number, SlottedCell>())
+
+    /** Each slot is a painter of its column. */
+    const painters = (): Record<string, CellPainter> => {
+      const names = Object.keys(slots).filter(name => name.startsWith('cell:'))
+      const own = names.map(name => [name, slotPainter(() => host.value, name, cells) as CellPainter])
+      return { ...props.parts?.painters, ...Object.fromEntries(own) }
+    }
+
+    onMounted(() => {
+      const { definition, rows, source, arrangement, texts, placement, storage } = props
+      const parts = { ...props.parts, painters: painters() }
+      const mounted = mountMeadow(host.value!, { definition, rows, source, arrangement, texts, placement, storage, parts })
+      for (const name of EVENTS) mounted.on(name, event => (emit as (name: string, event: unknown) => void)(name, event))
+      handle.value = mounted
+    })
+    onBeforeUnmount(() => {
+      handle.value?.unmount()
+      handle.value = null
+    })
+    watch(
+      () => props.rows,
+      rows => rows && void handle.value?.setRows(rows).catch(() => {}),
+    )
+    watch(
+      () => props.source,
+      source => source && void handle.value?.setRows(source).catch(() => {}),
+    )
+    watch(
+      () => props.definition,
+      definition => definition && void handle.value?.setDefinition(definition),
+    )
+    expose({ handle })
+
+    return () => [
+      h('div', { ref: host, class: 'vast-meadow', style: { blockSize: '100%' } }),
+      [...cells.values()].map(slottedCell => teleported(slottedCell)),
+    ]
+
+    function teleported({ id, element, name, cell }: SlottedCell) {
+      const slot = slots[name as `cell:${string}`]
+      return h(Teleport, { key: id, to: element }, cell && slot ? slot(cell) : [])
+    }
+  },
+})

@@ -1,0 +1,2 @@
+export { VastMeadow } from './VastMeadow.ts'
+export type { MeadowEvents, MeadowHandle, MeadowOptions, PaintedCell } from '@vast-meadow/grid'

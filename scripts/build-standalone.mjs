@@ -1,0 +1,18 @@
+// One file that holds the whole grid with its worker inside, for pages without a bundler.
+import { build } from 'esbuild'
+import { join } from 'node:path'
+
+export async function buildStandalone(root) {
+  const common = { bundle: true, format: 'esm', minify: true, target: 'es2022', legalComments: 'none' }
+  const worker = await build({
+    ...common,
+    entryPoints: [join(root, 'packages/engine/dist/worker/entry.js')],
+    write: false,
+  })
+  await build({
+    ...common,
+    entryPoints: [join(root, 'packages/grid/dist/standalone-entry.js')],
+    outfile: join(root, 'packages/grid/dist/standalone.js'),
+    define: { 'globalThis.__MEADOW_WORKER__': JSON.stringify(worker.outputFiles[0].text) },
+  })
+}

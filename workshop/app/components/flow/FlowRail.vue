@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import type { StageName } from '@vast-meadow/engine'
+import { useOpenGrid, type PanelName } from '~/stores/open-grid'
+import { formatCount, formatMs } from '~/utils/format'
+import { stageNotes } from './stage-notes'
+import FlowStream from './FlowStream.vue'
+
+const grid = useOpenGrid()
+
+const NAMES: readonly { readonly name: StageName; readonly title: string }[] = [
+  { name: 'source', title: 'Source' },
+  { name: 'columns', title: 'Columns' },
+  { name: 'search', title: 'Search' },
+  { name: 'conditions', title: 'Conditions' },
+  { name: 'order', title: 'Order' },
+  { name: 'groups', title: 'Groups' },
+  { name: 'rows', title: 'Rows' },
+]
+
+const stages = computed(() => {
+  const notes = stageNotes(grid)
+  return NAMES.map(({ name, title }) => {
+    const report = grid.report?.stages.find(stage => stage.stage === name)
+    const time = name === 'source' ? grid.description?.ms : report?.fresh ? report.ms : undefined
+    return {
+      name,
+      title,
+      count: report ? formatCount(report.rowsOut) : '',
+      note: notes[name],
+      time: time === undefined ? '' : formatMs(time),
+    }
+  })
+})
+
+/** Share of all rows that leave each stage; the stream is as wide as its square root. */
+const shares = computed(() => {
+  const { report } = grid
+  if (!report || report.total === 0) return NAMES.map(() => 1)
+  const found = report.stages.find(stage => stage.stage === 'search')!.rowsOut / report.total
+  const passing = report.passing / report.total
+  const inView = (grid.measures?.lines ?? 0) / report.total
+  return [1, 1, found, passing, passing, passing, Math.min(passing, inView)]
+})
+
+function choose(name: PanelName): void {
+  grid.panel = grid.panel === name ? null : name
+}
+</script>
+
+<template>
+  <nav class="flow" aria-label="Flow">
+    <FlowStream :shares="shares" />
+    <button
+      v-for="stage in stages"
+      :key="stage.name"
+      type="button"
+      class="stage"
+      :class="{ on: grid.panel === stage.name }"
+      :aria-pressed="grid.panel === stage.name"
+      @click="choose(stage.name)"
+    >
+      <span class="title">{{ stage.title }}</span>
+      <span class="count figure">{{ stage.count }}</span>
+      <span class="note">{{ stage.note }}</span>
+      <span class="time figure">{{ stage.time }}</span>
+    </button>
+    <button
+      type="button"
+      class="step"
+      :class="{ on: grid.panel === 'ship' }"
+      :aria-pressed="grid.panel === 'ship'"
+      @click="choose('ship')"
+    >
+      <span class="title">Ship</span>
+      <span class="note">the code for this grid</span>
+    </button>
+  </nav>
+</template>
+
+<style scoped>
+.flow { position: relative; border-inline-end: 1px solid var(--rule); padding-block-start: 4px; overflow: auto; }
+.stage {
+  display: grid; grid-template-columns: minmax(0, 1fr) auto; inline-size: 100%; block-size: 56px; padding: 7px 12px 7px 44px;
+  padding-inline: 44px 12px; text-align: start; border: 0; background: none; font: inherit; color: inherit; cursor: pointer;
+  column-gap: 8px; align-content: center; row-gap: 1px;
+}
+.stage:hover:not(.on) { background: color-mix(in srgb, var(--panel) 55%, transparent); }
+.on { background: var(--panel); box-shadow: inset 0 1px var(--rule), inset 0 -1px var(--rule), inset 3px 0 var(--moss); }
+:dir(rtl).on { box-shadow: inset 0 1px var(--rule), inset 0 -1px var(--rule), inset -3px 0 var(--moss); }
+.title { font-weight: 600; }
+.count { font-size: 12px; text-align: end; align-self: center; }
+.note { font-size: 11.5px; color: var(--ink-soft); white-space: nowrap; overflow: clip; text-overflow: ellipsis; }
+.time { font-size: 10.5px; color: var(--ink-soft); text-align: end; align-self: center; }
+.step {
+  display: grid; margin: 14px 12px; inline-size: calc(100% - 24px); padding: 7px 12px; border: 1px solid var(--rule);
+  border-radius: var(--radius); background: var(--panel); font: inherit; color: inherit; text-align: start; cursor: pointer;
+}
+.step:hover { border-color: var(--ink-soft); }
+</style>

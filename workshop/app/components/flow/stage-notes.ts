@@ -1,0 +1,28 @@
+import { shownColumns, type StageName } from '@vast-meadow/engine'
+import type { useOpenGrid } from '~/stores/open-grid'
+import { formatBytes } from '~/utils/format'
+
+/** What each stage says of itself in a few words. */
+export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageName, string> {
+  const { arrangement, description, saved, measures } = grid
+  if (!arrangement || !description) {
+    return { source: 'loading', columns: '', search: '', conditions: '', order: '', groups: '', rows: '' }
+  }
+  const shown = shownColumns(arrangement)
+  const count = shown.start.length + shown.middle.length + shown.end.length
+  const active = Object.keys(arrangement.conditions).length
+  const order = arrangement.order.map(
+    key => `${grid.titleOf(key.column)} ${key.direction === 'ascending' ? '↑' : '↓'}`,
+  )
+  const origin = saved?.origin
+  const from = origin?.kind === 'csv' ? origin.name : origin?.computed ? 'computed' : 'made up'
+  return {
+    source: description.bytes > 0 ? `${from}, ${formatBytes(description.bytes)}` : from,
+    columns: `${count} of ${description.fields.length} shown`,
+    search: arrangement.search.trim() ? `“${arrangement.search.trim()}”` : 'everything',
+    conditions: active === 0 ? 'none' : `${active} active`,
+    order: order.length > 0 ? order.join(', ') : 'as they came',
+    groups: arrangement.group === null ? 'none' : `by ${grid.titleOf(arrangement.group)}`,
+    rows: measures ? `${measures.lines} lines × ${measures.columns} columns` : '',
+  }
+}

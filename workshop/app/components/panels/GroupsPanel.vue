@@ -1,0 +1,38 @@
+<script setup lang="ts">
+import { useOpenGrid } from '~/stores/open-grid'
+import { formatCount } from '~/utils/format'
+
+const grid = useOpenGrid()
+const able = computed(() => grid.description?.can.group ?? false)
+const columns = computed(() =>
+  (grid.definition?.columns ?? []).map(column => ({ title: column.title || column.key, value: column.key })),
+)
+const setOpen = (all: boolean): void => grid.change({ open: { all, except: [] } })
+</script>
+
+<template>
+  <section>
+    <h2>Groups</h2>
+    <p v-if="!able" class="lead">These rows are computed one by one; they cannot be grouped.</p>
+    <template v-else>
+      <p class="lead">
+        {{ grid.arrangement?.group === null ? 'Rows are not grouped.' : `${formatCount(grid.report?.groups ?? 0)} groups, in the order of their value.` }}
+      </p>
+      <VAutocomplete
+        :model-value="grid.arrangement?.group"
+        :items="columns"
+        label="Group by"
+        clearable
+        @update:model-value="grid.change({ group: $event ?? null, open: { all: true, except: [] } })"
+      />
+      <div v-if="grid.arrangement?.group !== null" class="row actions">
+        <VBtn size="small" @click="setOpen(true)">Open all</VBtn>
+        <VBtn size="small" @click="setOpen(false)">Close all</VBtn>
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.actions { margin-block-start: 12px; }
+</style>

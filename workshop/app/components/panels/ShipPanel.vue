@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import { useOpenGrid } from '~/stores/open-grid'
+import { elementCode } from '~/handover/element-code'
+import { vueCode } from '~/handover/vue-code'
+import { packGrid } from '~/handover/pack-grid'
+import { formatBytes } from '~/utils/format'
+import type { HandedGrid } from '~/handover/handed-grid'
+
+const grid = useOpenGrid()
+const packing = ref(false)
+const problem = ref('')
+const told = ref('')
+
+const handed = computed<HandedGrid | null>(() => {
+  const { definition, arrangement, saved } = grid
+  return definition && arrangement && saved ? { title: saved.title, definition, arrangement, origin: saved.origin } : null
+})
+
+async function download(): Promise<void> {
+  packing.value = true
+  problem.value = ''
+  try {
+    const zip = await packGrid(handed.value!, await grid.fileForHandover())
+    const url = URL.createObjectURL(zip)
+    const link = document.createElement('a')
+    link.href = url
+    link.download = `${handed.value!.title.toLowerCase().replace(/\W+/g, '-') || 'grid'}.zip`
+    link.click()
+    setTimeout(() => URL.revokeObjectURL(url), 10_000)
+    told.value = `${link.download}, ${formatBytes(zip.size)}. Unpack it and serve the folder with any static server.`
+  } catch (error) {
+    problem.value = error instanceof Error ? error.message : String(error)
+  } finally {
+    packing.value = false
+  }
+}
+</script>
+
+<template>
+  <section v-if="handed">
+    <h2>Ship</h2>
+    <p class="lead">This very grid, its arrangement included, in a page of your own.</p>
+    <h3>A page that runs anywhere</h3>
+    <p class="soft about">A folder with the page, the rows and one script that holds the grid and its worker.</p>
+    <VBtn color="primary" variant="flat" :loading="packing" @click="download">Download the zip</VBtn>
+    <p v-if="told" class="soft about" role="status">{{ told }}</p>
+    <p v-if="problem" class="held about" role="alert">{{ problem }}</p>
+    <h3>As a custom element</h3>
+    <CodeBlock :code="elementCode(handed)" label="Code for a custom element" />
+    <h3>As a Vue component</h3>
+    <CodeBlock :code="vueCode(handed)" label="Code for Vue" />
+  </section>
+</template>
+
+<style scoped>
+.about { margin-block: 6px 8px; }
+</style>

@@ -1,0 +1,85 @@
+import type { DefinitionInput, RecipeInput } from '@vast-meadow/engine'
+import surveyDefinition from '../../../demo/survey-sightings.grid.json'
+import surveyRecipe from '../../../demo/survey-sightings.recipe.json'
+import seedLibraryUrl from '../../../demo/seed-library.csv?url'
+import type { Origin } from '~/storage/saved-grid'
+import { soilProbes } from './soil-probes'
+
+/** A grid that ships with the workshop: where its rows come from, and its definition where that is more than the data says. */
+export interface Demo {
+  readonly name: string
+  readonly title: string
+  readonly about: string
+  readonly rows: number
+  readonly columns: number
+  /** Other sizes that can be chosen. */
+  readonly sizes: readonly number[]
+  open(rows: number): Promise<{ origin: Origin; definition: DefinitionInput | null; file: Blob | null }>
+}
+
+const survey = surveyRecipe as RecipeInput
+const surveyGrid = surveyDefinition as DefinitionInput
+
+export const demos: readonly Demo[] = [
+  {
+    name: 'survey',
+    title: 'Survey sightings',
+    about: 'A made-up nature survey: sites, species, measures and remarks. Made in a worker as it opens.',
+    rows: 1_000_000,
+    columns: survey.columns.length,
+    sizes: [10_000, 100_000, 1_000_000, 5_000_000],
+    open: rows =>
+      Promise.resolve({
+        origin: { kind: 'recipe', recipe: { ...survey, rows }, computed: false, latencyMs: 0 },
+        definition: surveyGrid,
+        file: null,
+      }),
+  },
+  {
+    name: 'probes',
+    title: 'Soil probes',
+    about: 'Few rows by comparison, but a thousand columns: measures by depth and hour.',
+    rows: 20_000,
+    columns: 1000,
+    sizes: [20_000],
+    open: rows => {
+      const { recipe, definition } = soilProbes(rows)
+      return Promise.resolve({
+        origin: { kind: 'recipe', recipe, computed: false, latencyMs: 0 },
+        definition,
+        file: null,
+      })
+    },
+  },
+  {
+    name: 'seeds',
+    title: 'Seed library',
+    about: 'A CSV file with texts, dates, prices, links and gaps, read the way a file of your own is.',
+    rows: 1200,
+    columns: 13,
+    sizes: [1200],
+    open: async () => {
+      const response = await fetch(seedLibraryUrl)
+      const file = await response.blob()
+      return {
+        origin: { kind: 'csv', name: 'seed-library.csv', bytes: file.size, kept: true },
+        definition: null,
+        file,
+      }
+    },
+  },
+  {
+    name: 'ten-million',
+    title: 'Ten million',
+    about: 'Cells computed from the row’s number when they are looked at. No order, no search: only length.',
+    rows: 10_000_000,
+    columns: survey.columns.length,
+    sizes: [10_000_000],
+    open: rows =>
+      Promise.resolve({
+        origin: { kind: 'recipe', recipe: { ...survey, rows }, computed: true, latencyMs: 0 },
+        definition: { ...surveyGrid, title: 'Ten million', key: null },
+        file: null,
+      }),
+  },
+]

@@ -1,0 +1,16 @@
+import { fileRows, optionsJson, type HandedGrid } from './handed-grid'
+
+/** The grid as a custom element, for a page with a bundler. */
+export function elementCode(grid: HandedGrid): string {
+  return `<vast-meadow id="grid" style="height: 600px"></vast-meadow>
+
+<script type="module">
+import '@vast-meadow/grid/element'
+
+const options = ${indented(optionsJson(grid))}
+${fileRows(grid, './rows.csv')}document.querySelector('#grid').options = options
+<\u002fscript>
+`
+}
+
+const indented = (value: object): string => JSON.stringify(value, null, 2)

@@ -1,0 +1,25 @@
+import type { Arrangement, Definition } from '@vast-meadow/engine'
+import type { Origin } from '~/storage/saved-grid'
+
+/** What is handed over of an open grid. */
+export interface HandedGrid {
+  readonly title: string
+  readonly definition: Definition
+  readonly arrangement: Arrangement
+  readonly origin: Origin
+}
+
+/** The options of `mountMeadow` that can be written as JSON; a file's rows are fetched apart. */
+export function optionsJson({ definition, arrangement, origin }: HandedGrid): object {
+  const source =
+    origin.kind === 'csv'
+      ? undefined
+      : origin.computed
+        ? { kind: 'computed', recipe: origin.recipe, latencyMs: origin.latencyMs }
+        : { kind: 'recipe', recipe: origin.recipe }
+  return { definition, arrangement, ...(source ? { source } : {}) }
+}
+
+/** The code that adds a file's rows to `options`; nothing where the rows come from a recipe. */
+export const fileRows = ({ origin }: HandedGrid, path: string): string =>
+  origin.kind === 'csv' ? `options.source = { kind: 'csv', blob: await (await fetch('${path}')).blob() }\n` : ''

@@ -1,0 +1,62 @@
+import { strToU8, zip } from 'fflate'
+import standaloneUrl from '@vast-meadow/grid/standalone?url'
+import { fileRows, optionsJson, type HandedGrid } from './handed-grid'
+
+/** A zip with a page that runs from any static server: everything is in it, the worker included. */
+export async function packGrid(grid: HandedGrid, rows: Blob | null): Promise<Blob> {
+  const script = await fetch(standaloneUrl)
+  if (!script.ok) throw new Error('The grid’s script could not be fetched from the workshop. Try again.')
+  const files: Record<string, Uint8Array> = {
+    'index.html': strToU8(page(grid.title)),
+    'page.js': strToU8(pageScript(grid)),
+    'grid.json': strToU8(JSON.stringify(optionsJson(grid), null, 2)),
+    'vast-meadow.js': new Uint8Array(await script.arrayBuffer()),
+  }
+  if (grid.origin.kind === 'csv') {
+    if (!rows) throw new Error(`The rows of ${grid.origin.name} are no longer at hand. Choose the file again in Source.`)
+    files['rows.csv'] = new Uint8Array(await rows.arrayBuffer())
+  }
+  return new Blob([await zipped(files)], { type: 'application/zip' })
+}
+
+function zipped(files: Record<string, Uint8Array>): Promise<Uint8Array<ArrayBuffer>> {
+  return new Promise((resolve, reject) => {
+    // The synchronous coder works in the page in one piece; this one in slices, without a worker of its own.
+    zip(files, { level: 6, consume: true }, (error, data) =>
+      error ? reject(error) : resolve(data as Uint8Array<ArrayBuffer>),
+    )
+  })
+}
+
+const escaped = (text: string): string =>
+  text.replace(/[&<>"]/g, char => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[char]!)
+
+function page(title: string): string {
+  return `<!doctype html>
+<html lang="en">
+  <head>
+    <meta charset="utf-8" />
+    <meta name="viewport" content="width=device-width, initial-scale=1" />
+    <title>${escaped(title)}</title>
+    <link rel="icon" href="data:," />
+    <style>
+      :root { color-scheme: light dark; font-family: system-ui, sans-serif; }
+      html, body { height: 100%; margin: 0; }
+      vast-meadow { height: 100%; }
+    </style>
+    <script type="module" src="./page.js"></script>
+  </head>
+  <body>
+    <vast-meadow id="grid"></vast-meadow>
+  </body>
+</html>
+`
+}
+
+function pageScript(grid: HandedGrid): string {
+  return `import './vast-meadow.js'
+
+const options = await (await fetch('./grid.json')).json()
+${fileRows(grid, './rows.csv')}document.querySelector('#grid').options = options
+`
+}
