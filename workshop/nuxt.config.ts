@@ -1,13 +1,5 @@
 import vuetify from 'vite-plugin-vuetify'
 
-const isolation = {
-  'cross-origin-opener-policy': 'same-origin',
-  // Pictures from elsewhere may load without their servers' consent; shared memory needs one of the two policies.
-  'cross-origin-embedder-policy': 'credentialless',
-  'x-content-type-options': 'nosniff',
-  'referrer-policy': 'no-referrer',
-}
-
 export default defineNuxtConfig({
   compatibilityDate: '2026-01-01',
   // The shelf and the rows live in the reader's browser; there is nothing to draw on the server.
@@ -26,7 +18,6 @@ export default defineNuxtConfig({
     '~/assets/base.css',
   ],
   build: { transpile: ['vuetify'] },
-  routeRules: { '/**': { headers: isolation } },
   app: {
     head: {
       title: 'Vast Meadow',

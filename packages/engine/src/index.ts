@@ -11,7 +11,13 @@ export {
 } from './table/column.ts'
 export { shower, type Format, type Show } from './table/shown-text.ts'
 export { tableFromRows, type RowObject } from './read/rows/read-rows.ts'
-export { readCsv, type CsvOptions, type CsvProblem, type CsvReport, type CsvResult } from './read/csv/read-csv.ts'
+export {
+  readCsv,
+  type CsvOptions,
+  type CsvProblem,
+  type CsvReport,
+  type CsvResult,
+} from './read/csv/read-csv.ts'
 export { fold, searchWords } from './search/fold.ts'
 export { conditionSchema, type Condition, type ConditionPart } from './condition/condition.ts'
 export { conditionPhrase } from './condition/phrase.ts'
@@ -59,4 +65,10 @@ export { cellMakers } from './source/made-up/make-cells.ts'
 export { makeTable } from './source/made-up/make-table.ts'
 export { recipeSchema, type Recipe, type RecipeInput } from './source/made-up/recipe.ts'
 export { WorkerSource, type EnginePort } from './worker/worker-source.ts'
-export { openSource, packagedWorker, type Placement, type SourceInput, type WorkerFactory } from './worker/open-source.ts'
+export {
+  openSource,
+  packagedWorker,
+  type Placement,
+  type SourceInput,
+  type WorkerFactory,
+} from './worker/open-source.ts'

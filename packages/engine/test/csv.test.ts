@@ -34,7 +34,10 @@ describe('reading CSV', () => {
   })
 
   it('gives back any table of texts that was written', async () => {
-    const cell = fc.string({ unit: fc.constantFrom('a', '"', ',', '\n', '\r', ' ', 'é', '漢', ';', '1'), maxLength: 8 })
+    const cell = fc.string({
+      unit: fc.constantFrom('a', '"', ',', '\n', '\r', ' ', 'é', '漢', ';', '1'),
+      maxLength: 8,
+    })
     await fc.assert(
       fc.asyncProperty(
         fc.array(fc.tuple(cell, cell, cell), { minLength: 1, maxLength: 20 }),
@@ -42,12 +45,20 @@ describe('reading CSV', () => {
         fc.constantFrom('\n', '\r\n'),
         async (rows, delimiter, end) => {
           const quoted = (text: string): string => `"${text.replaceAll('"', '""')}"`
-          const text = ['x,y,z'.replaceAll(',', delimiter), ...rows.map(row => row.map(quoted).join(delimiter))].join(end)
+          const text = [
+            'x,y,z'.replaceAll(',', delimiter),
+            ...rows.map(row => row.map(quoted).join(delimiter)),
+          ].join(end)
           // A first record of letters makes all columns text, so that "1" comes back as it was written.
-          const made = await table(text.replace(end, `${end}${['k', 'k', 'k'].join(delimiter)}${end}`), { delimiter, header: true })
-          expect(rowsOf(made).slice(1).map(row => [row.x, row.y, row.z])).toEqual(
-            rows.map(row => row.map(value => value || null)),
-          )
+          const made = await table(text.replace(end, `${end}${['k', 'k', 'k'].join(delimiter)}${end}`), {
+            delimiter,
+            header: true,
+          })
+          expect(
+            rowsOf(made)
+              .slice(1)
+              .map(row => [row.x, row.y, row.z]),
+          ).toEqual(rows.map(row => row.map(value => value || null)))
         },
       ),
       { numRuns: 200 },
@@ -66,9 +77,18 @@ describe('reading CSV', () => {
   })
 
   it('infers types over the whole file, a late value included', async () => {
-    const lines = Array.from({ length: 60_000 }, (_, i) => `${i},${i}.50,${i % 2 === 0},007,2024-02-${String((i % 29) + 1).padStart(2, '0')}`)
+    const lines = Array.from(
+      { length: 60_000 },
+      (_, i) => `${i},${i}.50,${i % 2 === 0},007,2024-02-${String((i % 29) + 1).padStart(2, '0')}`,
+    )
     const early = await table(`id,price,on,code,day\n${lines.join('\n')}\n`)
-    expect(typesOf(early)).toEqual({ id: 'integer', price: 'number', on: 'boolean', code: 'text', day: 'date' })
+    expect(typesOf(early)).toEqual({
+      id: 'integer',
+      price: 'number',
+      on: 'boolean',
+      code: 'text',
+      day: 'date',
+    })
     expect(early.fields[1].decimals).toBe(2)
     const late = await table(`id,price,on,code,day\n${lines.join('\n')}\nn/a,2.5,true,008,2024-02-30\n`)
     expect(typesOf(late)).toEqual({ id: 'text', price: 'number', on: 'boolean', code: 'text', day: 'text' })
@@ -77,7 +97,17 @@ describe('reading CSV', () => {
   })
 
   it('reads numbers as the language does, and leaves names alone', async () => {
-    const numbers = ['0', '-1', '12.5', '0.1', '1e3', '-2.5E-4', '123456789012345', '.5', '0.1234567890123456789']
+    const numbers = [
+      '0',
+      '-1',
+      '12.5',
+      '0.1',
+      '1e3',
+      '-2.5E-4',
+      '123456789012345',
+      '.5',
+      '0.1234567890123456789',
+    ]
     for (const text of numbers) expect(rowsOf(await table(`n\n${text}\n`))).toEqual([{ n: Number(text) }])
     for (const text of ['007', '12345678901234567', '1.', '+5', '1,5', '--1', '1e', '0x10', 'NaN', '1 000']) {
       expect(rowsOf(await table(`n\t\n${text}\tx\n`, { delimiter: '\t' }))[0].n).toBe(text)
@@ -90,7 +120,11 @@ describe('reading CSV', () => {
       return [fields[0].type, valueAt(columns[0], 0), fields[0].zoned]
     }
     expect(await one('2024-06-14T09:30')).toEqual(['datetime', Date.UTC(2024, 5, 14, 9, 30), undefined])
-    expect(await one('2024-06-14 09:30:05.25Z')).toEqual(['datetime', Date.UTC(2024, 5, 14, 9, 30, 5, 250), true])
+    expect(await one('2024-06-14 09:30:05.25Z')).toEqual([
+      'datetime',
+      Date.UTC(2024, 5, 14, 9, 30, 5, 250),
+      true,
+    ])
     expect(await one('2024-06-14T09:30+02:00')).toEqual(['datetime', Date.UTC(2024, 5, 14, 7, 30), true])
     expect((await one('2023-02-29'))[0]).toBe('text')
     expect((await one('2024-06-14T25:00'))[0]).toBe('text')
@@ -177,9 +211,16 @@ describe('reading CSV', () => {
   })
 
   it('reads records that straddle blocks, in order, with progress', async () => {
-    const rows = Array.from({ length: 40_000 }, (_, i) => `${i},"row ""${i}""\nof many, many words to make it long",ü${i}`)
+    const rows = Array.from(
+      { length: 40_000 },
+      (_, i) => `${i},"row ""${i}""\nof many, many words to make it long",ü${i}`,
+    )
     const seen: number[] = []
-    const result = await readCsv(new Blob([`id,remark,umlaut\n${rows.join('\n')}`]), {}, { onBytes: done => seen.push(done) })
+    const result = await readCsv(
+      new Blob([`id,remark,umlaut\n${rows.join('\n')}`]),
+      {},
+      { onBytes: done => seen.push(done) },
+    )
     if (!result.ok) throw new Error('not read')
     expect(result.table.rows).toBe(40_000)
     expect(rowsOf(result.table)[39_999]).toEqual({

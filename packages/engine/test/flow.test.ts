@@ -103,25 +103,30 @@ describe('the flow', () => {
 
   it('counts values under the search and the other conditions', () => {
     fc.assert(
-      fc.property(randomRows, randomRequest, fc.constantFrom('site', 'count', 'mass', 'seen'), (rows, request, key) => {
-        const table = tableOf(rows)
-        if (!table.fields.some(field => field.key === key)) return
-        const flow = new Flow(table)
-        const { [key]: _own, ...others } = request.conditions
-        const passing = oracle(table, { ...request, conditions: others, group: null }).lines
-        const counts = new Map<unknown, number>()
-        for (const line of passing) {
-          const value = (rows[(line as { row: number }).row][key] ?? null) as unknown
-          counts.set(value === 0 ? 0 : value, (counts.get(value === 0 ? 0 : value) ?? 0) + 1)
-        }
-        const result = finish(facets(flow, request, key, 1000))
-        expect(result.missing).toBe(counts.get(null) ?? 0)
-        counts.delete(null)
-        expect(new Map(result.values.map(v => [v.value === 0 ? 0 : v.value, v.count]))).toEqual(counts)
-        if (result.low !== null) {
-          expect(result.histogram.reduce((a, b) => a + b, 0)).toBe(passing.length - result.missing)
-        }
-      }),
+      fc.property(
+        randomRows,
+        randomRequest,
+        fc.constantFrom('site', 'count', 'mass', 'seen'),
+        (rows, request, key) => {
+          const table = tableOf(rows)
+          if (!table.fields.some(field => field.key === key)) return
+          const flow = new Flow(table)
+          const { [key]: _own, ...others } = request.conditions
+          const passing = oracle(table, { ...request, conditions: others, group: null }).lines
+          const counts = new Map<unknown, number>()
+          for (const line of passing) {
+            const value = (rows[(line as { row: number }).row][key] ?? null) as unknown
+            counts.set(value === 0 ? 0 : value, (counts.get(value === 0 ? 0 : value) ?? 0) + 1)
+          }
+          const result = finish(facets(flow, request, key, 1000))
+          expect(result.missing).toBe(counts.get(null) ?? 0)
+          counts.delete(null)
+          expect(new Map(result.values.map(v => [v.value === 0 ? 0 : v.value, v.count]))).toEqual(counts)
+          if (result.low !== null) {
+            expect(result.histogram.reduce((a, b) => a + b, 0)).toBe(passing.length - result.missing)
+          }
+        },
+      ),
       { numRuns: 200 },
     )
   })
@@ -137,7 +142,9 @@ describe('the flow', () => {
     fresh({ conditions, search: 't1', group: 't' })
     expect(fresh({ conditions, search: 't1', group: 't' })).toEqual([])
     expect(fresh({ conditions, search: 't1', order, group: 't' })).toEqual(['order', 'groups', 'rows'])
-    expect(fresh({ conditions, search: 't1', order, group: 't', open: { all: false, except: [] } })).toEqual(['rows'])
+    expect(fresh({ conditions, search: 't1', order, group: 't', open: { all: false, except: [] } })).toEqual([
+      'rows',
+    ])
     expect(fresh({ search: 't1', order })).toEqual(['conditions', 'order', 'groups', 'rows'])
   })
 

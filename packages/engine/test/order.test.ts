@@ -88,10 +88,14 @@ describe('sorting texts', () => {
     fc.assert(
       fc.property(fc.array(text, { minLength: 40, maxLength: 120 }), texts => {
         // Enough texts to take the way by prefixes; many share one, as remarks do.
-        const many = Array.from({ length: 2100 }, (_, i) => texts[i % texts.length].slice(0, (i % 9) * 3) + texts[(i * 7) % texts.length])
+        const many = Array.from(
+          { length: 2100 },
+          (_, i) => texts[i % texts.length].slice(0, (i % 9) * 3) + texts[(i * 7) % texts.length],
+        )
         const sorted = [...finish(sortTexts(textBlockOf(many), collator))].map(i => many[i])
         for (let i = 1; i < sorted.length; i++) {
-          if (compare(sorted[i - 1], sorted[i]) > 0) expect.fail(`${JSON.stringify(sorted[i - 1])} stands before ${JSON.stringify(sorted[i])}`)
+          if (compare(sorted[i - 1], sorted[i]) > 0)
+            expect.fail(`${JSON.stringify(sorted[i - 1])} stands before ${JSON.stringify(sorted[i])}`)
         }
         expect(sorted.length).toBe(many.length)
       }),

@@ -22,7 +22,8 @@ function workerPort(): EnginePort {
 const PLACES: Record<string, (input: Parameters<typeof tableOf>[0]) => RowSource> = {
   'in the page': rows => new PageSource({ kind: 'table', table: tableOf(rows) }),
   'in a worker': rows => new WorkerSource(workerPort(), { kind: 'table', table: tableOf(rows) }, false),
-  'in a worker with shared memory': rows => new WorkerSource(workerPort(), { kind: 'table', table: tableOf(rows) }, true),
+  'in a worker with shared memory': rows =>
+    new WorkerSource(workerPort(), { kind: 'table', table: tableOf(rows) }, true),
 }
 
 const PLAIN: FlowRequest = {
@@ -132,12 +133,19 @@ describe('opening a source', () => {
   })
 
   it('keeps small tables in the page', async () => {
-    const source = await openSource({ kind: 'rows', rows: [{ a: 1 }] }, { worker: () => expect.fail('a worker was made') })
+    const source = await openSource(
+      { kind: 'rows', rows: [{ a: 1 }] },
+      { worker: () => expect.fail('a worker was made') },
+    )
     expect((await source.open()).where).toBe('this page')
   })
 
   it('tells progress and can be cancelled while rows are made', async () => {
-    const recipe = { name: 'many', rows: 8_000_000, columns: [{ key: 'n', kind: 'number' as const, from: 0, to: 1, decimals: 2 }] }
+    const recipe = {
+      name: 'many',
+      rows: 8_000_000,
+      columns: [{ key: 'n', kind: 'number' as const, from: 0, to: 1, decimals: 2 }],
+    }
     const source = new WorkerSource(workerPort(), { kind: 'recipe', recipe }, false)
     opened.push(source)
     const controller = new AbortController()

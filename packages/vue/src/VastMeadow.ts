@@ -65,8 +65,18 @@ export const VastMeadow = defineComponent({
     onMounted(() => {
       const { definition, rows, source, arrangement, texts, placement, storage } = props
       const parts = { ...props.parts, painters: painters() }
-      const mounted = mountMeadow(host.value!, { definition, rows, source, arrangement, texts, placement, storage, parts })
-      for (const name of EVENTS) mounted.on(name, event => (emit as (name: string, event: unknown) => void)(name, event))
+      const mounted = mountMeadow(host.value!, {
+        definition,
+        rows,
+        source,
+        arrangement,
+        texts,
+        placement,
+        storage,
+        parts,
+      })
+      for (const name of EVENTS)
+        mounted.on(name, event => (emit as (name: string, event: unknown) => void)(name, event))
       handle.value = mounted
     })
     onBeforeUnmount(() => {

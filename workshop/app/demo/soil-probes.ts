@@ -28,7 +28,13 @@ export function soilProbes(rows: number): { recipe: RecipeInput; definition: Def
     columns: [
       { key: 'probe', kind: 'count', start: 1 },
       { key: 'field', kind: 'pick', of: ['North field', 'South field', 'Long field', 'Glebe', 'Water mead'] },
-      ...measures.map(({ key, from, to, decimals }) => ({ key, kind: 'number' as const, from, to, decimals })),
+      ...measures.map(({ key, from, to, decimals }) => ({
+        key,
+        kind: 'number' as const,
+        from,
+        to,
+        decimals,
+      })),
     ],
   }
   const definition: DefinitionInput = {

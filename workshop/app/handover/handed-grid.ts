@@ -22,4 +22,6 @@ export function optionsJson({ definition, arrangement, origin }: HandedGrid): ob
 
 /** The code that adds a file's rows to `options`; nothing where the rows come from a recipe. */
 export const fileRows = ({ origin }: HandedGrid, path: string): string =>
-  origin.kind === 'csv' ? `options.source = { kind: 'csv', blob: await (await fetch('${path}')).blob() }\n` : ''
+  origin.kind === 'csv'
+    ? `options.source = { kind: 'csv', blob: await (await fetch('${path}')).blob() }\n`
+    : ''

@@ -13,7 +13,10 @@ export async function packGrid(grid: HandedGrid, rows: Blob | null): Promise<Blo
     'vast-meadow.js': new Uint8Array(await script.arrayBuffer()),
   }
   if (grid.origin.kind === 'csv') {
-    if (!rows) throw new Error(`The rows of ${grid.origin.name} are no longer at hand. Choose the file again in Source.`)
+    if (!rows)
+      throw new Error(
+        `The rows of ${grid.origin.name} are no longer at hand. Choose the file again in Source.`,
+      )
     files['rows.csv'] = new Uint8Array(await rows.arrayBuffer())
   }
   return new Blob([await zipped(files)], { type: 'application/zip' })

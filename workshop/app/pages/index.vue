@@ -27,7 +27,9 @@ async function openFile(file: File): Promise<void> {
       <DarkToggle />
     </header>
     <main class="shelf-main">
-      <VAlert v-if="shelf.problem" type="warning" variant="tonal" density="compact">{{ shelf.problem }}</VAlert>
+      <VAlert v-if="shelf.problem" type="warning" variant="tonal" density="compact">{{
+        shelf.problem
+      }}</VAlert>
       <section aria-labelledby="start-title">
         <h1 id="start-title" class="section-title">Start from rows</h1>
         <div class="cards">
@@ -44,7 +46,12 @@ async function openFile(file: File): Promise<void> {
       <section v-if="shelf.grids.length > 0" aria-labelledby="saved-title">
         <h2 id="saved-title" class="section-title">Your grids</h2>
         <ul class="saved">
-          <SavedGridItem v-for="grid in shelf.grids" :key="grid.id" :grid="grid" @remove="shelf.remove(grid.id)" />
+          <SavedGridItem
+            v-for="grid in shelf.grids"
+            :key="grid.id"
+            :grid="grid"
+            @remove="shelf.remove(grid.id)"
+          />
         </ul>
       </section>
     </main>
@@ -52,15 +59,51 @@ async function openFile(file: File): Promise<void> {
 </template>
 
 <style scoped>
-.shelf { block-size: 100%; display: grid; grid-template-rows: auto minmax(0, 1fr); }
-.shelf-head {
-  display: flex; align-items: center; gap: 16px; min-block-size: var(--top-height); padding: 6px 18px;
-  border-block-end: 1px solid var(--rule); background: var(--panel);
+.shelf {
+  block-size: 100%;
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
 }
-.spacer { flex: 1; }
-.shelf-main { overflow: auto; padding: 26px 28px 40px; display: grid; gap: 30px; align-content: start; }
-.shelf-main > * { inline-size: 100%; max-inline-size: 1180px; margin-inline: auto; }
-.section-title { font-size: 22px; line-height: 1.2; margin-block-end: 14px; }
-.cards { display: grid; grid-template-columns: repeat(auto-fill, minmax(260px, 1fr)); gap: 14px; }
-.saved { list-style: none; margin: 0; padding: 0; border: 1px solid var(--rule); border-radius: var(--radius); background: var(--sheet); }
+.shelf-head {
+  display: flex;
+  align-items: center;
+  gap: 16px;
+  min-block-size: var(--top-height);
+  padding: 6px 18px;
+  border-block-end: 1px solid var(--rule);
+  background: var(--panel);
+}
+.spacer {
+  flex: 1;
+}
+.shelf-main {
+  overflow: auto;
+  padding: 26px 28px 40px;
+  display: grid;
+  gap: 30px;
+  align-content: start;
+}
+.shelf-main > * {
+  inline-size: 100%;
+  max-inline-size: 1180px;
+  margin-inline: auto;
+}
+.section-title {
+  font-size: 22px;
+  line-height: 1.2;
+  margin-block-end: 14px;
+}
+.cards {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(260px, 1fr));
+  gap: 14px;
+}
+.saved {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  background: var(--sheet);
+}
 </style>

@@ -24,7 +24,8 @@ export async function allGrids(): Promise<SavedGrid[]> {
   return grids.sort((a, b) => b.changed - a.changed)
 }
 
-export const gridById = async (id: string): Promise<SavedGrid | undefined> => (await database()).get('grids', id)
+export const gridById = async (id: string): Promise<SavedGrid | undefined> =>
+  (await database()).get('grids', id)
 
 export const fileOf = async (id: string): Promise<Blob | undefined> => (await database()).get('files', id)
 
@@ -39,6 +40,9 @@ export async function keepFile(id: string, file: Blob): Promise<void> {
 /** Removes a grid with its file, both or neither. */
 export async function removeGrid(id: string): Promise<void> {
   const transaction = (await database()).transaction(['grids', 'files'], 'readwrite')
-  await Promise.all([transaction.objectStore('grids').delete(id), transaction.objectStore('files').delete(id)])
+  await Promise.all([
+    transaction.objectStore('grids').delete(id),
+    transaction.objectStore('files').delete(id),
+  ])
   await transaction.done
 }

@@ -2,7 +2,12 @@ import type { Arrangement, Definition, RecipeInput } from '@vast-meadow/engine'
 
 /** Where a saved grid's rows come from. */
 export type Origin =
-  | { readonly kind: 'recipe'; readonly recipe: RecipeInput; readonly computed: boolean; readonly latencyMs: number }
+  | {
+      readonly kind: 'recipe'
+      readonly recipe: RecipeInput
+      readonly computed: boolean
+      readonly latencyMs: number
+    }
   /** `kept`: the file lies in the browser's storage beside the grid. */
   | { readonly kind: 'csv'; readonly name: string; readonly bytes: number; readonly kept: boolean }
 

@@ -147,7 +147,12 @@ export const useOpenGrid = defineStore('open-grid', () => {
   async function replaceFile(file: File): Promise<void> {
     const id = saved.value!.id
     const source: SourceInput = { kind: 'csv', blob: file }
-    const origin: Origin = { kind: 'csv', name: file.name, bytes: file.size, kept: file.size <= KEPT_FILE_BYTES }
+    const origin: Origin = {
+      kind: 'csv',
+      name: file.name,
+      bytes: file.size,
+      kept: file.size <= KEPT_FILE_BYTES,
+    }
     if (needsFile.value) {
       holdFile(id, file)
       needsFile.value = false
@@ -171,19 +176,54 @@ export const useOpenGrid = defineStore('open-grid', () => {
 
   function close(): void {
     saveNow()
-    for (const held of [saved, input, handle, definition, arrangement, description, report, measures, progress]) {
+    for (const held of [
+      saved,
+      input,
+      handle,
+      definition,
+      arrangement,
+      description,
+      report,
+      measures,
+      progress,
+    ]) {
       held.value = null
     }
     selected.value = 0
     problem.value = ''
   }
 
-  const titleOf = (key: string): string => definition.value?.columns.find(column => column.key === key)?.title || key
+  const titleOf = (key: string): string =>
+    definition.value?.columns.find(column => column.key === key)?.title || key
 
   return {
-    saved, input, handle, definition, arrangement, description, report, measures, progress, selected, problem,
-    needsFile, saving, panel,
-    load, attach, opened, flowed, arranged, saveNow, change, replaceRows, replaceFile, facets, fileForHandover, close, titleOf,
+    saved,
+    input,
+    handle,
+    definition,
+    arrangement,
+    description,
+    report,
+    measures,
+    progress,
+    selected,
+    problem,
+    needsFile,
+    saving,
+    panel,
+    load,
+    attach,
+    opened,
+    flowed,
+    arranged,
+    saveNow,
+    change,
+    replaceRows,
+    replaceFile,
+    facets,
+    fileForHandover,
+    close,
+    titleOf,
   }
 })
 

@@ -1,5 +1,10 @@
 const counts = new Intl.NumberFormat('en-GB')
-const when = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+const when = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  hour: '2-digit',
+  minute: '2-digit',
+})
 
 export const formatCount = (count: number): string => counts.format(count)
 

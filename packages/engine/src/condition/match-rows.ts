@@ -69,7 +69,14 @@ function* rangeRows(column: NumberColumn, low: number, high: number): Work<Bits>
 }
 
 // The same loop twice: one that sees both array types runs at half the speed.
-function rangeSlice(values: Float64Array, low: number, high: number, bits: Bits, from: number, to: number): void {
+function rangeSlice(
+  values: Float64Array,
+  low: number,
+  high: number,
+  bits: Bits,
+  from: number,
+  to: number,
+): void {
   for (let base = from; base < to; base += 32) {
     const end = Math.min(to, base + 32)
     let word = 0

@@ -1,5 +1,14 @@
 import { privateMemory, settle, type Allocate } from '../table/allocate.ts'
-import { andInto, countBits, emptyBits, fullBits, hasBit, listBits, setBit, type Bits } from '../table/bits.ts'
+import {
+  andInto,
+  countBits,
+  emptyBits,
+  fullBits,
+  hasBit,
+  listBits,
+  setBit,
+  type Bits,
+} from '../table/bits.ts'
 import type { Table, Value } from '../table/column.ts'
 import { valueAt } from '../table/column.ts'
 import { shower, type Show } from '../table/shown-text.ts'
@@ -69,13 +78,17 @@ export class Flow {
     if (JSON.stringify(formats) === JSON.stringify(this.formats)) return
     this.formats = formats
     this.shownBy = this.table.fields.map(field => shower(field, formats[field.key]))
-    for (const [place, field] of this.table.fields.entries()) if (field.type !== 'text') this.indexes.delete(place)
+    for (const [place, field] of this.table.fields.entries())
+      if (field.type !== 'text') this.indexes.delete(place)
     this.search = this.newSearch()
     this.formatsBound++
   }
 
   /** Computes what the request asks for. `allocate` says in which memory the view's arrays shall lie. */
-  *arrange(request: FlowRequest, allocate: Allocate = privateMemory): Work<{ view: FlowView; report: FlowReport }> {
+  *arrange(
+    request: FlowRequest,
+    allocate: Allocate = privateMemory,
+  ): Work<{ view: FlowView; report: FlowReport }> {
     const { rows: total, fields } = this.table
     const stages: StageReport[] = [
       { stage: 'source', rowsIn: total, rowsOut: total, ms: 0, fresh: false },
@@ -181,10 +194,7 @@ export class Flow {
     return { value, fresh: true, signature }
   }
 
-  private *meetConditions(
-    request: FlowRequest,
-    found: Bits | null,
-  ): Work<Stage<Passing>> {
+  private *meetConditions(request: FlowRequest, found: Bits | null): Work<Stage<Passing>> {
     const conditions = this.conditionsOf(request)
     const signature = JSON.stringify([this.found!.signature, conditions])
     if (this.passing?.signature === signature) return { value: this.passing.value, fresh: false, signature }
@@ -200,10 +210,7 @@ export class Flow {
     return { value, fresh: true, signature }
   }
 
-  private *order(
-    request: FlowRequest,
-    passing: Passing,
-  ): Work<Stage<Uint32Array | null>> {
+  private *order(request: FlowRequest, passing: Passing): Work<Stage<Uint32Array | null>> {
     const keys = request.order.flatMap(key => {
       const column = this.places.get(key.column)
       return column === undefined ? [] : [{ column, descending: key.direction === 'descending' }]

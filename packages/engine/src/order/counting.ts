@@ -16,11 +16,7 @@ const COUNTING_LIMIT = 1 << 16
  * Stable sort of `rows` (null: all rows in their own order) by codes. Returns a new array of row numbers.
  * One counting pass where the codes are few, else least-significant-digit radix passes of 11 bits.
  */
-export function* sortByCodes(
-  by: Codes,
-  rows: Uint32Array | null,
-  descending: boolean,
-): Work<Uint32Array> {
+export function* sortByCodes(by: Codes, rows: Uint32Array | null, descending: boolean): Work<Uint32Array> {
   const count = rows ? rows.length : by.codes.length
   if (by.size <= Math.max(COUNTING_LIMIT, count)) return yield* countingSort(by, rows, count, descending)
   const keys = new Uint32Array(by.codes.length)
@@ -31,7 +27,14 @@ export function* sortByCodes(
   return yield* radixSort(keys, rows, count)
 }
 
-function turn(codes: Uint32Array, size: number, down: boolean, keys: Uint32Array, from: number, to: number): void {
+function turn(
+  codes: Uint32Array,
+  size: number,
+  down: boolean,
+  keys: Uint32Array,
+  from: number,
+  to: number,
+): void {
   if (down) for (let i = from; i < to; i++) keys[i] = codes[i] === size ? size : size - 1 - codes[i]
   else for (let i = from; i < to; i++) keys[i] = codes[i]
 }
@@ -60,7 +63,13 @@ function* countingSort(by: Codes, rows: Uint32Array | null, count: number, down:
 function tally(codes: Uint32Array, places: Uint32Array, from: number, to: number): void {
   for (let i = from; i < to; i++) places[codes[i]]++
 }
-function tallyRows(codes: Uint32Array, rows: Uint32Array, places: Uint32Array, from: number, to: number): void {
+function tallyRows(
+  codes: Uint32Array,
+  rows: Uint32Array,
+  places: Uint32Array,
+  from: number,
+  to: number,
+): void {
   for (let i = from; i < to; i++) places[codes[rows[i]]]++
 }
 function place(codes: Uint32Array, places: Uint32Array, out: Uint32Array, from: number, to: number): void {

@@ -26,12 +26,7 @@ export function* orderRows(
   return sorted
 }
 
-function* byKey(
-  table: Table,
-  codes: ColumnCodes,
-  key: OrderBy,
-  rows: Uint32Array | null,
-): Work<Uint32Array> {
+function* byKey(table: Table, codes: ColumnCodes, key: OrderBy, rows: Uint32Array | null): Work<Uint32Array> {
   const column = table.columns[key.column]
   if (column.kind === 'number' && !(yield* codes.scaled(key.column))) {
     const wide = yield* wideKeys(column, key.descending)

@@ -120,7 +120,10 @@ function askWeights(locale: string): Weights {
   const chars: string[] = []
   for (let code = 0x20; code < TABLE_END; code++) {
     const char = String.fromCharCode(code)
-    if (code < 0x7f || /^[A-Za-z][\u0300-\u0304\u0306-\u0308\u030a-\u030c\u0327\u0328]$/u.test(char.normalize('NFD'))) {
+    if (
+      code < 0x7f ||
+      /^[A-Za-z][\u0300-\u0304\u0306-\u0308\u030a-\u030c\u0327\u0328]$/u.test(char.normalize('NFD'))
+    ) {
       chars.push(char)
     }
   }
@@ -203,7 +206,7 @@ function* settlePrefixTies(
 ): Work<void> {
   const [a, b, c, d] = words
   let checked = 0
-  for (let from = 0; from < sorted.length; ) {
+  for (let from = 0; from < sorted.length;) {
     const first = sorted[from]
     let to = from + 1
     for (; to < sorted.length; to++) {
@@ -219,7 +222,13 @@ function* settlePrefixTies(
   }
 }
 
-function sortRun(sorted: Uint32Array, from: number, to: number, texts: TextBlock, compare: CompareText): void {
+function sortRun(
+  sorted: Uint32Array,
+  from: number,
+  to: number,
+  texts: TextBlock,
+  compare: CompareText,
+): void {
   const run = Array.from(sorted.subarray(from, to), index => ({ index, text: textAt(texts, index) }))
   run.sort((x, y) => compare(x.text, y.text) || x.index - y.index)
   run.forEach((entry, i) => (sorted[from + i] = entry.index))

@@ -106,7 +106,8 @@ function parseTime(bytes: Uint8Array, start: number, end: number): number {
     at += 3
     if (at < end && bytes[at] === 46) {
       let unit = 100
-      for (at++; at < end && isDigit(bytes[at]); at++, unit /= 10) if (unit >= 1) ms += (bytes[at] - 48) * unit
+      for (at++; at < end && isDigit(bytes[at]); at++, unit /= 10)
+        if (unit >= 1) ms += (bytes[at] - 48) * unit
       if (unit === 100) return TEXT
     }
   }

@@ -67,12 +67,7 @@ function rowOf(starts: Uint32Array, at: number, from: number, rows: number): num
 }
 
 /** As `findInJoined`, but looks only at the rows in `among`; quicker where those are few. */
-export function* findAmong(
-  parts: readonly JoinedText[],
-  word: string,
-  among: Bits,
-  into: Bits,
-): Work<void> {
+export function* findAmong(parts: readonly JoinedText[], word: string, among: Bits, into: Bits): Work<void> {
   for (let p = 0; p < parts.length; p++) {
     const { firstRow, text, starts } = parts[p]
     for (let i = 0; i < starts.length - 1; i++) {

@@ -49,7 +49,12 @@ export function shownAlphabet(field: Field): RegExp | null {
 }
 
 /** Builds the index of one column, in slices. */
-export function* buildShownIndex(column: Column, rows: number, show: Show, scaledOf: ScaledOf): Work<ShownIndex> {
+export function* buildShownIndex(
+  column: Column,
+  rows: number,
+  show: Show,
+  scaledOf: ScaledOf,
+): Work<ShownIndex> {
   if (column.kind === 'coded') {
     const count = column.texts.offsets.length - 1
     const texts = new Array<string>(count)
@@ -87,11 +92,7 @@ export function* buildShownIndex(column: Column, rows: number, show: Show, scale
 }
 
 /** Sets the bits of the rows whose folded shown text passes `test`, which runs once per distinct text. */
-export function* findDistinct(
-  index: DistinctIndex,
-  test: (text: string) => boolean,
-  into: Bits,
-): Work<void> {
+export function* findDistinct(index: DistinctIndex, test: (text: string) => boolean, into: Bits): Work<void> {
   const hits = new Uint8Array(index.texts.length + 1)
   let any = false
   for (let i = 0; i < index.texts.length; i++) {
@@ -106,12 +107,7 @@ export function* findDistinct(
 }
 
 /** Sets the bits of all rows whose code is hit; rows without a value are left out. */
-export function* spreadHits(
-  rows: RowCodes,
-  hits: Uint8Array,
-  missing: Bits | null,
-  into: Bits,
-): Work<void> {
+export function* spreadHits(rows: RowCodes, hits: Uint8Array, missing: Bits | null, into: Bits): Work<void> {
   const count = rows.by === 'list' ? rows.codes.length : rows.values.length
   for (let from = 0; from < count; from += SLICE) {
     const to = Math.min(count, from + SLICE)

@@ -66,7 +66,9 @@ export function computedSource(options: ComputedOptions): RowSource {
         where: 'this page, cells computed on demand',
         bytes: 0,
         ms: latencyMs,
-        notes: ['Rows are computed from their number, so they cannot be ordered, narrowed, searched or grouped.'],
+        notes: [
+          'Rows are computed from their number, so they cannot be ordered, narrowed, searched or grouped.',
+        ],
         samples: fields.map((_, place) =>
           Array.from({ length: Math.min(rows, 50) }, (_, row) => shows[place](cell(row, place))),
         ),
@@ -109,7 +111,9 @@ export function computedSource(options: ComputedOptions): RowSource {
     rowsBetween: (from, to): Promise<Rows> => Promise.resolve({ kind: 'run', from, to }),
     async records(wanted): Promise<RowRecord[]> {
       await delay(latencyMs)
-      return wanted.map(row => Object.fromEntries(fields.map((field, place) => [field.key, cell(row, place)])))
+      return wanted.map(row =>
+        Object.fromEntries(fields.map((field, place) => [field.key, cell(row, place)])),
+      )
     },
     onChange: () => () => {},
     close: () => current.close?.(),

@@ -96,7 +96,9 @@ export class Engine {
 
   records(rows: readonly number[]): RowRecord[] {
     const { fields, columns } = this.table
-    return rows.map(row => Object.fromEntries(fields.map((field, i) => [field.key, valueAt(columns[i], row)])))
+    return rows.map(row =>
+      Object.fromEntries(fields.map((field, i) => [field.key, valueAt(columns[i], row)])),
+    )
   }
 
   cells(from: number, to: number, columns: readonly string[]): CellBlock {

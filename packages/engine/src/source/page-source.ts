@@ -38,7 +38,10 @@ export class PageSource implements RowSource {
 
   async arrange(version: number, request: FlowRequest, { signal }: CallOptions = {}): Promise<Arranged> {
     this.newest = Math.max(this.newest, version)
-    const { report } = await this.run(this.ready.arrange(request), () => version !== this.newest || !!signal?.aborted)
+    const { report } = await this.run(
+      this.ready.arrange(request),
+      () => version !== this.newest || !!signal?.aborted,
+    )
     return { version, report, lines: new ViewLines(this.ready.view) }
   }
 

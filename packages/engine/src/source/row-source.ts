@@ -104,7 +104,12 @@ export type SourceProblem =
   | { readonly code: 'not-text'; readonly line: number; readonly byte: number }
   | { readonly code: 'not-utf8'; readonly line: number }
   | { readonly code: 'unclosed-quote'; readonly line: number }
-  | { readonly code: 'too-many-fields'; readonly line: number; readonly fields: number; readonly most: number }
+  | {
+      readonly code: 'too-many-fields'
+      readonly line: number
+      readonly fields: number
+      readonly most: number
+    }
   | { readonly code: 'recipe-not-valid'; readonly path: string; readonly reason: string }
   | { readonly code: 'failed'; readonly reason: string }
 

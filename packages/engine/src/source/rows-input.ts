@@ -39,7 +39,10 @@ export async function loadTable(input: RowsInput, call: LoadCall = {}): Promise<
       return { table: result.table, notes: csvNotes(result.report) }
     }
     case 'recipe':
-      return { table: await makeRows(input.recipe, call, allocate), notes: ['The rows are made up from a recipe.'] }
+      return {
+        table: await makeRows(input.recipe, call, allocate),
+        notes: ['The rows are made up from a recipe.'],
+      }
   }
 }
 
@@ -124,7 +127,8 @@ function csvNotes(report: CsvReport): string[] {
       `${strayQuotes.count} fields go on after their closing quote, first on line ${strayQuotes.firstLine}; they are kept as they stand.`,
     )
   }
-  if (blankLines > 0) notes.push(`${blankLines} blank ${blankLines === 1 ? 'line was' : 'lines were'} passed over.`)
+  if (blankLines > 0)
+    notes.push(`${blankLines} blank ${blankLines === 1 ? 'line was' : 'lines were'} passed over.`)
   if (renamed.length > 0) notes.push(`Columns without a name of their own are called ${renamed.join(', ')}.`)
   return notes
 }

@@ -33,7 +33,12 @@ export class ViewLines implements LineReader {
 }
 
 /** The cells of a range of lines, for a page that cannot read the table itself. */
-export function cellBlock(reader: ViewReader, from: number, to: number, columns: readonly string[]): CellBlock {
+export function cellBlock(
+  reader: ViewReader,
+  from: number,
+  to: number,
+  columns: readonly string[],
+): CellBlock {
   const lines: Line[] = []
   const texts: string[] = []
   const values: Value[] = []

@@ -23,13 +23,18 @@ export interface Calls {
   lineOfRow: { args: { row: number }; answer: number }
   rowsBetween: { args: { from: number; to: number }; answer: Rows }
   records: { args: { rows: readonly number[] }; answer: RowRecord[] }
-  cells: { args: { version: number; from: number; to: number; columns: readonly string[] }; answer: CellBlock }
+  cells: {
+    args: { version: number; from: number; to: number; columns: readonly string[] }
+    answer: CellBlock
+  }
 }
 
 export type CallName = keyof Calls
 
 export type ToWorker =
-  | { [Name in CallName]: { readonly id: number; readonly call: Name; readonly args: Calls[Name]['args'] } }[CallName]
+  | {
+      [Name in CallName]: { readonly id: number; readonly call: Name; readonly args: Calls[Name]['args'] }
+    }[CallName]
   | { readonly id: number; readonly call: 'cancel' }
 
 export type FromWorker =

@@ -43,7 +43,8 @@ export type SourceInput =
 export async function openSource(input: SourceInput, placement: Placement = {}): Promise<RowSource> {
   if (input.kind === 'computed') return recipeSource(input.recipe, input.latencyMs)
   const ready = input.kind === 'rows' ? await tableInput(input.rows) : input
-  if (placement.engine === 'page' || (placement.engine !== 'worker' && isSmall(ready))) return new PageSource(ready)
+  if (placement.engine === 'page' || (placement.engine !== 'worker' && isSmall(ready)))
+    return new PageSource(ready)
   let port: EnginePort | null = null
   try {
     port = (placement.worker ?? packagedWorker)()
@@ -52,7 +53,9 @@ export async function openSource(input: SourceInput, placement: Placement = {}):
   } catch (error) {
     port?.terminate?.()
     const reason = error instanceof Error ? error.message : String(error)
-    return new PageSource(ready, [`The engine runs in the page, because its worker could not be started: ${reason}`])
+    return new PageSource(ready, [
+      `The engine runs in the page, because its worker could not be started: ${reason}`,
+    ])
   }
 }
 

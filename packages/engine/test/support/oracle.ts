@@ -16,7 +16,9 @@ export function oracle(table: Table, request: FlowRequest): { lines: OracleLine[
   const shown = (row: number, key: string): string =>
     place(key) < 0 ? '' : shower(table.fields[place(key)])(value(row, key))
 
-  const words = [...request.search.matchAll(/"([^"]*)"|(\S+)/g)].map(([, quoted, bare]) => strip(quoted ?? bare))
+  const words = [...request.search.matchAll(/"([^"]*)"|(\S+)/g)].map(([, quoted, bare]) =>
+    strip(quoted ?? bare),
+  )
   const found = (row: number): boolean =>
     words.every(word =>
       request.searchColumns.some(key => strip(shown(row, key)).replaceAll('\n', ' ').includes(word)),
@@ -52,15 +54,18 @@ export function oracle(table: Table, request: FlowRequest): { lines: OracleLine[
 
   const collator = new Intl.Collator()
   const compareValues = (a: Value, b: Value): number => {
-    if (typeof a === 'string' && typeof b === 'string') return collator.compare(a, b) || (a < b ? -1 : a > b ? 1 : 0)
+    if (typeof a === 'string' && typeof b === 'string')
+      return collator.compare(a, b) || (a < b ? -1 : a > b ? 1 : 0)
     return Number(a) - Number(b)
   }
-  const compareBy = (key: string, down: boolean) => (a: number, b: number): number => {
-    const [x, y] = [value(a, key), value(b, key)]
-    if (x === null || y === null) return Number(x === null) - Number(y === null)
-    const compared = compareValues(x, y)
-    return down ? -compared : compared
-  }
+  const compareBy =
+    (key: string, down: boolean) =>
+    (a: number, b: number): number => {
+      const [x, y] = [value(a, key), value(b, key)]
+      if (x === null || y === null) return Number(x === null) - Number(y === null)
+      const compared = compareValues(x, y)
+      return down ? -compared : compared
+    }
 
   const rows = Array.from({ length: table.rows }, (_, row) => row).filter(row => found(row) && meets(row))
   rows.sort((a, b) => {

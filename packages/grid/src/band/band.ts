@@ -67,7 +67,12 @@ export abstract class Band<Cell extends BandCell> {
     const { geometry, slots } = this
     if (!geometry || slots.length === 0) return
     const { first, end } = columns
-    if (first === this.shownWindow.first && end === this.shownWindow.end && slots[first % slots.length].column) return
+    if (
+      first === this.shownWindow.first &&
+      end === this.shownWindow.end &&
+      slots[first % slots.length].column
+    )
+      return
     this.shownWindow = columns
     for (let c = first; c < end; c++) this.showColumn(c, geometry)
     for (let i = 0; i < slots.length; i++) {

@@ -26,7 +26,13 @@ export class ColumnsMenu {
   private readonly texts: Texts
   private readonly host: ColumnsMenuHost
 
-  constructor(parent: HTMLElement, button: HTMLElement, texts: Texts, host: ColumnsMenuHost, disposal: Disposal) {
+  constructor(
+    parent: HTMLElement,
+    button: HTMLElement,
+    texts: Texts,
+    host: ColumnsMenuHost,
+    disposal: Disposal,
+  ) {
     this.button = button
     this.texts = texts
     this.host = host
@@ -87,7 +93,8 @@ export class ColumnsMenu {
     const root = this.list.getRootNode() as ShadowRoot
     const focused = (root.activeElement as HTMLElement | null)?.dataset.control
     this.list.replaceChildren(...all.slice(0, LISTED).map(column => this.item(column)))
-    if (all.length > LISTED) make('li', 'more', this.list).textContent = this.texts.moreColumns(all.length - LISTED)
+    if (all.length > LISTED)
+      make('li', 'more', this.list).textContent = this.texts.moreColumns(all.length - LISTED)
     if (focused) this.list.querySelector<HTMLElement>(`[data-control="${CSS.escape(focused)}"]`)?.focus()
   }
 

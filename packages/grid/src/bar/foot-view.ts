@@ -43,7 +43,8 @@ export class FootView {
     const { texts, format } = this
     const { from, to, grouped, passing, total, selected } = readout
     this.selected.textContent = selected > 0 ? texts.selected(format(selected)) : ''
-    const span = to > 0 ? `${grouped ? texts.lines : texts.rows} ${texts.readout(format(from), format(to))} · ` : ''
+    const span =
+      to > 0 ? `${grouped ? texts.lines : texts.rows} ${texts.readout(format(from), format(to))} · ` : ''
     if (this.span.textContent !== span) this.span.textContent = span
     this.passing.textContent = format(passing)
     this.total.nodeValue =

@@ -67,6 +67,10 @@ export class StateView {
     }
     this.bar.max = progress.of
     this.bar.value = progress.done
-    this.hint.textContent = this.texts.progress(this.format(progress.done), this.format(progress.of), progress.unit)
+    this.hint.textContent = this.texts.progress(
+      this.format(progress.done),
+      this.format(progress.of),
+      progress.unit,
+    )
   }
 }

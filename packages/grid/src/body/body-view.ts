@@ -154,7 +154,11 @@ export class BodyView {
       this.bands[slot].dispose()
       this.bands[slot] = this.kept
       this.kept = null
-    } else if (this.bands[slot].line !== line && this.bands[slot].line >= 0 && this.holdsFocus(this.bands[slot])) {
+    } else if (
+      this.bands[slot].line !== line &&
+      this.bands[slot].line >= 0 &&
+      this.holdsFocus(this.bands[slot])
+    ) {
       this.kept = this.bands[slot]
       this.bands[slot] = this.makeBand()
       this.bands[slot].element.style.blockSize = `${frame.rowHeight}px`

@@ -70,7 +70,8 @@ export class RowBand extends Band<RowCell> {
   refreshSelected(): void {
     if (this.isGroup) return
     const selected = this.row >= 0 && this.host.isSelected(this.row)
-    if (this.element.classList.contains('selected') !== selected) this.element.classList.toggle('selected', selected)
+    if (this.element.classList.contains('selected') !== selected)
+      this.element.classList.toggle('selected', selected)
     const state = String(selected)
     if (this.element.ariaSelected !== state) {
       this.element.ariaSelected = state

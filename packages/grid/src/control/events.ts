@@ -1,4 +1,11 @@
-import type { Arrangement, FlowReport, Progress, RowRecord, SourceDescription, Why } from '@vast-meadow/engine'
+import type {
+  Arrangement,
+  FlowReport,
+  Progress,
+  RowRecord,
+  SourceDescription,
+  Why,
+} from '@vast-meadow/engine'
 
 /** What a grid tells, by name. */
 export interface MeadowEvents {

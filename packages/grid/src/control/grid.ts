@@ -31,7 +31,13 @@ import { BarView, type Chip } from '../bar/bar-view.ts'
 import { ColumnsMenu } from '../bar/columns-menu.ts'
 import { FootView } from '../bar/foot-view.ts'
 import { StateView } from '../bar/state-view.ts'
-import { columnsInOrder, geometryOf, MIN_COLUMN_WIDTH, SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
+import {
+  columnsInOrder,
+  geometryOf,
+  MIN_COLUMN_WIDTH,
+  SELECT_COLUMN,
+  type Geometry,
+} from '../band/geometry.ts'
 import { BodyView } from '../body/body-view.ts'
 import { Viewport } from '../body/viewport.ts'
 import { Disposal, make } from '../dom.ts'
@@ -122,6 +128,7 @@ export class Grid implements MeadowHandle {
   private loading: AbortController | null = null
   private geometry: Geometry | null = null
   private previewWidth: { column: string; width: number } | null = null
+  private columnsDrawn = 0
   private frameAsked = 0
   private frameJob = false
   private changeStarted = 0
@@ -242,7 +249,8 @@ export class Grid implements MeadowHandle {
 
   async setDefinition(input: DefinitionInput): Promise<void> {
     const read = readDefinition(input)
-    if (!read.ok) throw new TypeError(read.problems.map(p => `${p.path || 'definition'}: ${p.message}`).join('\n'))
+    if (!read.ok)
+      throw new TypeError(read.problems.map(p => `${p.path || 'definition'}: ${p.message}`).join('\n'))
     if (!this.currentSource) return
     await this.adopt(read.definition, this.store.arrangement)
   }
@@ -384,7 +392,9 @@ export class Grid implements MeadowHandle {
     if (!this.options.definition) return null
     const read = readDefinition(this.options.definition)
     if (read.ok) return read.definition
-    throw new TypeError(read.problems.map(problem => `${problem.path || 'definition'}: ${problem.message}`).join('\n'))
+    throw new TypeError(
+      read.problems.map(problem => `${problem.path || 'definition'}: ${problem.message}`).join('\n'),
+    )
   }
 
   private async adopt(definition: Definition, saved: Partial<Arrangement>): Promise<void> {
@@ -392,7 +402,9 @@ export class Grid implements MeadowHandle {
     this.store = new ArrangementStore(arrangementFor(definition, saved))
     this.store.listen((arrangement, transaction) => this.changed(arrangement, transaction))
     this.viewport.view.ariaLabel = definition.title || this.texts.rows
-    const formats = definition.columns.map(({ key, format }) => [key, { locale: definition.locale, ...format }] as const)
+    const formats = definition.columns.map(
+      ({ key, format }) => [key, { locale: definition.locale, ...format }] as const,
+    )
     await this.currentSource!.bind(Object.fromEntries(formats))
     this.geometry = null
     this.showArrangement()
@@ -427,7 +439,10 @@ export class Grid implements MeadowHandle {
   private saveLater(arrangement: Arrangement): void {
     clearTimeout(this.saveTimer)
     if (!this.options.storage) return
-    this.saveTimer = window.setTimeout(() => void this.options.storage!.save(arrangement).catch(() => {}), SAVE_AFTER_MS)
+    this.saveTimer = window.setTimeout(
+      () => void this.options.storage!.save(arrangement).catch(() => {}),
+      SAVE_AFTER_MS,
+    )
   }
 
   private askFailed(error: unknown): void {
@@ -499,7 +514,12 @@ export class Grid implements MeadowHandle {
     for (const [key, condition] of Object.entries(arrangement.conditions)) {
       const { [key]: _lifted, ...conditions } = arrangement.conditions
       const lift = (): void => void this.store.apply({ conditions }, 'reader')
-      chips.push({ before: '', name: this.titleOf(key), after: conditionPhrase(condition, this.showOf(key)), lift })
+      chips.push({
+        before: '',
+        name: this.titleOf(key),
+        after: conditionPhrase(condition, this.showOf(key)),
+        lift,
+      })
     }
     return chips
   }
@@ -573,7 +593,9 @@ export class Grid implements MeadowHandle {
 
   private widthOf(column: string): number {
     const { widths } = this.store.arrangement
-    return widths[column] ?? this.currentDefinition?.columns.find(defined => defined.key === column)?.width ?? 0
+    return (
+      widths[column] ?? this.currentDefinition?.columns.find(defined => defined.key === column)?.width ?? 0
+    )
   }
 
   private setWidth(column: string, width: number): void {
@@ -636,6 +658,7 @@ export class Grid implements MeadowHandle {
     const geometry = (this.geometry ??= this.layOut())
     const columns = viewport.columnWindow(geometry)
     const { shift, rtl, offset } = viewport
+    this.columnsDrawn = geometry.start.keys.length + geometry.end.keys.length + columns.end - columns.first
     this.header.showColumns(columns)
     this.header.moveMiddle(shift, rtl)
     const wanted = this.wantedColumns(geometry, columns.first, columns.end)
@@ -698,14 +721,9 @@ export class Grid implements MeadowHandle {
       ...(change ? { changeMs: ms } : { frameMs: ms }),
       elements: this.root.querySelectorAll('*').length,
       lines: this.body.end - this.body.first,
-      columns: this.geometry ? this.geometry.start.keys.length + this.geometry.end.keys.length + this.columnsInView() : 0,
+      columns: this.columnsDrawn,
     }
     this.emitter.emit('measures', this.measured)
-  }
-
-  private columnsInView(): number {
-    const { first, end } = this.viewport.columnWindow(this.geometry!)
-    return end - first
   }
 
   // ── Clicks and keys ──────────────────────────────────────────────────────────────────────────────────────────
@@ -716,7 +734,9 @@ export class Grid implements MeadowHandle {
       const place = this.placeOf(event.target as Element)
       if (place && place.line >= 0) void this.tellRow(place.line, place.column)
     })
-    this.disposal.listen(view, 'copy' as keyof HTMLElementEventMap, event => this.copy(event as ClipboardEvent))
+    this.disposal.listen(view, 'copy' as keyof HTMLElementEventMap, event =>
+      this.copy(event as ClipboardEvent),
+    )
   }
 
   private clicked(event: MouseEvent): void {
@@ -743,7 +763,8 @@ export class Grid implements MeadowHandle {
     const band = this.body.bandOf(element)
     if (!band || band.line < 0) return null
     if (band.isGroup) return { line: band.line, column: this.navigator.column }
-    for (const cell of band.cells()) if (cell.element.contains(element)) return { line: band.line, column: cell.column }
+    for (const cell of band.cells())
+      if (cell.element.contains(element)) return { line: band.line, column: cell.column }
     return null
   }
 

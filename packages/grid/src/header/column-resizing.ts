@@ -14,7 +14,14 @@ export interface ResizingHost {
  * distance to where the pointer went down, so the edge stays under it; and the click that ends it orders nothing.
  */
 export function enableResizing(head: HTMLElement, host: ResizingHost, disposal: Disposal): void {
-  let drag: { grip: HTMLElement; column: string; from: number; width: number; now: number; pointer: number } | null = null
+  let drag: {
+    grip: HTMLElement
+    column: string
+    from: number
+    width: number
+    now: number
+    pointer: number
+  } | null = null
 
   const end = (keep: boolean): void => {
     if (!drag) return

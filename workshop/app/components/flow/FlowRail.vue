@@ -78,22 +78,80 @@ function choose(name: PanelName): void {
 </template>
 
 <style scoped>
-.flow { position: relative; border-inline-end: 1px solid var(--rule); padding-block-start: 4px; overflow: auto; }
+.flow {
+  position: relative;
+  border-inline-end: 1px solid var(--rule);
+  padding-block-start: 4px;
+  overflow: auto;
+}
 .stage {
-  display: grid; grid-template-columns: minmax(0, 1fr) auto; inline-size: 100%; block-size: 56px; padding: 7px 12px 7px 44px;
-  padding-inline: 44px 12px; text-align: start; border: 0; background: none; font: inherit; color: inherit; cursor: pointer;
-  column-gap: 8px; align-content: center; row-gap: 1px;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  inline-size: 100%;
+  block-size: 56px;
+  padding: 7px 12px 7px 44px;
+  padding-inline: 44px 12px;
+  text-align: start;
+  border: 0;
+  background: none;
+  font: inherit;
+  color: inherit;
+  cursor: pointer;
+  column-gap: 8px;
+  align-content: center;
+  row-gap: 1px;
 }
-.stage:hover:not(.on) { background: color-mix(in srgb, var(--panel) 55%, transparent); }
-.on { background: var(--panel); box-shadow: inset 0 1px var(--rule), inset 0 -1px var(--rule), inset 3px 0 var(--moss); }
-:dir(rtl).on { box-shadow: inset 0 1px var(--rule), inset 0 -1px var(--rule), inset -3px 0 var(--moss); }
-.title { font-weight: 600; }
-.count { font-size: 12px; text-align: end; align-self: center; }
-.note { font-size: 11.5px; color: var(--ink-soft); white-space: nowrap; overflow: clip; text-overflow: ellipsis; }
-.time { font-size: 10.5px; color: var(--ink-soft); text-align: end; align-self: center; }
+.stage:hover:not(.on) {
+  background: color-mix(in srgb, var(--panel) 55%, transparent);
+}
+.on {
+  background: var(--panel);
+  box-shadow:
+    inset 0 1px var(--rule),
+    inset 0 -1px var(--rule),
+    inset 3px 0 var(--moss);
+}
+:dir(rtl).on {
+  box-shadow:
+    inset 0 1px var(--rule),
+    inset 0 -1px var(--rule),
+    inset -3px 0 var(--moss);
+}
+.title {
+  font-weight: 600;
+}
+.count {
+  font-size: 12px;
+  text-align: end;
+  align-self: center;
+}
+.note {
+  font-size: 11.5px;
+  color: var(--ink-soft);
+  white-space: nowrap;
+  overflow: clip;
+  text-overflow: ellipsis;
+}
+.time {
+  font-size: 10.5px;
+  color: var(--ink-soft);
+  text-align: end;
+  align-self: center;
+}
 .step {
-  display: grid; margin: 14px 12px; inline-size: calc(100% - 24px); padding: 7px 12px; border: 1px solid var(--rule);
-  border-radius: var(--radius); background: var(--panel); font: inherit; color: inherit; text-align: start; cursor: pointer;
+  display: grid;
+  margin: 14px 12px;
+  inline-size: calc(100% - 24px);
+  padding: 7px 12px;
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  background: var(--panel);
+  font: inherit;
+  color: inherit;
+  text-align: start;
+  cursor: pointer;
 }
-.step:hover { border-color: var(--ink-soft); }
+.step:hover {
+  border-color: var(--ink-soft);
+}
 </style>

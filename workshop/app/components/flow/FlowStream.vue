@@ -30,6 +30,14 @@ const path = computed(() => {
 </template>
 
 <style scoped>
-.stream { position: absolute; inset-inline-start: 0; inset-block-start: 4px; pointer-events: none; z-index: 1; }
-path { fill: var(--moss-stream); }
+.stream {
+  position: absolute;
+  inset-inline-start: 0;
+  inset-block-start: 4px;
+  pointer-events: none;
+  z-index: 1;
+}
+path {
+  fill: var(--moss-stream);
+}
 </style>

@@ -14,7 +14,14 @@ function chosen(event: Event): void {
 
 <template>
   <span>
-    <input ref="input" class="visually-hidden" type="file" :aria-label="label" tabindex="-1" @change="chosen" />
+    <input
+      ref="input"
+      class="visually-hidden"
+      type="file"
+      :aria-label="label"
+      tabindex="-1"
+      @change="chosen"
+    />
     <VBtn @click="input?.click()">{{ label }}</VBtn>
   </span>
 </template>

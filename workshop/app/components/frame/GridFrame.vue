@@ -44,7 +44,9 @@ const arrangement = grid.saved?.arrangement ?? undefined
     </div>
     <p v-if="grid.problem && grid.report" class="problem" role="alert">
       <span>{{ grid.problem }}</span>
-      <span class="soft">The grid of {{ formatCount(grid.report.total) }} rows that was open is still here.</span>
+      <span class="soft"
+        >The grid of {{ formatCount(grid.report.total) }} rows that was open is still here.</span
+      >
       <VBtn size="small" @click="grid.problem = ''">Dismiss</VBtn>
     </p>
   </div>
@@ -52,23 +54,86 @@ const arrangement = grid.saved?.arrangement ?? undefined
 
 <style scoped>
 .frame {
-  position: relative; block-size: 100%; background: var(--sheet); border: 1px solid var(--rule); border-radius: var(--radius);
-  overflow: clip; box-shadow: 0 10px 30px -24px #0009;
-  --meadow-paper: var(--sheet); --meadow-panel: light-dark(#f7f5ea, #1e2421); --meadow-ink: var(--ink); --meadow-faint: var(--ink-soft);
-  --meadow-rule: var(--rule); --meadow-rule-soft: var(--rule-soft); --meadow-on: var(--moss); --meadow-on-tint: var(--moss-tint);
-  --meadow-on-ink: var(--moss-ink); --meadow-selected-mark: var(--cornflower); --meadow-held: var(--poppy);
-  --meadow-font: var(--font-text); --meadow-font-code: var(--font-code);
+  position: relative;
+  block-size: 100%;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  overflow: clip;
+  box-shadow: 0 10px 30px -24px #0009;
+  --meadow-paper: var(--sheet);
+  --meadow-panel: light-dark(#f7f5ea, #1e2421);
+  --meadow-ink: var(--ink);
+  --meadow-faint: var(--ink-soft);
+  --meadow-rule: var(--rule);
+  --meadow-rule-soft: var(--rule-soft);
+  --meadow-on: var(--moss);
+  --meadow-on-tint: var(--moss-tint);
+  --meadow-on-ink: var(--moss-ink);
+  --meadow-selected-mark: var(--cornflower);
+  --meadow-held: var(--poppy);
+  --meadow-font: var(--font-text);
+  --meadow-font-code: var(--font-code);
 }
-.cancel { position: absolute; inset-block-start: calc(50% + 70px); inset-inline: 0; display: grid; justify-content: center; z-index: 3; }
+.cancel {
+  position: absolute;
+  inset-block-start: calc(50% + 70px);
+  inset-inline: 0;
+  display: grid;
+  justify-content: center;
+  z-index: 3;
+}
 .problem {
-  position: absolute; inset-block-end: 44px; inset-inline: 16px; display: flex; flex-wrap: wrap; gap: 6px 12px; align-items: center;
-  padding: 10px 14px; border: 1px solid var(--poppy); border-radius: var(--radius); background: var(--sheet); color: var(--poppy); z-index: 4;
+  position: absolute;
+  inset-block-end: 44px;
+  inset-inline: 16px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 12px;
+  align-items: center;
+  padding: 10px 14px;
+  border: 1px solid var(--poppy);
+  border-radius: var(--radius);
+  background: var(--sheet);
+  color: var(--poppy);
+  z-index: 4;
 }
-.status { display: inline-flex; align-items: center; gap: 7px; }
-.status::before { content: ''; inline-size: 8px; block-size: 8px; background: var(--bar-idle); flex: none; border-radius: 2px; }
-.status[data-status='']::before { display: none; }
-.status[data-status='seen']::before, .status[data-status='testing']::before { background: var(--heather); border-radius: 0; }
-.status[data-status='confirmed']::before, .status[data-status='available']::before { background: var(--moss); border-radius: 50%; }
-.status[data-status='doubtful']::before, .status[data-status='on hold']::before { background: var(--straw); transform: rotate(45deg); border-radius: 0; }
-.status[data-status='withdrawn']::before, .status[data-status='out of stock']::before { background: var(--poppy); block-size: 3px; }
+.status {
+  display: inline-flex;
+  align-items: center;
+  gap: 7px;
+  vertical-align: top;
+}
+.status::before {
+  content: '';
+  inline-size: 8px;
+  block-size: 8px;
+  background: var(--bar-idle);
+  flex: none;
+  border-radius: 2px;
+}
+.status[data-status='']::before {
+  display: none;
+}
+.status[data-status='seen']::before,
+.status[data-status='testing']::before {
+  background: var(--heather);
+  border-radius: 0;
+}
+.status[data-status='confirmed']::before,
+.status[data-status='available']::before {
+  background: var(--moss);
+  border-radius: 50%;
+}
+.status[data-status='doubtful']::before,
+.status[data-status='on hold']::before {
+  background: var(--straw);
+  transform: rotate(45deg);
+  border-radius: 0;
+}
+.status[data-status='withdrawn']::before,
+.status[data-status='out of stock']::before {
+  background: var(--poppy);
+  block-size: 3px;
+}
 </style>

@@ -14,5 +14,12 @@ const name = computed(() => (grid.saved?.origin.kind === 'csv' ? grid.saved.orig
 </template>
 
 <style scoped>
-.needs { block-size: 100%; display: grid; place-content: center; justify-items: center; gap: 10px; text-align: center; }
+.needs {
+  block-size: 100%;
+  display: grid;
+  place-content: center;
+  justify-items: center;
+  gap: 10px;
+  text-align: center;
+}
 </style>

@@ -8,10 +8,19 @@ const grid = useOpenGrid()
 <template>
   <footer class="meters figure" aria-label="Meters">
     <template v-if="grid.measures && grid.description">
-      <span>frame <b>{{ formatMs(grid.measures.frameMs) }}</b></span>
-      <span>drawn <b>{{ grid.measures.lines }} × {{ grid.measures.columns }}</b>, <b>{{ formatCount(grid.measures.elements) }}</b> elements</span>
-      <span>last change to paint <b>{{ formatMs(grid.measures.changeMs) }}</b></span>
-      <span>table <b>{{ formatBytes(grid.description.bytes) }}</b></span>
+      <span
+        >frame <b>{{ formatMs(grid.measures.frameMs) }}</b></span
+      >
+      <span
+        >drawn <b>{{ grid.measures.lines }} × {{ grid.measures.columns }}</b
+        >, <b>{{ formatCount(grid.measures.elements) }}</b> elements</span
+      >
+      <span
+        >last change to paint <b>{{ formatMs(grid.measures.changeMs) }}</b></span
+      >
+      <span
+        >table <b>{{ formatBytes(grid.description.bytes) }}</b></span
+      >
       <span class="where">{{ grid.description.where }}</span>
     </template>
   </footer>
@@ -19,9 +28,22 @@ const grid = useOpenGrid()
 
 <style scoped>
 .meters {
-  display: flex; align-items: center; gap: 24px; padding-inline: 14px; border-block-start: 1px solid var(--rule);
-  background: var(--panel); font-size: 11.5px; color: var(--ink-soft); white-space: nowrap; overflow: clip;
+  display: flex;
+  align-items: center;
+  gap: 24px;
+  padding-inline: 14px;
+  border-block-start: 1px solid var(--rule);
+  background: var(--panel);
+  font-size: 11.5px;
+  color: var(--ink-soft);
+  white-space: nowrap;
+  overflow: clip;
 }
-b { font-weight: 400; color: var(--ink); }
-.where { margin-inline-start: auto; }
+b {
+  font-weight: 400;
+  color: var(--ink);
+}
+.where {
+  margin-inline-start: auto;
+}
 </style>

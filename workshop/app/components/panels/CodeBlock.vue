@@ -17,13 +17,32 @@ async function copy(): Promise<void> {
 </template>
 
 <style scoped>
-.block { position: relative; }
+.block {
+  position: relative;
+}
 pre {
-  margin: 0; font-size: 11px; line-height: 1.5; background: color-mix(in srgb, var(--paper) 75%, var(--sheet)); border: 1px solid var(--rule-soft);
-  border-radius: 6px; padding: 9px 11px; overflow: auto; max-block-size: 240px; white-space: pre;
+  margin: 0;
+  font-size: 11px;
+  line-height: 1.5;
+  background: color-mix(in srgb, var(--paper) 75%, var(--sheet));
+  border: 1px solid var(--rule-soft);
+  border-radius: 6px;
+  padding: 9px 11px;
+  overflow: auto;
+  max-block-size: 240px;
+  white-space: pre;
 }
 .copy {
-  position: absolute; inset-block-start: 6px; inset-inline-end: 6px; border: 1px solid var(--rule); border-radius: 5px; background: var(--sheet);
-  color: inherit; font: inherit; font-size: 12px; padding: 1px 8px; cursor: pointer;
+  position: absolute;
+  inset-block-start: 6px;
+  inset-inline-end: 6px;
+  border: 1px solid var(--rule);
+  border-radius: 5px;
+  background: var(--sheet);
+  color: inherit;
+  font: inherit;
+  font-size: 12px;
+  padding: 1px 8px;
+  cursor: pointer;
 }
 </style>

@@ -60,16 +60,44 @@ function hold(key: string, held: boolean): void {
         </button>
       </li>
     </ul>
-    <p v-if="matching.length > LISTED" class="soft">{{ formatCount(matching.length - LISTED) }} more. Type to find them.</p>
+    <p v-if="matching.length > LISTED" class="soft">
+      {{ formatCount(matching.length - LISTED) }} more. Type to find them.
+    </p>
     <p v-if="matching.length === 0" class="soft">No column has that title.</p>
   </section>
 </template>
 
 <style scoped>
-.columns { list-style: none; margin: 10px 0; padding: 0; }
-.check { flex: 1; min-inline-size: 0; }
-.check :deep(.v-label) { white-space: nowrap; overflow: clip; text-overflow: ellipsis; }
-.type { font-size: 11px; }
-.hold { font: inherit; font-size: 12px; border: 1px solid var(--rule); border-radius: 5px; background: var(--sheet); color: var(--ink-soft); padding: 1px 8px; cursor: pointer; }
-.hold[aria-pressed='true'] { background: var(--moss-tint); color: var(--moss-ink); border-color: transparent; }
+.columns {
+  list-style: none;
+  margin: 10px 0;
+  padding: 0;
+}
+.check {
+  flex: 1;
+  min-inline-size: 0;
+}
+.check :deep(.v-label) {
+  white-space: nowrap;
+  overflow: clip;
+  text-overflow: ellipsis;
+}
+.type {
+  font-size: 11px;
+}
+.hold {
+  font: inherit;
+  font-size: 12px;
+  border: 1px solid var(--rule);
+  border-radius: 5px;
+  background: var(--sheet);
+  color: var(--ink-soft);
+  padding: 1px 8px;
+  cursor: pointer;
+}
+.hold[aria-pressed='true'] {
+  background: var(--moss-tint);
+  color: var(--moss-ink);
+  border-color: transparent;
+}
 </style>

@@ -54,7 +54,10 @@ const setText = (wanted: string | null): void =>
 
 function setRange(from: number | undefined, to: number | undefined): void {
   if (from === undefined && to === undefined) return set(null)
-  set({ match: 'all', parts: [{ kind: 'range', ...(from === undefined ? {} : { from }), ...(to === undefined ? {} : { to }) }] })
+  set({
+    match: 'all',
+    parts: [{ kind: 'range', ...(from === undefined ? {} : { from }), ...(to === undefined ? {} : { to }) }],
+  })
 }
 
 function choose(value: string | number | boolean, on: boolean): void {
@@ -70,7 +73,14 @@ function choose(value: string | number | boolean, on: boolean): void {
     <div class="row">
       <b>{{ grid.titleOf(column) }}</b>
       <span class="soft phrase" :title="phrase">{{ phrase }}</span>
-      <button type="button" class="link-button push" :aria-label="`Lift the condition on ${grid.titleOf(column)}`" @click="lift">lift</button>
+      <button
+        type="button"
+        class="link-button push"
+        :aria-label="`Lift the condition on ${grid.titleOf(column)}`"
+        @click="lift"
+      >
+        lift
+      </button>
     </div>
     <template v-if="facets && isNumber">
       <RangeHistogram :facets="facets" :from="range?.from" :to="range?.to" />
@@ -101,15 +111,28 @@ function choose(value: string | number | boolean, on: boolean): void {
       @choose="choose"
     />
     <div class="row held-row">
-      <span v-if="facets && facets.missing > 0" class="soft figure">{{ formatCount(facets.missing) }} missing</span>
+      <span v-if="facets && facets.missing > 0" class="soft figure"
+        >{{ formatCount(facets.missing) }} missing</span
+      >
       <span v-if="condition" class="held push">holds back {{ formatCount(held) }}</span>
     </div>
   </article>
 </template>
 
 <style scoped>
-.phrase { overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
-.contains { margin-block-start: 8px; }
-.held-row { margin-block-start: 6px; font-size: 12px; }
-.held-row .figure { font-size: 11px; }
+.phrase {
+  overflow: clip;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.contains {
+  margin-block-start: 8px;
+}
+.held-row {
+  margin-block-start: 6px;
+  font-size: 12px;
+}
+.held-row .figure {
+  font-size: 11px;
+}
 </style>

@@ -25,7 +25,10 @@ const found = computed(() => grid.report?.stages.find(stage => stage.stage === '
     <p v-if="!able" class="lead">These rows are computed one by one; they cannot be narrowed.</p>
     <template v-else>
       <p class="lead">
-        <template v-if="active.length > 0">{{ formatCount(grid.report?.passing ?? 0) }} of {{ formatCount(found) }} found rows meet {{ active.length === 1 ? 'it' : 'all' }}.</template>
+        <template v-if="active.length > 0"
+          >{{ formatCount(grid.report?.passing ?? 0) }} of {{ formatCount(found) }} found rows meet
+          {{ active.length === 1 ? 'it' : 'all' }}.</template
+        >
         <template v-else>No column asks anything of a row.</template>
       </p>
       <ConditionCard v-for="key in cards" :key="key" :column="key" @lifted="adding = null" />

@@ -16,7 +16,11 @@ const setOpen = (all: boolean): void => grid.change({ open: { all, except: [] } 
     <p v-if="!able" class="lead">These rows are computed one by one; they cannot be grouped.</p>
     <template v-else>
       <p class="lead">
-        {{ grid.arrangement?.group === null ? 'Rows are not grouped.' : `${formatCount(grid.report?.groups ?? 0)} groups, in the order of their value.` }}
+        {{
+          grid.arrangement?.group === null
+            ? 'Rows are not grouped.'
+            : `${formatCount(grid.report?.groups ?? 0)} groups, in the order of their value.`
+        }}
       </p>
       <VAutocomplete
         :model-value="grid.arrangement?.group"
@@ -34,5 +38,7 @@ const setOpen = (all: boolean): void => grid.change({ open: { all, except: [] } 
 </template>
 
 <style scoped>
-.actions { margin-block-start: 12px; }
+.actions {
+  margin-block-start: 12px;
+}
 </style>

@@ -45,8 +45,23 @@ const drop = (key: OrderKey): void => grid.change({ order: order.value.filter(ot
           <span class="rank figure">{{ at + 1 }}</span>
           <b class="title">{{ grid.titleOf(key.column) }}</b>
           <button type="button" class="link-button push" @click="turn(key)">{{ key.direction }}</button>
-          <button v-if="at > 0" type="button" class="small" :aria-label="`Raise ${grid.titleOf(key.column)}`" @click="raise(at)">↑</button>
-          <button type="button" class="small" :aria-label="`Do not order by ${grid.titleOf(key.column)}`" @click="drop(key)">×</button>
+          <button
+            v-if="at > 0"
+            type="button"
+            class="small"
+            :aria-label="`Raise ${grid.titleOf(key.column)}`"
+            @click="raise(at)"
+          >
+            ↑
+          </button>
+          <button
+            type="button"
+            class="small"
+            :aria-label="`Do not order by ${grid.titleOf(key.column)}`"
+            @click="drop(key)"
+          >
+            ×
+          </button>
         </li>
       </ol>
       <VAutocomplete :model-value="null" :items="free" label="Order by" @update:model-value="add" />
@@ -56,9 +71,34 @@ const drop = (key: OrderKey): void => grid.change({ order: order.value.filter(ot
 </template>
 
 <style scoped>
-.keys { list-style: none; margin: 0; padding: 0; }
-.rank { background: var(--ink); color: var(--paper); border-radius: 3px; padding: 0 5px; font-size: 11px; }
-.title { overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
-.small { border: 1px solid var(--rule); background: var(--panel); color: inherit; border-radius: 5px; inline-size: 24px; block-size: 24px; cursor: pointer; font: inherit; }
-.hint { margin-block-start: 10px; }
+.keys {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.rank {
+  background: var(--ink);
+  color: var(--paper);
+  border-radius: 3px;
+  padding: 0 5px;
+  font-size: 11px;
+}
+.title {
+  overflow: clip;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.small {
+  border: 1px solid var(--rule);
+  background: var(--panel);
+  color: inherit;
+  border-radius: 5px;
+  inline-size: 24px;
+  block-size: 24px;
+  cursor: pointer;
+  font: inherit;
+}
+.hint {
+  margin-block-start: 10px;
+}
 </style>

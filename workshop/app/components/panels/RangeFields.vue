@@ -56,5 +56,10 @@ function read(text: string, endOfDay: boolean): number | undefined {
 </template>
 
 <style scoped>
-.fields { display: grid; grid-template-columns: 1fr 1fr; gap: 8px; margin-block-start: 10px; }
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+  margin-block-start: 10px;
+}
 </style>

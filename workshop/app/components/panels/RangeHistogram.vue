@@ -42,8 +42,19 @@ const x = computed(() => scaleLinear([facets.low ?? 0, facets.high ?? 1], [0, WI
 </template>
 
 <style scoped>
-.histogram { inline-size: 100%; margin-block: 8px 4px; display: block; }
-rect { fill: var(--bar-idle); }
-rect.inside { fill: var(--moss-stream); }
-line { stroke: var(--moss); stroke-width: 2; }
+.histogram {
+  inline-size: 100%;
+  margin-block: 8px 4px;
+  display: block;
+}
+rect {
+  fill: var(--bar-idle);
+}
+rect.inside {
+  fill: var(--moss-stream);
+}
+line {
+  stroke: var(--moss);
+  stroke-width: 2;
+}
 </style>

@@ -25,8 +25,8 @@ async function go(): Promise<void> {
   <section>
     <h2>Rows</h2>
     <p class="lead">
-      {{ formatCount(grid.report?.passing ?? 0) }} rows pass, {{ formatCount(grid.report?.total ?? 0) }} in all. Only those in view
-      are drawn.
+      {{ formatCount(grid.report?.passing ?? 0) }} rows pass, {{ formatCount(grid.report?.total ?? 0) }} in
+      all. Only those in view are drawn.
     </p>
     <form class="row" @submit.prevent="go">
       <VTextField v-model="key" :label="keyName" />
@@ -35,13 +35,23 @@ async function go(): Promise<void> {
     <p v-if="answer" class="held answer" role="status">{{ answer }}</p>
     <h3>Selection</h3>
     <p class="soft">
-      {{ grid.selected === 0 ? 'Nothing is selected. Tick rows, or click one; Shift takes a range.' : `${formatCount(grid.selected)} rows are selected.` }}
+      {{
+        grid.selected === 0
+          ? 'Nothing is selected. Tick rows, or click one; Shift takes a range.'
+          : `${formatCount(grid.selected)} rows are selected.`
+      }}
     </p>
-    <VBtn v-if="grid.selected > 0" class="clear" size="small" @click="grid.handle?.clearSelection()">Clear the selection</VBtn>
+    <VBtn v-if="grid.selected > 0" class="clear" size="small" @click="grid.handle?.clearSelection()"
+      >Clear the selection</VBtn
+    >
   </section>
 </template>
 
 <style scoped>
-.answer { margin-block-start: 8px; }
-.clear { margin-block-start: 8px; }
+.answer {
+  margin-block-start: 8px;
+}
+.clear {
+  margin-block-start: 8px;
+}
 </style>

@@ -13,7 +13,9 @@ const told = ref('')
 
 const handed = computed<HandedGrid | null>(() => {
   const { definition, arrangement, saved } = grid
-  return definition && arrangement && saved ? { title: saved.title, definition, arrangement, origin: saved.origin } : null
+  return definition && arrangement && saved
+    ? { title: saved.title, definition, arrangement, origin: saved.origin }
+    : null
 })
 
 async function download(): Promise<void> {
@@ -41,7 +43,9 @@ async function download(): Promise<void> {
     <h2>Ship</h2>
     <p class="lead">This very grid, its arrangement included, in a page of your own.</p>
     <h3>A page that runs anywhere</h3>
-    <p class="soft about">A folder with the page, the rows and one script that holds the grid and its worker.</p>
+    <p class="soft about">
+      A folder with the page, the rows and one script that holds the grid and its worker.
+    </p>
     <VBtn color="primary" variant="flat" :loading="packing" @click="download">Download the zip</VBtn>
     <p v-if="told" class="soft about" role="status">{{ told }}</p>
     <p v-if="problem" class="held about" role="alert">{{ problem }}</p>
@@ -53,5 +57,7 @@ async function download(): Promise<void> {
 </template>
 
 <style scoped>
-.about { margin-block: 6px 8px; }
+.about {
+  margin-block: 6px 8px;
+}
 </style>

@@ -22,7 +22,8 @@ const facts = computed(() => {
 })
 const types = computed(() => {
   const counts = new Map<string, number>()
-  for (const field of grid.description?.fields ?? []) counts.set(field.type, (counts.get(field.type) ?? 0) + 1)
+  for (const field of grid.description?.fields ?? [])
+    counts.set(field.type, (counts.get(field.type) ?? 0) + 1)
   return [...counts]
 })
 
@@ -82,21 +83,55 @@ async function replace(change: Partial<Extract<Origin, { kind: 'recipe' }>>, row
     </template>
     <h3>Types found</h3>
     <p class="types">
-      <span v-for="[type, count] in types" :key="type"><b class="figure">{{ count }}</b> {{ type }}</span>
+      <span v-for="[type, count] in types" :key="type"
+        ><b class="figure">{{ count }}</b> {{ type }}</span
+      >
     </p>
     <h3>Other rows</h3>
-    <p class="lead">Another CSV file takes the place of these rows. A file that cannot be read changes nothing.</p>
+    <p class="lead">
+      Another CSV file takes the place of these rows. A file that cannot be read changes nothing.
+    </p>
     <FileButton label="Choose a CSV file" @file="grid.replaceFile($event)" />
   </section>
 </template>
 
 <style scoped>
-.facts { margin-block: 0 12px; display: grid; gap: 4px; }
-.facts div { display: flex; gap: 12px; }
-dt { color: var(--ink-soft); }
-dd { margin: 0 0 0 auto; margin-inline-start: auto; font-size: 12px; text-align: end; }
-.notes { margin: 0; padding-inline-start: 16px; display: grid; gap: 6px; }
-.choices { display: flex; flex-wrap: wrap; gap: 6px; }
-.chosen { background: var(--ink); color: var(--paper); }
-.types { display: flex; flex-wrap: wrap; gap: 4px 14px; }
+.facts {
+  margin-block: 0 12px;
+  display: grid;
+  gap: 4px;
+}
+.facts div {
+  display: flex;
+  gap: 12px;
+}
+dt {
+  color: var(--ink-soft);
+}
+dd {
+  margin: 0 0 0 auto;
+  margin-inline-start: auto;
+  font-size: 12px;
+  text-align: end;
+}
+.notes {
+  margin: 0;
+  padding-inline-start: 16px;
+  display: grid;
+  gap: 6px;
+}
+.choices {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.chosen {
+  background: var(--ink);
+  color: var(--paper);
+}
+.types {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+}
 </style>

@@ -25,18 +25,56 @@ const PANELS = {
 
 <style scoped>
 .panel {
-  position: relative; border-inline-end: 1px solid var(--rule); background: var(--panel); padding: 13px 14px 20px; overflow: hidden auto;
+  position: relative;
+  border-inline-end: 1px solid var(--rule);
+  background: var(--panel);
+  padding: 13px 14px 20px;
+  overflow: hidden auto;
   min-inline-size: 0;
 }
 .close {
-  position: absolute; inset-block-start: 10px; inset-inline-end: 10px; border: 1px solid transparent; background: none; color: var(--ink-soft);
-  inline-size: 26px; block-size: 26px; border-radius: 6px; font-size: 17px; line-height: 1; cursor: pointer;
+  position: absolute;
+  inset-block-start: 10px;
+  inset-inline-end: 10px;
+  border: 1px solid transparent;
+  background: none;
+  color: var(--ink-soft);
+  inline-size: 26px;
+  block-size: 26px;
+  border-radius: 6px;
+  font-size: 17px;
+  line-height: 1;
+  cursor: pointer;
 }
-.close:hover { border-color: var(--rule); color: var(--ink); }
-.panel :deep(h2) { padding-inline-end: 28px; margin-block-end: 2px; }
-.panel :deep(.lead) { color: var(--ink-soft); margin-block-end: 12px; }
-.panel :deep(.box) { border: 1px solid var(--rule); border-radius: var(--radius); background: var(--sheet); padding: 10px 12px; margin-block-end: 10px; }
-.panel :deep(.row) { display: flex; align-items: center; gap: 8px; min-inline-size: 0; }
-.panel :deep(.push) { margin-inline-start: auto; }
-.panel :deep(h3) { margin-block: 16px 6px; }
+.close:hover {
+  border-color: var(--rule);
+  color: var(--ink);
+}
+.panel :deep(h2) {
+  padding-inline-end: 28px;
+  margin-block-end: 2px;
+}
+.panel :deep(.lead) {
+  color: var(--ink-soft);
+  margin-block-end: 12px;
+}
+.panel :deep(.box) {
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  background: var(--sheet);
+  padding: 10px 12px;
+  margin-block-end: 10px;
+}
+.panel :deep(.row) {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  min-inline-size: 0;
+}
+.panel :deep(.push) {
+  margin-inline-start: auto;
+}
+.panel :deep(h3) {
+  margin-block: 16px 6px;
+}
 </style>

@@ -22,21 +22,47 @@ const rows = ref(demo.rows)
         <span class="figure">× {{ formatCount(demo.columns) }}</span>
       </label>
       <span v-else class="figure">{{ formatCount(rows) }} × {{ formatCount(demo.columns) }}</span>
-      <VBtn color="primary" variant="flat" :loading="busy" @click="emit('open', rows)">Open<span class="visually-hidden"> {{ demo.title }}</span></VBtn>
+      <VBtn color="primary" variant="flat" :loading="busy" @click="emit('open', rows)"
+        >Open<span class="visually-hidden"> {{ demo.title }}</span></VBtn
+      >
     </div>
   </article>
 </template>
 
 <style scoped>
 .card {
-  border: 1px solid var(--rule); border-radius: var(--radius); background: var(--sheet); padding: 14px 16px;
-  display: grid; gap: 6px; grid-template-rows: auto auto 1fr auto;
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  background: var(--sheet);
+  padding: 14px 16px;
+  display: grid;
+  gap: 6px;
+  grid-template-rows: auto auto 1fr auto;
 }
-.about { min-block-size: 56px; }
-.foot { display: flex; align-items: center; justify-content: space-between; gap: 10px; margin-block-start: 6px; }
-.figure { font-size: 12px; }
-.size { display: flex; align-items: center; gap: 6px; }
+.about {
+  min-block-size: 56px;
+}
+.foot {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 10px;
+  margin-block-start: 6px;
+}
+.figure {
+  font-size: 12px;
+}
+.size {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
 select {
-  font-family: var(--font-code); color: inherit; background: var(--panel); border: 1px solid var(--rule); border-radius: 6px; padding: 4px 6px;
+  font-family: var(--font-code);
+  color: inherit;
+  background: var(--panel);
+  border: 1px solid var(--rule);
+  border-radius: 6px;
+  padding: 4px 6px;
 }
 </style>

@@ -18,8 +18,15 @@ const emit = defineEmits<{ file: [file: File] }>()
 
 <style scoped>
 .card {
-  border: 1.5px dashed var(--rule); border-radius: var(--radius); padding: 14px 16px; display: grid; gap: 6px;
-  grid-template-rows: auto 1fr auto; min-block-size: 200px;
+  border: 1.5px dashed var(--rule);
+  border-radius: var(--radius);
+  padding: 14px 16px;
+  display: grid;
+  gap: 6px;
+  grid-template-rows: auto 1fr auto;
+  grid-column: 1 / -1;
 }
-.choose { justify-self: start; }
+.choose {
+  justify-self: start;
+}
 </style>

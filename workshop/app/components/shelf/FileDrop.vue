@@ -22,17 +22,33 @@ function dropped(event: DragEvent): void {
 </script>
 
 <template>
-  <div class="file-drop" @dragenter.prevent="entered" @dragover.prevent @dragleave="left" @drop.prevent="dropped">
+  <div
+    class="file-drop"
+    @dragenter.prevent="entered"
+    @dragover.prevent
+    @dragleave="left"
+    @drop.prevent="dropped"
+  >
     <slot />
     <div v-if="depth > 0" class="drop-hint"><span>Drop the file to read it</span></div>
   </div>
 </template>
 
 <style scoped>
-.file-drop { position: relative; }
+.file-drop {
+  position: relative;
+}
 .drop-hint {
-  position: absolute; inset: 10px; display: grid; place-items: center; border: 2px dashed var(--moss); border-radius: 14px;
-  background: color-mix(in srgb, var(--moss-tint) 88%, transparent); font: 600 24px var(--font-display); color: var(--moss-ink);
-  pointer-events: none; z-index: 20;
+  position: absolute;
+  inset: 10px;
+  display: grid;
+  place-items: center;
+  border: 2px dashed var(--moss);
+  border-radius: 14px;
+  background: color-mix(in srgb, var(--moss-tint) 88%, transparent);
+  font: 600 24px var(--font-display);
+  color: var(--moss-ink);
+  pointer-events: none;
+  z-index: 20;
 }
 </style>

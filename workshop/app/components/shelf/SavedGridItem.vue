@@ -28,11 +28,37 @@ const from = computed(() => {
 </template>
 
 <style scoped>
-.item { display: grid; grid-template-columns: 1.4fr 1fr auto auto auto; align-items: center; gap: 16px; padding: 9px 14px; }
-.item + .item { border-block-start: 1px solid var(--rule-soft); }
-.name { font-weight: 600; color: var(--ink); text-decoration: none; }
-.name:hover { text-decoration: underline; }
-.figure { font-size: 12px; }
-.confirm { display: flex; gap: 6px; }
-@media (max-width: 640px) { .item { grid-template-columns: 1fr auto; } .when { display: none; } }
+.item {
+  display: grid;
+  grid-template-columns: 1.4fr 1fr auto auto auto;
+  align-items: center;
+  gap: 16px;
+  padding: 9px 14px;
+}
+.item + .item {
+  border-block-start: 1px solid var(--rule-soft);
+}
+.name {
+  font-weight: 600;
+  color: var(--ink);
+  text-decoration: none;
+}
+.name:hover {
+  text-decoration: underline;
+}
+.figure {
+  font-size: 12px;
+}
+.confirm {
+  display: flex;
+  gap: 6px;
+}
+@media (max-width: 640px) {
+  .item {
+    grid-template-columns: 1fr auto;
+  }
+  .when {
+    display: none;
+  }
+}
 </style>

@@ -3,6 +3,14 @@
 </template>
 
 <style scoped>
-.brand { font: 600 18px var(--font-display); color: var(--ink); text-decoration: none; white-space: nowrap; }
-.brand em { font-style: normal; color: var(--moss); }
+.brand {
+  font: 600 18px var(--font-display);
+  color: var(--ink);
+  text-decoration: none;
+  white-space: nowrap;
+}
+.brand em {
+  font-style: normal;
+  color: var(--moss);
+}
 </style>

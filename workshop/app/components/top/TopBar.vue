@@ -23,10 +23,32 @@ const state = computed(() => {
 
 <style scoped>
 .top {
-  display: flex; align-items: center; gap: 12px; padding-inline: 14px; border-block-end: 1px solid var(--rule); background: var(--panel);
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  padding-inline: 14px;
+  border-block-end: 1px solid var(--rule);
+  background: var(--panel);
 }
-.name { display: flex; align-items: baseline; gap: 10px; padding-inline-start: 12px; border-inline-start: 1px solid var(--rule); min-inline-size: 0; }
-h1 { font: 600 13.5px var(--font-text); letter-spacing: 0; white-space: nowrap; overflow: clip; text-overflow: ellipsis; }
-.spacer { flex: 1; }
-.to-shelf { font-weight: 500; }
+.name {
+  display: flex;
+  align-items: baseline;
+  gap: 10px;
+  padding-inline-start: 12px;
+  border-inline-start: 1px solid var(--rule);
+  min-inline-size: 0;
+}
+h1 {
+  font: 600 13.5px var(--font-text);
+  letter-spacing: 0;
+  white-space: nowrap;
+  overflow: clip;
+  text-overflow: ellipsis;
+}
+.spacer {
+  flex: 1;
+}
+.to-shelf {
+  font-weight: 500;
+}
 </style>

@@ -29,7 +29,9 @@ onBeforeUnmount(() => {
     <main class="place">
       <GridFrame v-if="grid.input && grid.saved" :key="grid.saved.id" />
       <NeedsFile v-else-if="grid.needsFile" />
-      <p v-else-if="found === false" class="gone">This grid is not on the shelf of this browser. <NuxtLink to="/">To the shelf</NuxtLink></p>
+      <p v-else-if="found === false" class="gone">
+        This grid is not on the shelf of this browser. <NuxtLink to="/">To the shelf</NuxtLink>
+      </p>
     </main>
     <MeterBar />
   </FileDrop>
@@ -37,14 +39,37 @@ onBeforeUnmount(() => {
 
 <style scoped>
 .workshop {
-  block-size: 100%; display: grid;
-  grid-template: var(--top-height) minmax(0, 1fr) var(--meters-height) / var(--flow-width) var(--panel-width) minmax(0, 1fr);
+  block-size: 100%;
+  display: grid;
+  grid-template: var(--top-height) minmax(0, 1fr) var(--meters-height) / var(--flow-width) var(
+      --panel-width
+    ) minmax(0, 1fr);
 }
-.workshop.wide { grid-template-columns: var(--flow-width) 0 minmax(0, 1fr); }
-.workshop > :deep(.top), .workshop > :deep(.meters) { grid-column: 1 / -1; }
-.place { grid-column: 3; padding: 10px 12px; min-inline-size: 0; min-block-size: 0; }
-.gone { display: grid; place-content: center; justify-items: center; block-size: 100%; gap: 8px; }
+.workshop.wide {
+  grid-template-columns: var(--flow-width) 0 minmax(0, 1fr);
+}
+.workshop > :deep(.top),
+.workshop > :deep(.meters) {
+  grid-column: 1 / -1;
+}
+.place {
+  grid-column: 3;
+  padding: 10px 12px;
+  min-inline-size: 0;
+  min-block-size: 0;
+}
+.gone {
+  display: grid;
+  place-content: center;
+  justify-items: center;
+  block-size: 100%;
+  gap: 8px;
+}
 @media (max-width: 820px) {
-  .workshop, .workshop.wide { --flow-width: 148px; --panel-width: min(300px, 60vw); }
+  .workshop,
+  .workshop.wide {
+    --flow-width: 148px;
+    --panel-width: min(300px, 60vw);
+  }
 }
 </style>

@@ -28,6 +28,8 @@ export const NUMERIC: readonly FieldType[] = ['integer', 'number', 'date', 'date
 export const EVERY: readonly FieldType[] = ['text', 'boolean', ...NUMERIC]
 
 /** Lets a kind's own part type be known inside it, and forgotten in the list of all kinds. */
-export function conditionKind<Schema extends z.ZodObject>(kind: ConditionKind<Schema>): ConditionKind<Schema> {
+export function conditionKind<Schema extends z.ZodObject>(
+  kind: ConditionKind<Schema>,
+): ConditionKind<Schema> {
   return kind
 }

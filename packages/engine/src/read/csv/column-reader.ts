@@ -3,7 +3,17 @@ import { emptyBits, setBit } from '../../table/bits.ts'
 import type { Column, Field, FieldType } from '../../table/column.ts'
 import { GrowMissing, GrowNumbers } from '../../table/grow.ts'
 import { TextBuilder } from '../../table/text-builder.ts'
-import { BOOLEAN, DATE, INSTANT, INTEGER, NUMBER, parsed, parseField, TEXT, WALL_TIME } from '../parse-field.ts'
+import {
+  BOOLEAN,
+  DATE,
+  INSTANT,
+  INTEGER,
+  NUMBER,
+  parsed,
+  parseField,
+  TEXT,
+  WALL_TIME,
+} from '../parse-field.ts'
 
 /**
  * Reads one column without knowing its type: as numbers for as long as all its values are, as dates, and so on. A
@@ -43,7 +53,8 @@ export class ColumnReader {
   }
 
   private addOther(kind: number, bytes: Uint8Array, start: number, end: number): void {
-    const bothNumbers = (kind === INTEGER && this.kind === NUMBER) || (kind === NUMBER && this.kind === INTEGER)
+    const bothNumbers =
+      (kind === INTEGER && this.kind === NUMBER) || (kind === NUMBER && this.kind === INTEGER)
     if (kind !== TEXT && (this.kind === -1 || bothNumbers)) {
       this.kind = bothNumbers ? NUMBER : kind
       if (kind === NUMBER) this.decimals = Math.max(this.decimals, parsed.decimals)

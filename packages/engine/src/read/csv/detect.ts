@@ -16,7 +16,9 @@ export function detectDelimiter(sample: Uint8Array, whole: boolean): string {
   let bestScore = 0
   for (const delimiter of DELIMITERS) {
     const records = sampleRecords(sample, whole, delimiter)
-    const fields = Array.from({ length: Math.min(records.count, SAMPLE_RECORDS) }, (_, r) => fieldCount(records, r))
+    const fields = Array.from({ length: Math.min(records.count, SAMPLE_RECORDS) }, (_, r) =>
+      fieldCount(records, r),
+    )
     const usual = mostFrequent(fields)
     if (usual < 2) continue
     const share = fields.filter(count => count === usual).length / fields.length

@@ -44,7 +44,12 @@ export type CsvProblem =
   | { readonly code: 'not-text'; readonly line: number; readonly byte: number }
   | { readonly code: 'not-utf8'; readonly line: number }
   | { readonly code: 'unclosed-quote'; readonly line: number }
-  | { readonly code: 'too-many-fields'; readonly line: number; readonly fields: number; readonly most: number }
+  | {
+      readonly code: 'too-many-fields'
+      readonly line: number
+      readonly fields: number
+      readonly most: number
+    }
 
 export type CsvResult =
   | { readonly ok: true; readonly table: Table; readonly report: CsvReport }
@@ -66,7 +71,8 @@ export async function readCsv(blob: Blob, options: CsvOptions = {}, call: CsvCal
   const head = new Uint8Array(await blob.slice(0, SAMPLE_BYTES).arrayBuffer())
   const mark = head[0] === 0xef && head[1] === 0xbb && head[2] === 0xbf
   const sample = mark ? head.subarray(3) : head
-  if (sample.every(byte => byte === 10 || byte === 13 || byte === 32)) return { ok: false, problem: { code: 'empty' } }
+  if (sample.every(byte => byte === 10 || byte === 13 || byte === 32))
+    return { ok: false, problem: { code: 'empty' } }
   const whole = head.length === blob.size
   const delimiter = options.delimiter ?? detectDelimiter(sample, whole)
   const header = options.header ?? detectHeader(sample, whole, delimiter)
@@ -74,13 +80,17 @@ export async function readCsv(blob: Blob, options: CsvOptions = {}, call: CsvCal
 
   const first = new Pass(header)
   const scanner = new Scanner(delimiter.charCodeAt(0))
-  const problem = await eachBlock(body, scanner, call, body.size, 0, (bytes, records) => first.take(bytes, records))
+  const problem = await eachBlock(body, scanner, call, body.size, 0, (bytes, records) =>
+    first.take(bytes, records),
+  )
   if (problem) return { ok: false, problem }
   const again = first.readers.flatMap((reader, c) => (reader.mustReadAgain ? [c] : []))
   if (again.length > 0) {
     const second = new Pass(header, first.readers.length, again)
     const rescan = new Scanner(delimiter.charCodeAt(0))
-    await eachBlock(body, rescan, call, body.size * 2, body.size, (bytes, records) => second.take(bytes, records))
+    await eachBlock(body, rescan, call, body.size * 2, body.size, (bytes, records) =>
+      second.take(bytes, records),
+    )
     for (const c of again) first.readers[c] = second.readers[c]
   }
   const { names, renamed } = first.finishNames()
@@ -115,7 +125,7 @@ async function eachBlock(
   const records = new Records()
   const utf8 = new TextDecoder('utf-8', { fatal: true })
   let rest: Uint8Array = new Uint8Array(0)
-  for (let at = 0; at < blob.size || rest.length > 0; ) {
+  for (let at = 0; at < blob.size || rest.length > 0;) {
     const next = new Uint8Array(await blob.slice(at, at + BLOCK_BYTES).arrayBuffer())
     at += next.length
     const bytes = rest.length > 0 ? joined(rest, next) : next
@@ -228,7 +238,10 @@ class Pass {
       const doubled = records.how[f] === DOUBLED
       const length = doubled ? this.undouble(bytes, records.starts[f], records.ends[f]) : 0
       this.names.push(
-        (doubled ? decodeBytes(this.scratch, 0, length) : decodeBytes(bytes, records.starts[f], records.ends[f])).trim(),
+        (doubled
+          ? decodeBytes(this.scratch, 0, length)
+          : decodeBytes(bytes, records.starts[f], records.ends[f])
+        ).trim(),
       )
     }
     this.headerPending = false
@@ -241,12 +254,14 @@ class Pass {
       const fields = records.firstField[r + 1] - records.firstField[r]
       if (this.expected === 0) this.expected = fields
       if (fields > this.readers.length) {
-        if (fields > MAX_FIELDS) return { code: 'too-many-fields', line: records.lines[r], fields, most: MAX_FIELDS }
+        if (fields > MAX_FIELDS)
+          return { code: 'too-many-fields', line: records.lines[r], fields, most: MAX_FIELDS }
         this.addReaders(fields)
       }
       if (fields === this.expected) continue
       this.raggedCount++
-      if (this.raggedExamples.length < MAX_EXAMPLES) this.raggedExamples.push({ line: records.lines[r], fields })
+      if (this.raggedExamples.length < MAX_EXAMPLES)
+        this.raggedExamples.push({ line: records.lines[r], fields })
     }
     return null
   }

@@ -113,7 +113,11 @@ export class Scanner {
         if (at + 1 === length && !last) break
         at += bytes[at + 1] === LF && at + 1 < length ? 2 : 1
       } else if (at < length) at++
-      if (into.fields === firstField + 1 && into.starts[firstField] === into.ends[firstField] && into.how[firstField] === PLAIN) {
+      if (
+        into.fields === firstField + 1 &&
+        into.starts[firstField] === into.ends[firstField] &&
+        into.how[firstField] === PLAIN
+      ) {
         into.fields = firstField
         this.blankLines++
       } else into.endRecord(firstField, startLine)

@@ -9,14 +9,14 @@ const shared = { key: z.string().min(1), missing: z.number().min(0).max(1).optio
 export const recipeColumnSchema = z.discriminatedUnion('kind', [
   /** 0-based row number plus `start`. */
   z.object({ ...shared, kind: z.literal('count'), start: z.int().default(1) }),
-  /** Whole or decimal numbers between two ends; `lean` above 1 favours the lower end. */
+  /** Whole or decimal numbers between two ends; `lean`, a whole power, favours the lower end. */
   z.object({
     ...shared,
     kind: z.literal('number'),
     from: z.number(),
     to: z.number(),
     decimals: z.int().min(0).max(15).default(0),
-    lean: z.number().positive().default(1),
+    lean: z.int().min(1).max(6).default(1),
   }),
   /** Days (ISO) between two ends. */
   z.object({ ...shared, kind: z.literal('date'), from: z.iso.date(), to: z.iso.date() }),
@@ -24,26 +24,41 @@ export const recipeColumnSchema = z.discriminatedUnion('kind', [
   z.object({ ...shared, kind: z.literal('time'), from: z.iso.date(), to: z.iso.date() }),
   /** True with a probability. */
   z.object({ ...shared, kind: z.literal('yes-no'), yes: z.number().min(0).max(1).default(0.5) }),
-  /** One of some texts; `lean` above 1 favours the first. */
-  z.object({ ...shared, kind: z.literal('pick'), of: texts, lean: z.number().positive().default(1) }),
+  /** One of some texts; `lean`, a whole power, favours the first. */
+  z.object({ ...shared, kind: z.literal('pick'), of: texts, lean: z.int().min(1).max(6).default(1) }),
   /** Texts put together of one part of each list; as many different ones as there are combinations. */
   z.object({
     ...shared,
     kind: z.literal('compose'),
     parts: z.array(texts).min(1).max(4),
-    lean: z.number().positive().default(1),
+    lean: z.int().min(1).max(6).default(1),
     between: z.string().default(' '),
   }),
   /** A value of another composed or picked column, with a number of its own: plots of a site. */
-  z.object({ ...shared, kind: z.literal('within'), column: z.string(), count: z.int().min(1), between: z.string() }),
+  z.object({
+    ...shared,
+    kind: z.literal('within'),
+    column: z.string(),
+    count: z.int().min(1),
+    between: z.string(),
+  }),
   /** A short remark of some words; nearly all different. */
-  z.object({ ...shared, kind: z.literal('remark'), words: texts, least: z.int().min(1), most: z.int().min(1) }),
+  z.object({
+    ...shared,
+    kind: z.literal('remark'),
+    words: texts,
+    least: z.int().min(1),
+    most: z.int().min(1),
+  }),
 ])
 
 /** Made-up rows: from the same recipe come the same rows, everywhere and in any order of asking. */
 export const recipeSchema = z.object({
   name: z.string(),
-  rows: z.int().min(0).max(2 ** 31 - 1),
+  rows: z
+    .int()
+    .min(0)
+    .max(2 ** 31 - 1),
   seed: z.int().default(1),
   columns: z.array(recipeColumnSchema).min(1),
 })

@@ -1,0 +1,36 @@
+import { defineConfig } from '@playwright/test'
+
+const PORT = 4173
+
+export default defineConfig({
+  testDir: 'tests',
+  outputDir: 'test-results',
+  timeout: 60_000,
+  expect: { timeout: 15_000 },
+  workers: 1,
+  retries: 0,
+  reporter: [['list'], ['json', { outputFile: '../.cache/e2e.json' }]],
+  use: {
+    baseURL: `http://localhost:${PORT}`,
+    viewport: { width: 1280, height: 800 },
+    permissions: ['clipboard-read', 'clipboard-write'],
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+      // Scrollbars take room, as they do for most people at a desk.
+      ignoreDefaultArgs: ['--hide-scrollbars'],
+    },
+  },
+  webServer: {
+    command: 'node ../workshop/.output/server/index.mjs',
+    env: { PORT: String(PORT) },
+    url: `http://localhost:${PORT}`,
+    reuseExistingServer: false,
+  },
+})

@@ -1,0 +1,87 @@
+import { expect, type Locator, type Page } from '@playwright/test'
+
+/** The workshop as a person meets it. */
+export class Workshop {
+  readonly page: Page
+  constructor(page: Page) {
+    this.page = page
+  }
+
+  async openDemo(title: string, rows?: number): Promise<void> {
+    await this.page.goto('/')
+    const card = this.page.getByRole('article').filter({ hasText: title })
+    if (rows !== undefined) await card.getByRole('combobox').selectOption(String(rows))
+    await card.getByRole('button').click()
+    await this.ready()
+  }
+
+  async openFile(name: string, content: string | Buffer): Promise<void> {
+    await this.page.goto('/')
+    await this.chooseFile('Choose a CSV file', name, content)
+  }
+
+  async chooseFile(label: string, name: string, content: string | Buffer): Promise<void> {
+    const buffer = typeof content === 'string' ? Buffer.from(content) : content
+    await this.page
+      .locator(`input[aria-label="${label}"]`)
+      .setInputFiles({ name, mimeType: 'text/csv', buffer })
+  }
+
+  /** The first rows are on screen. */
+  async ready(): Promise<void> {
+    await expect(this.page.locator('.foot .count')).toContainText('rows', { timeout: 30_000 })
+    await expect(this.page.locator('.body [role=row]').first()).toBeVisible()
+  }
+
+  async openPanel(title: string): Promise<void> {
+    const stage = this.flow.getByRole('button', { name: title })
+    if ((await stage.getAttribute('aria-pressed')) !== 'true') await stage.click()
+  }
+
+  get flow(): Locator {
+    return this.page.getByRole('navigation', { name: 'Flow' })
+  }
+
+  get panel(): Locator {
+    return this.page.getByRole('complementary')
+  }
+
+  get grid(): Locator {
+    return this.page.locator('.view')
+  }
+
+  get readout(): Locator {
+    return this.page.locator('.foot')
+  }
+
+  header(title: string): Locator {
+    return this.grid.getByRole('columnheader', { name: title, exact: true })
+  }
+
+  /** The texts of a column, top to bottom, as they are shown now. */
+  async texts(title: string): Promise<string[]> {
+    const place = await this.header(title).getAttribute('aria-colindex')
+    const cells = await this.page
+      .locator(`.body [role=row]:not(.group) [aria-colindex="${place}"]`)
+      .evaluateAll(found =>
+        found
+          .filter(cell => cell.checkVisibility())
+          .map(cell => {
+            const slot = cell.querySelector('slot')
+            const text = slot ? (slot.assignedElements()[0]?.textContent ?? '') : (cell.textContent ?? '')
+            return { text: text.trim(), top: cell.getBoundingClientRect().top }
+          }),
+      )
+    return cells.sort((a, b) => a.top - b.top).map(cell => cell.text)
+  }
+
+  async choose(label: string, option: string): Promise<void> {
+    await this.panel.getByRole('combobox', { name: label }).click()
+    await this.page.getByRole('option', { name: option, exact: true }).click()
+  }
+
+  /** Rows out of a stage, as the flow shows them. */
+  stage(title: string): Locator {
+    return this.flow.getByRole('button', { name: title }).locator('.count')
+  }
+}

@@ -1,0 +1,117 @@
+import { readFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
+import { expect, test, type Page } from '@playwright/test'
+import { Workshop } from '../support/workshop.ts'
+
+const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
+
+async function violations(page: Page): Promise<string[]> {
+  await page
+    .evaluate(source => {
+      // The page's policy forbids a script element; the test's own channel may evaluate.
+      ;(0, eval)(source)
+    }, axeSource)
+    .catch(async () => {
+      const cdp = await page.context().newCDPSession(page)
+      await cdp.send('Runtime.evaluate', { expression: axeSource })
+    })
+  return await page.evaluate(async () => {
+    const axe = (
+      window as unknown as {
+        axe: {
+          run(): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }>
+        }
+      }
+    ).axe
+    const { violations } = await axe.run()
+    return violations.map(
+      v => `${v.id}: ${v.nodes.map(node => `${node.html.slice(0, 140)} ${node.failureSummary}`).join(' | ')}`,
+    )
+  })
+}
+
+for (const dark of [false, true]) {
+  test.describe(dark ? 'dark' : 'light', () => {
+    test.beforeEach(async ({ page }) => {
+      await page.addInitScript(dark => localStorage.setItem('vast-meadow-dark', dark ? 'yes' : 'no'), dark)
+    })
+
+    test('axe finds nothing on the shelf', async ({ page }) => {
+      await new Workshop(page).openDemo('Seed library')
+      await page.waitForTimeout(800)
+      await page.goto('/')
+      await expect(page.getByRole('link', { name: 'Seed library' })).toBeVisible()
+      expect(await violations(page)).toEqual([])
+    })
+
+    test('axe finds nothing in the workshop, whatever panel is open', async ({ page }) => {
+      const workshop = new Workshop(page)
+      await workshop.openDemo('Survey sightings', 10_000)
+      for (const title of ['Source', 'Columns', 'Search', 'Conditions', 'Order', 'Groups', 'Rows', 'Ship']) {
+        await workshop.openPanel(title)
+        if (title === 'Conditions') {
+          await workshop.choose('Add a condition on', 'Cover %')
+          await workshop.panel.getByRole('spinbutton', { name: 'Cover % from' }).fill('20')
+          await page.keyboard.press('Tab')
+        }
+        if (title === 'Order') await workshop.choose('Order by', 'Species')
+        if (title === 'Groups') await workshop.choose('Group by', 'Site')
+        await page.waitForTimeout(400)
+        expect(await violations(page), title).toEqual([])
+      }
+    })
+  })
+}
+
+test('a row is read whole and in column order, at rest also after scrolling both ways', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openDemo('Survey sightings', 10_000)
+  const order = async (): Promise<void> => {
+    const rows = await workshop.grid.evaluate(view =>
+      [...view.querySelectorAll('.body [role=row]')]
+        .filter(row => row.checkVisibility())
+        .map(row => ({
+          index: Number(row.ariaRowIndex),
+          columns: [...row.querySelectorAll('[role=gridcell]')]
+            .filter(c => c.checkVisibility())
+            .map(c => Number(c.ariaColIndex)),
+        })),
+    )
+    expect(rows.length).toBeGreaterThan(10)
+    rows.forEach((row, i) => {
+      expect(row.index).toBe(rows[0]!.index + i)
+      expect(row.columns).toEqual([...row.columns].sort((a, b) => a - b))
+      expect(new Set(row.columns).size).toBe(row.columns.length)
+    })
+  }
+  await order()
+  await page.locator('.body .cell').nth(3).hover()
+  for (const [x, y] of [
+    [0, 700],
+    [900, 0],
+    [-300, -270],
+  ]) {
+    await page.mouse.wheel(x!, y!)
+    await page.waitForTimeout(600)
+    await order()
+  }
+  const tree = await workshop.grid.ariaSnapshot()
+  expect(tree).toMatch(/- grid/)
+  const row = page.locator('.body [role=row]:visible').first()
+  const cells = await row.ariaSnapshot()
+  expect(cells.split('\n')[0]).toMatch(/^- row/)
+  expect((cells.match(/gridcell/g) ?? []).length).toBeGreaterThan(5)
+})
+
+test('one tab stop leads into the grid and one out of it', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openDemo('Seed library')
+  await page.getByRole('button', { name: 'Columns', exact: true }).last().focus()
+  await page.keyboard.press('Tab')
+  await expect(workshop.grid.locator('.cell:focus')).toHaveCount(1)
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('ArrowRight')
+  await expect(page.locator('.body .cell:focus')).toHaveCount(1)
+  await page.keyboard.press('Tab')
+  await expect(workshop.grid.locator(':focus')).toHaveCount(0)
+})

@@ -1,0 +1,96 @@
+import { expect, test } from '@playwright/test'
+import { Workshop } from '../support/workshop.ts'
+
+const FIELDS = 'name;seen;cover;note\n'
+const GOOD = FIELDS + 'Élan;2024-06-14;12.50;"a; b"\nZoë;2023-01-02;3.25;\n'
+
+test('a file of one’s own is read, its delimiter and header found and shown, its types inferred', async ({
+  page,
+}) => {
+  const workshop = new Workshop(page)
+  await workshop.openFile('plots.csv', '\ufeff' + GOOD)
+  await workshop.ready()
+  await expect(workshop.panel).toContainText(
+    'UTF-8 with a byte-order mark, fields parted by semicolons, the first line names',
+  )
+  await expect(workshop.panel).toContainText('1 date')
+  await expect(workshop.panel).toContainText('1 number')
+  expect(await workshop.texts('Name')).toEqual(['Élan', 'Zoë'])
+  expect(await workshop.texts('Cover')).toEqual(['12.50', '3.25'])
+  expect(await workshop.texts('Note')).toEqual(['a; b', ''])
+})
+
+test('ragged rows are read, padded and reported', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openFile('ragged.csv', 'a,b\n1,2\n3\n4,5,6\n')
+  await workshop.ready()
+  await expect(workshop.panel).toContainText('2 lines do not have 2 fields (line 3 has 1, line 4 has 3)')
+  expect(await workshop.texts('A')).toEqual(['1', '3', '4'])
+  expect(await workshop.texts('Column 3')).toEqual(['', '', '6'])
+})
+
+const PNG = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0, 0x0d, 0x49, 0x48])
+const BROKEN: [string, string | Buffer, RegExp][] = [
+  ['an unclosed quote', 'a,b\n1,2\n"open,3\n4,5\n', /quote that opens on line 3/],
+  ['NUL bytes', 'a,b\n1,\0\n', /Line 2 holds a NUL byte/],
+  ['a picture renamed .csv', PNG, /not a text file|not UTF-8/],
+  ['an empty file', '', /The file is empty/],
+]
+
+for (const [what, content, message] of BROKEN) {
+  test(`${what} gets a plain message, and the grid that was open stays`, async ({ page }) => {
+    const workshop = new Workshop(page)
+    await workshop.openFile('broken.csv', content)
+    await expect(page.getByText(message)).toBeVisible()
+    await workshop.openFile('plots.csv', GOOD)
+    await workshop.ready()
+    await workshop.chooseFile('Choose a CSV file', 'broken.csv', content)
+    await expect(page.getByRole('alert')).toContainText(message)
+    expect(await workshop.texts('Name')).toEqual(['Élan', 'Zoë'])
+  })
+}
+
+test('a file dropped on the open grid takes its rows’ place', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openFile('plots.csv', GOOD)
+  await workshop.ready()
+  const transfer = await page.evaluateHandle(text => {
+    const data = new DataTransfer()
+    data.items.add(new File([text], 'more.csv', { type: 'text/csv' }))
+    return data
+  }, FIELDS + 'Ada;2020-01-01;1.5;x\nBee;2020-01-02;2.5;y\nCyd;2020-01-03;3.5;z\n')
+  await page.dispatchEvent('.workshop', 'drop', { dataTransfer: transfer })
+  await expect(workshop.readout).toContainText('3 rows')
+  expect(await workshop.texts('Name')).toEqual(['Ada', 'Bee', 'Cyd'])
+})
+
+test('a large file tells its progress in bytes', async ({ page }) => {
+  const workshop = new Workshop(page)
+  const rows = Array.from(
+    { length: 700_000 },
+    (_, i) => `${i},remark number ${i % 977},${i / 8},2024-01-0${(i % 9) + 1}`,
+  )
+  await workshop.openFile('large.csv', 'id,remark,eighth,day\n' + rows.join('\n'))
+  await expect(page.getByText(/of [\d,]+ bytes/)).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Cancel' })).toBeVisible()
+  await workshop.ready()
+  await expect(workshop.readout).toContainText('700,000 rows')
+})
+
+test('after a reload the file’s grid is back, rows, widths, order and all', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openFile('plots.csv', GOOD)
+  await workshop.ready()
+  await workshop.header('Name').click()
+  await workshop.header('Name').click()
+  await page.getByRole('searchbox', { name: 'Search rows' }).fill('a')
+  await expect(page.getByText('saved', { exact: true })).toBeVisible()
+  await page.waitForTimeout(700)
+  await page.reload()
+  await workshop.ready()
+  await expect(page.getByRole('searchbox', { name: 'Search rows' })).toHaveValue('a')
+  await expect(workshop.header('Name')).toHaveAttribute('aria-sort', 'descending')
+  expect(await workshop.texts('Name')).toEqual(['Élan'])
+  await page.goto('/')
+  await expect(page.getByRole('link', { name: 'plots' })).toBeVisible()
+})

@@ -1,0 +1,86 @@
+import { expect, test } from '@playwright/test'
+import { Workshop } from '../support/workshop.ts'
+
+test('one click, and a million rows are on screen, with the flow’s counts', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openDemo('Survey sightings')
+  await expect(workshop.readout).toContainText('1,000,000 rows')
+  await expect(workshop.stage('Source')).toHaveText('1,000,000')
+  await expect(workshop.grid).toHaveAttribute('aria-rowcount', '1000001')
+  await expect(workshop.grid).toHaveAttribute('aria-colcount', '27')
+  await expect(page.getByRole('contentinfo')).toContainText('a worker, shared memory')
+})
+
+test('progress is shown while rows are made, and making them can be cancelled', async ({ page }) => {
+  await page.goto('/')
+  const card = page.getByRole('article').filter({ hasText: 'Survey sightings' })
+  await card.getByRole('combobox').selectOption('5000000')
+  await card.getByRole('button').click()
+  await expect(page.getByText(/of 5,000,000 rows/)).toBeVisible()
+  await page.getByRole('button', { name: 'Cancel' }).click()
+  await expect(page.getByText(/of 5,000,000 rows/)).toBeHidden()
+  await expect(page.locator('.foot')).not.toContainText('5,000,000')
+})
+
+test('soil probes, the seed library and ten million rows open', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openDemo('Soil probes')
+  await expect(workshop.grid).toHaveAttribute('aria-colcount', '1001')
+  await workshop.openDemo('Seed library')
+  await expect(workshop.readout).toContainText('1,200 rows')
+  await workshop.openDemo('Ten million')
+  await expect(workshop.readout).toContainText('10,000,000 rows')
+})
+
+test('ten million rows say what they cannot do', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openDemo('Ten million')
+  for (const title of ['Search', 'Conditions', 'Order', 'Groups']) {
+    await workshop.openPanel(title)
+    await expect(workshop.panel).toContainText('computed one by one')
+  }
+  await expect(page.getByRole('searchbox', { name: 'Search rows' })).toBeDisabled()
+})
+
+test('slow answers show empty lines first and cells when they come', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openDemo('Ten million')
+  await workshop.openPanel('Source')
+  await workshop.panel.getByRole('button', { name: '1500 ms' }).click()
+  await expect(page.locator('.body .row.pending').first()).toBeVisible()
+  await expect(page.locator('.body .row.pending')).toHaveCount(0, { timeout: 10_000 })
+  expect((await workshop.texts('Species'))[0]).toMatch(/\w+ \w+/)
+})
+
+test('a grid can be deleted from the shelf, after it was asked', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openDemo('Seed library')
+  await expect(page.getByText('saved', { exact: true })).toBeVisible()
+  await page.goto('/')
+  const item = page.getByRole('listitem').filter({ hasText: 'Seed library' })
+  await item.getByRole('button', { name: 'Delete Seed library' }).click()
+  await item.getByRole('button', { name: 'Delete it' }).click()
+  await expect(item).toHaveCount(0)
+})
+
+test('the page’s policy forbids compiled code and inline scripts, and nothing of ours breaks it', async ({
+  page,
+}) => {
+  const violations: string[] = []
+  page.on('console', message => {
+    if (/Content Security Policy|Refused/.test(message.text())) violations.push(message.text())
+  })
+  const answer = await page.goto('/')
+  const headers = answer!.headers()
+  expect(headers['content-security-policy']).toContain("script-src 'self'")
+  expect(headers['content-security-policy']).not.toContain('unsafe')
+  expect(headers['cross-origin-opener-policy']).toBe('same-origin')
+  expect(headers['cross-origin-embedder-policy']).toBe('credentialless')
+  expect(await page.evaluate(() => crossOriginIsolated)).toBe(true)
+  const workshop = new Workshop(page)
+  await workshop.openDemo('Survey sightings', 10_000)
+  await workshop.openPanel('Conditions')
+  await workshop.choose('Add a condition on', 'Cover %')
+  await expect(workshop.panel.locator('.histogram')).toBeVisible()
+  expect(violations).toEqual([])
+})

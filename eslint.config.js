@@ -1,0 +1,91 @@
+import prettier from 'eslint-config-prettier'
+import vue from 'eslint-plugin-vue'
+import ts from 'typescript-eslint'
+
+/** Rooms of the engine in the order in which data flows through them; each imports only from those before it. */
+const ROOMS = [
+  'work',
+  'table',
+  'read',
+  'search',
+  'condition',
+  'order',
+  'group',
+  'layout',
+  'flow',
+  'selection',
+  'definition',
+  'source',
+  'worker',
+]
+
+const forbid = (patterns, message) => ({
+  'no-restricted-imports': ['error', { patterns: [{ regex: patterns.join('|'), message }] }],
+})
+
+const rooms = ROOMS.map((room, i) => ({
+  files: [`packages/engine/src/${room}/**/*.ts`],
+  rules: forbid(
+    ['^node:', '^@vast-meadow/', '^vue', ...ROOMS.slice(i + 1).map(later => `^(\\.\\./)+${later}/`)],
+    `Imports run downwards only: "${room}" comes before that room. See DESIGN in CONTRIBUTING.md.`,
+  ),
+}))
+
+export default ts.config(
+  {
+    ignores: [
+      '**/dist/**',
+      '**/.nuxt/**',
+      '**/.output/**',
+      '**/node_modules/**',
+      '.cache/**',
+      'bench/node_modules/**',
+    ],
+  },
+  ...ts.configs.recommended,
+  ...vue.configs['flat/recommended'],
+  {
+    languageOptions: { parserOptions: { parser: ts.parser } },
+    rules: {
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true },
+      ],
+      '@typescript-eslint/consistent-type-imports': [
+        'error',
+        { fixStyle: 'inline-type-imports', disallowTypeAnnotations: false },
+      ],
+      eqeqeq: 'error',
+      'no-undef': 'off',
+      'vue/multi-word-component-names': 'off',
+      'vue/require-default-prop': 'off',
+    },
+  },
+  ...rooms,
+  {
+    files: ['packages/grid/src/**/*.ts'],
+    rules: forbid(
+      ['^node:', '^vue', '^@vast-meadow/(vue|workshop)', 'engine/src'],
+      'The grid imports the engine only, by its package name.',
+    ),
+  },
+  {
+    files: ['packages/vue/src/**/*.ts'],
+    rules: forbid(
+      ['^node:', '^@vast-meadow/workshop', '/src/'],
+      'The Vue package imports engine and grid by their package names.',
+    ),
+  },
+  {
+    files: ['workshop/**/*.{ts,vue}'],
+    rules: forbid(['packages/'], 'The workshop imports the packages by their names.'),
+  },
+  {
+    files: ['e2e/**/*.ts'],
+    rules: forbid(
+      ['^@vast-meadow/', 'packages/', 'workshop/'],
+      'End-to-end tests drive the interface; they import nothing of it.',
+    ),
+  },
+  prettier,
+)

@@ -1,0 +1,83 @@
+// Runs every check and counts what passed. The last line is the count alone.
+import { execFileSync, spawnSync } from 'node:child_process'
+import { existsSync, mkdirSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+
+const root = fileURLToPath(new URL('..', import.meta.url))
+const quick = process.argv.includes('--quick')
+const CHROMIUM = '/usr/bin/chromium'
+let passed = 0
+let failed = 0
+
+/** Runs a command; counts it as one check unless a report tells more. */
+function step(name, command, args, report) {
+  console.log(`\n── ${name}`)
+  const started = Date.now()
+  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit' })
+  const counts = status !== null && report ? report() : null
+  if (counts) {
+    passed += counts.passed
+    failed += counts.failed
+    // A run that fails without a failed test (a crash, an empty run) must not look like a pass.
+    if (status !== 0 && counts.failed === 0) failed++
+  } else if (status === 0) passed++
+  else failed++
+  console.log(
+    `── ${name}: ${status === 0 ? 'ok' : 'FAILED'}, ${((Date.now() - started) / 1000).toFixed(1)} s`,
+  )
+  return status === 0
+}
+
+function readReport(path, count) {
+  if (!existsSync(path)) return { passed: 0, failed: 1 }
+  return count(JSON.parse(readFileSync(path, 'utf8')))
+}
+
+function installChromium() {
+  if (existsSync(CHROMIUM)) return
+  const apt = args =>
+    execFileSync('apt-get', args, {
+      stdio: 'inherit',
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    })
+  apt(['update', '-qq'])
+  apt([
+    'install',
+    '-y',
+    '-qq',
+    '--no-install-recommends',
+    'chromium',
+    'fonts-dejavu-core',
+    'fonts-liberation',
+  ])
+}
+
+function finish() {
+  console.log(`\n${passed} passed, ${failed} failed`)
+  process.exit(failed > 0 ? 1 : 0)
+}
+
+mkdirSync(join(root, '.cache'), { recursive: true })
+if (!step('install', process.execPath, ['scripts/prepare.mjs', 'install'])) finish()
+if (!step('packages', 'npm', ['run', '--silent', 'build:packages'])) finish()
+step('lint', 'npm', ['run', '--silent', 'lint'])
+step('types', 'npm', ['run', '--silent', 'types'])
+const unitReport = join(root, '.cache/unit.json')
+step(
+  'unit tests',
+  'npx',
+  ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${unitReport}`],
+  () => readReport(unitReport, report => ({ passed: report.numPassedTests, failed: report.numFailedTests })),
+)
+if (!quick && step('build', process.execPath, ['scripts/prepare.mjs'])) {
+  installChromium()
+  const e2eReport = join(root, '.cache/e2e.json')
+  step('end-to-end tests', 'npm', ['run', '--silent', 'e2e'], () =>
+    readReport(e2eReport, ({ stats }) => ({
+      passed: stats.expected + stats.flaky,
+      failed: stats.unexpected,
+    })),
+  )
+}
+finish()
