@@ -34,7 +34,7 @@ export class Workshop {
   }
 
   async openPanel(title: string): Promise<void> {
-    const stage = this.flow.getByRole('button', { name: title })
+    const stage = this.stageButton(title)
     if ((await stage.getAttribute('aria-pressed')) !== 'true') await stage.click()
   }
 
@@ -82,6 +82,11 @@ export class Workshop {
 
   /** Rows out of a stage, as the flow shows them. */
   stage(title: string): Locator {
-    return this.flow.getByRole('button', { name: title }).locator('.count')
+    return this.stageButton(title).locator('.count')
+  }
+
+  private stageButton(title: string): Locator {
+    const name = this.page.locator('.title', { hasText: new RegExp(`^${title}$`) })
+    return this.flow.getByRole('button').filter({ has: name })
   }
 }

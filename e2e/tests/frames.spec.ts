@@ -65,7 +65,8 @@ async function record(cdp: CDPSession): Promise<Frames> {
   const data: string[] = []
   cdp.on('Page.screencastFrame', frame => {
     data.push(frame.data)
-    void cdp.send('Page.screencastFrameAck', { sessionId: frame.sessionId })
+    // The page may be gone before the last frame is acknowledged.
+    cdp.send('Page.screencastFrameAck', { sessionId: frame.sessionId }).catch(() => {})
   })
   await cdp.send('Page.startScreencast', { format: 'png', everyNthFrame: 1 })
   return {

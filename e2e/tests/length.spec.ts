@@ -11,14 +11,20 @@ test.afterAll(() => served.close())
 test('the count of elements hangs on the viewport alone, not on rows or columns', async ({ page }) => {
   const count = async (rows: number, columns: number): Promise<number> => {
     const recipe = { name: 'x', rows, columns: numberColumns(columns) }
-    await mountBare(page, served.url, { source: { kind: 'computed', recipe } })
+    const defined = recipe.columns.map(column => ({
+      key: (column as { key: string }).key,
+      title: 'n',
+      width: 140,
+    }))
+    const definition = { format: 'vast-meadow-grid', version: 1, columns: defined }
+    await mountBare(page, served.url, { source: { kind: 'computed', recipe }, definition })
     await page.waitForTimeout(200)
     return await page.evaluate(
       () => document.querySelector('#grid')!.shadowRoot!.querySelectorAll('*').length,
     )
   }
-  const few = await count(1000, 12)
-  const many = await count(10_000_000, 12)
+  const few = await count(1000, 10)
+  const many = await count(10_000_000, 10)
   const wide = await count(1000, 1000)
   expect(Math.abs(many - few) / few).toBeLessThanOrEqual(0.05)
   expect(Math.abs(wide - few) / few).toBeLessThanOrEqual(0.05)
@@ -34,35 +40,31 @@ test.describe('ten million rows', () => {
     const recipe = { name: 'x', rows: 10_000_000, columns: numberColumns(4) }
     await mountBare(page, served.url, { source: { kind: 'computed', recipe } })
     await page.mouse.move(400, 400)
-    const scope = () => window as unknown as { handle: { scrollTo(key: number): Promise<boolean> } }
-    const firstRow = (): Promise<number> =>
+    /** The offset that the drawn rows stand at; one that has the focus and is kept aside does not count. */
+    const offset = (): Promise<number> =>
       page.evaluate(() => {
         const root = document.querySelector('#grid')!.shadowRoot!
         const body = root.querySelector('.body')!.getBoundingClientRect()
-        const rows = [...root.querySelectorAll<HTMLElement>('.body .row')].filter(row =>
-          row.checkVisibility(),
-        )
-        const tops = rows.map(
-          row => (Number(row.ariaRowIndex) - 2) * 31 - (row.getBoundingClientRect().top - body.top),
-        )
-        return Math.min(...tops)
+        const offsets = [...root.querySelectorAll<HTMLElement>('.body .row')].flatMap(row => {
+          const { top, bottom } = row.getBoundingClientRect()
+          const inView = row.checkVisibility() && bottom > body.top && top < body.bottom
+          return inView ? (Number(row.ariaRowIndex) - 2) * 31 - (top - body.top) : []
+        })
+        return Math.min(...offsets)
       })
     for (const depth of [100, 31_200, 500_000, 5_000_000, 9_990_000]) {
-      await page.evaluate(
-        async ([depth, source]) =>
-          (new Function(`return (${source})()`)() as ReturnType<typeof scope>).handle.scrollTo(
-            depth as number,
-          ),
-        [depth, scope.toString()] as const,
-      )
+      await page.evaluate(async row => {
+        const scope = window as unknown as { handle: { scrollTo(key: number): Promise<boolean> } }
+        await scope.handle.scrollTo(row)
+      }, depth)
       await page.waitForTimeout(250)
-      const before = await firstRow()
+      const before = await offset()
       for (let i = 0; i < 5; i++) {
         await page.mouse.wheel(0, 100)
         await page.waitForTimeout(40)
       }
       await page.waitForTimeout(400)
-      expect((await firstRow()) - before, `from row ${depth}`).toBeCloseTo(500, 0)
+      expect((await offset()) - before, `from row ${depth}`).toBeCloseTo(500, 0)
     }
   })
 

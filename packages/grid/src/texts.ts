@@ -18,7 +18,7 @@ export const defaultTexts = {
   of: 'of',
   passing: 'passing',
   inAll: 'in all',
-  groupCount: (count: string): string => `${count} rows`,
+  groupCount: (count: string, rows: number): string => (rows === 1 ? '1 row' : `${count} rows`),
   missing: 'missing',
   loading: 'Loading rows',
   progress: (done: string, of: string, unit: string): string => `${done} of ${of} ${unit}`,

@@ -174,7 +174,7 @@ export class RowBand extends Band<RowCell> {
     this.element.ariaLevel = '1'
     mark.textContent = line.open ? '▾' : '▸'
     name.nodeValue = line.value === null ? texts.missing : line.shown
-    count.textContent = texts.groupCount(this.host.format(line.count))
+    count.textContent = texts.groupCount(this.host.format(line.count), line.count)
   }
 
   private hideGroup(): void {
