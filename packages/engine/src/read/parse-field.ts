@@ -128,18 +128,20 @@ function parseOffset(bytes: Uint8Array, at: number, end: number): number {
   return INSTANT
 }
 
-const WORDS = new Map([
-  ['true', 1],
-  ['false', 0],
-  ['yes', 1],
-  ['no', 0],
-])
+const encoder = new TextEncoder()
+const YES = ['true', 'yes'].map(word => encoder.encode(word))
+const NO = ['false', 'no'].map(word => encoder.encode(word))
 
+/** Truth values in any case. */
 function parseYesNo(bytes: Uint8Array, start: number, end: number): number {
-  const first = bytes[start] | 32
-  if (first !== 116 && first !== 102 && first !== 121 && first !== 110) return TEXT
-  const value = WORDS.get(decodeBytes(bytes, start, end).toLowerCase())
-  if (value === undefined) return TEXT
-  parsed.value = value
+  const yes = YES.some(word => isWord(word, bytes, start, end))
+  if (!yes && !NO.some(word => isWord(word, bytes, start, end))) return TEXT
+  parsed.value = yes ? 1 : 0
   return BOOLEAN
+}
+
+function isWord(word: Uint8Array, bytes: Uint8Array, start: number, end: number): boolean {
+  if (end - start !== word.length) return false
+  for (let i = 0; i < word.length; i++) if ((bytes[start + i] | 32) !== word[i]) return false
+  return true
 }

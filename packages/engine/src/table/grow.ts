@@ -18,18 +18,17 @@ export class GrowNumbers {
 }
 
 export class GrowCodes {
-  private values = new Uint32Array(1024)
+  /** May be longer than what is in use; grows by being replaced, so it is not to be held on to. */
+  values = new Uint32Array(1024)
   length = 0
 
   push(value: number): void {
-    if (this.length === this.values.length) this.room(this.values.length + 1)
+    if (this.length === this.values.length) {
+      const larger = new Uint32Array(this.values.length * 2)
+      larger.set(this.values)
+      this.values = larger
+    }
     this.values[this.length++] = value
-  }
-
-  private room(atLeast: number): void {
-    const larger = new Uint32Array(Math.max(atLeast, this.values.length * 2))
-    larger.set(this.values)
-    this.values = larger
   }
 
   view(): Uint32Array {

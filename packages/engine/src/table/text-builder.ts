@@ -63,7 +63,8 @@ export class TextBuilder {
     for (let i = start; i < end; i++) hash = Math.imul(hash ^ source[i], 0x01000193)
     hash = (hash ^ (hash >>> 15)) >>> 0
     const mask = this.slots.length - 1
-    const known = this.hashes.view()
+    // The arrays themselves: a view for every field would cost more than the comparison.
+    const known = this.hashes.values
     for (let slot = hash & mask; ; slot = (slot + 1) & mask) {
       const code = this.slots[slot]
       if (code === -1) return this.addDistinct(hash, slot, source, start, end)
@@ -72,7 +73,7 @@ export class TextBuilder {
   }
 
   private sameText(code: number, source: Uint8Array, start: number, end: number): boolean {
-    const offsets = this.offsets.view()
+    const offsets = this.offsets.values
     let at = offsets[code]
     if (offsets[code + 1] - at !== end - start) return false
     const bytes = this.bytes.bytes

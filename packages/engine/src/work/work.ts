@@ -51,30 +51,35 @@ function stop(work: Work<unknown>): never {
   throw new CancelledError()
 }
 
+type Immediate = (callback: () => void) => unknown
+const immediate = (globalThis as { setImmediate?: Immediate }).setImmediate
+
 let waiting: (() => void)[] = []
 let channel: MessageChannel | undefined
 
-/** Resolves in a new task, so that messages, input and painting are served first; timers would be held to 4 ms. */
+/**
+ * Resolves in a new task, so that messages, input and painting are served first. By a message to itself, because
+ * browsers hold timers to 4 ms; in Node, which serves one port's messages in a row, by `setImmediate`.
+ */
 export function breathe(): Promise<void> {
+  return new Promise(resolve => {
+    if (immediate) {
+      immediate(resolve)
+      return
+    }
+    waiting.push(resolve)
+    openChannel().port2.postMessage(0)
+  })
+}
+
+function openChannel(): MessageChannel {
   if (!channel) {
     channel = new MessageChannel()
     channel.port1.onmessage = () => {
       const ready = waiting
       waiting = []
       for (const resume of ready) resume()
-      if (waiting.length === 0) idlePort(channel!.port1, true)
     }
   }
-  idlePort(channel.port1, false)
-  return new Promise(resolve => {
-    waiting.push(resolve)
-    channel!.port2.postMessage(0)
-  })
-}
-
-/** In Node an open port keeps the process alive; there it is let go while nothing waits. */
-function idlePort(port: MessagePort, idle: boolean): void {
-  const nodePort = port as MessagePort & { ref?: () => void; unref?: () => void }
-  if (idle) nodePort.unref?.()
-  else nodePort.ref?.()
+  return channel
 }

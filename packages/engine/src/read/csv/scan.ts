@@ -31,6 +31,11 @@ export class Records {
     this.how[this.fields++] = how
   }
 
+  /** Whether the field is empty and was not even quoted. */
+  isBlank(field: number): boolean {
+    return this.starts[field] === this.ends[field] && this.how[field] === PLAIN
+  }
+
   endRecord(firstField: number, line: number): void {
     if (this.count + 2 > this.firstField.length) {
       this.firstField = doubled(this.firstField)
@@ -41,7 +46,7 @@ export class Records {
     this.firstField[this.count] = this.fields
   }
 
-  private growFields(): void {
+  growFields(): void {
     this.starts = doubled(this.starts)
     this.ends = doubled(this.ends)
     const how = new Uint8Array(this.how.length * 2)
@@ -100,29 +105,29 @@ export class Scanner {
         const start = at
         while (at < length && ends[bytes[at]] === 0) at++
         if (at === length && !last) break
-        into.addField(start, at, PLAIN)
+        if (into.fields === into.starts.length) into.growFields()
+        into.starts[into.fields] = start
+        into.ends[into.fields] = at
+        into.how[into.fields++] = PLAIN
       }
-      if (at < length && bytes[at] === delimiter) {
+      const end = at < length ? bytes[at] : LF
+      if (end === delimiter) {
         at++
         // A delimiter at the very end of the text is followed by one more, empty field.
         if (at < length || !last) continue
         into.addField(at, at, PLAIN)
-      } else if (at < length && bytes[at] === 0) {
+      } else if (end === 0) {
         return { code: 'not-text', line: this.line, byte: 0 }
-      } else if (at < length && bytes[at] === CR) {
+      } else if (end === CR) {
         if (at + 1 === length && !last) break
-        at += bytes[at + 1] === LF && at + 1 < length ? 2 : 1
-      } else if (at < length) at++
-      if (
-        into.fields === firstField + 1 &&
-        into.starts[firstField] === into.ends[firstField] &&
-        into.how[firstField] === PLAIN
-      ) {
+        at += at + 1 < length && bytes[at + 1] === LF ? 2 : 1
+      } else at++
+      if (into.fields === firstField + 1 && into.isBlank(firstField)) {
         into.fields = firstField
         this.blankLines++
       } else into.endRecord(firstField, startLine)
       this.line++
-      taken = at
+      taken = Math.min(at, length)
       firstField = into.fields
       startLine = this.line
     }

@@ -1,0 +1,47 @@
+// Rounds of interleaved runs; every figure is a ratio to the baseline of the same round.
+
+const quantile = (values, share) => {
+  const sorted = [...values].sort((a, b) => a - b)
+  const at = (sorted.length - 1) * share
+  const low = Math.floor(at)
+  return sorted[low] + (sorted[Math.ceil(at)] - sorted[low]) * (at - low)
+}
+export const median = values => quantile(values, 0.5)
+export const p95 = values => quantile(values, 0.95)
+
+/**
+ * Runs each variant once a round, in turn. `variants`: name → function of the round's number, which may return a
+ * promise. The first is the baseline. A variant that took longer than `slowMs` runs in three rounds only.
+ */
+export async function compare(variants, { rounds = 7, slowMs = 3000 } = {}) {
+  const names = Object.keys(variants)
+  const times = Object.fromEntries(names.map(name => [name, []]))
+  // One unmeasured round lets the engine compile what it will run.
+  for (const name of names) await variants[name](-1)
+  for (let round = 0; round < rounds; round++) {
+    for (const name of names) {
+      if (times[name].length >= 3 && times[name][0] > slowMs) continue
+      const started = performance.now()
+      await variants[name](round)
+      times[name].push(performance.now() - started)
+    }
+  }
+  const base = times[names[0]]
+  return Object.fromEntries(
+    names.map(name => {
+      const ratios = times[name].map((ms, i) => ms / base[i])
+      return [
+        name,
+        {
+          median: round3(median(times[name])),
+          p95: round3(p95(times[name])),
+          ratio: round3(median(ratios)),
+          ratioP95: round3(p95(ratios)),
+          runs: times[name].length,
+        },
+      ]
+    }),
+  )
+}
+
+export const round3 = value => Math.round(value * 1000) / 1000
