@@ -90,7 +90,9 @@ export function remap(codes, ranks) {
 
 /** Many different texts: packed weights of the first letters, radix, then the collator within ties. */
 export function sortTexts(texts, collator) {
-  const chars = [...new Set(texts.join(''))].sort(new Intl.Collator(collator.resolvedOptions().locale, { sensitivity: 'base' }).compare)
+  const chars = [...new Set(texts.join(''))].sort(
+    new Intl.Collator(collator.resolvedOptions().locale, { sensitivity: 'base' }).compare,
+  )
   const base = new Intl.Collator(undefined, { sensitivity: 'base' })
   const weight = new Uint8Array(65_536)
   let next = 1
@@ -105,13 +107,14 @@ export function sortTexts(texts, collator) {
   for (let i = 0; i < n; i++) {
     for (let w = 0; w < 4; w++) {
       let key = 0
-      for (let j = 0; j < per; j++) key = (key << bits) | (w * per + j < texts[i].length ? weight[texts[i].charCodeAt(w * per + j)] : 0)
+      for (let j = 0; j < per; j++)
+        key = (key << bits) | (w * per + j < texts[i].length ? weight[texts[i].charCodeAt(w * per + j)] : 0)
       keys[w][i] = key >>> 0
     }
   }
   let rows = iota(n)
   for (let w = 3; w >= 0; w--) rows = radixKeys(keys[w], rows)
-  for (let i = 0; i < n; ) {
+  for (let i = 0; i < n;) {
     let j = i + 1
     while (j < n && keys.every(key => key[rows[j]] === key[rows[i]])) j++
     if (j - i > 1) rows.subarray(i, j).sort((a, b) => collator.compare(texts[a], texts[b]) || a - b)

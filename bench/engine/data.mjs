@@ -1,7 +1,24 @@
 // The bench's table: a part of the survey, made from a recipe, and the same columns as bare arrays.
 import { finish, makeTable, recipeSchema, valueAt } from '../../packages/engine/dist/index.js'
 
-const syllables = ['ba', 'cle', 'dor', 'fen', 'gra', 'hol', 'ing', 'kem', 'lau', 'mor', 'nes', 'pra', 'quo', 'ris', 'ske', 'tho']
+const syllables = [
+  'ba',
+  'cle',
+  'dor',
+  'fen',
+  'gra',
+  'hol',
+  'ing',
+  'kem',
+  'lau',
+  'mor',
+  'nes',
+  'pra',
+  'quo',
+  'ris',
+  'ske',
+  'tho',
+]
 export const words = syllables.flatMap(a => syllables.map(b => a + b))
 
 export const recipe = rows => ({
@@ -57,7 +74,9 @@ export function* csvPieces(table, batch = 20_000) {
     let text = ''
     for (let row = from; row < Math.min(table.rows, from + batch); row++) {
       text += table.columns
-        .map((column, i) => (COLUMNS[i] === 'day' ? isoDay(valueAt(column, row)) : String(valueAt(column, row))))
+        .map((column, i) =>
+          COLUMNS[i] === 'day' ? isoDay(valueAt(column, row)) : String(valueAt(column, row)),
+        )
         .join(',')
       text += '\n'
     }

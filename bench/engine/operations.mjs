@@ -4,7 +4,14 @@ import { compare } from '../measure.mjs'
 import * as bare from './bare.mjs'
 import { bareColumns, COLUMNS, csvPieces, TEXTS, words } from './data.mjs'
 
-const NOTHING = { order: [], conditions: {}, search: '', searchColumns: COLUMNS, group: null, open: { all: true, except: [] } }
+const NOTHING = {
+  order: [],
+  conditions: {},
+  search: '',
+  searchColumns: COLUMNS,
+  group: null,
+  open: { all: true, except: [] },
+}
 const up = column => ({ column, direction: 'ascending' })
 const down = column => ({ column, direction: 'descending' })
 const all = part => ({ match: 'all', parts: [part] })
@@ -33,7 +40,11 @@ export async function runOperations(table, { rounds = 7, csvRows = 200_000, log 
     },
     () => cold({ order: [up('cover')] }),
   )
-  await note('order by an all-distinct number', () => bare.radixFloats(columns.biomass), () => cold({ order: [up('biomass')] }))
+  await note(
+    'order by an all-distinct number',
+    () => bare.radixFloats(columns.biomass),
+    () => cold({ order: [up('biomass')] }),
+  )
   await note(
     'order by a 600-value text, collated',
     () => {
@@ -42,7 +53,11 @@ export async function runOperations(table, { rounds = 7, csvRows = 200_000, log 
     },
     () => cold({ order: [up('species')] }),
   )
-  await note('order by nearly all different texts, collated', () => bare.sortTexts(columns.note, collator), () => cold({ order: [up('note')] }))
+  await note(
+    'order by nearly all different texts, collated',
+    () => bare.sortTexts(columns.note, collator),
+    () => cold({ order: [up('note')] }),
+  )
   await note(
     'order by three keys, mixed directions',
     () => {
@@ -88,7 +103,8 @@ export async function runOperations(table, { rounds = 7, csvRows = 200_000, log 
       const flags = new Uint8Array(n)
       const { codes, texts } = columns.state
       const hits = Uint8Array.from(texts, text => (text === 'seen' || text === 'confirmed' ? 1 : 0))
-      for (let i = 0; i < n; i++) flags[i] = columns.cover[i] >= 20 + round && columns.cover[i] <= 40 && hits[codes[i]] ? 1 : 0
+      for (let i = 0; i < n; i++)
+        flags[i] = columns.cover[i] >= 20 + round && columns.cover[i] <= 40 && hits[codes[i]] ? 1 : 0
       bare.rowsOf(flags)
     },
     round => {
@@ -110,7 +126,11 @@ export async function runOperations(table, { rounds = 7, csvRows = 200_000, log 
     }
     bare.rowsOf(found)
   }
-  await note('search, one word, all columns', round => searchBare(round, 1), round => warm({ search: wordOf(round) }))
+  await note(
+    'search, one word, all columns',
+    round => searchBare(round, 1),
+    round => warm({ search: wordOf(round) }),
+  )
   // Words of this test come again only after more others than are kept.
   await note(
     'search, two words, all columns',
@@ -139,14 +159,25 @@ export async function runOperations(table, { rounds = 7, csvRows = 200_000, log 
   const conditions = { cover: all({ kind: 'range', from: 20 }), note: contains('ska') }
   results['condition lifted'] = await compare(
     {
-      first: round => warm({ conditions: { cover: all({ kind: 'range', from: 20 + round / 100 }), note: contains(wordOf(round)) } }),
+      first: round =>
+        warm({
+          conditions: {
+            cover: all({ kind: 'range', from: 20 + round / 100 }),
+            note: contains(wordOf(round)),
+          },
+        }),
       lifted: round => warm({ conditions: { cover: all({ kind: 'range', from: 20 + round / 100 }) } }),
     },
     { rounds },
   )
   results['group opened'] = await compare(
     {
-      first: round => cold({ group: 'species', conditions: { cover: conditions.cover }, open: { all: false, except: [round] } }),
+      first: round =>
+        cold({
+          group: 'species',
+          conditions: { cover: conditions.cover },
+          open: { all: false, except: [round] },
+        }),
       opened: round => warm({ group: 'species', open: { all: false, except: [words[round + 2]] } }),
     },
     { rounds },

@@ -45,8 +45,8 @@ export abstract class Band<Cell extends BandCell> {
   protected abstract dress(cell: Cell, geometry: Geometry): void
   protected abstract drop(cell: Cell): void
 
-  /** Lays all cells out anew. */
-  layOut(geometry: Geometry, columns: ColumnWindow): void {
+  /** Lays all cells out anew. `focused`: the element that has the focus, if any. */
+  layOut(geometry: Geometry, columns: ColumnWindow, focused: Element | null): void {
     this.geometry = geometry
     this.layPinned('start', geometry.start)
     this.layPinned('end', geometry.end)
@@ -59,11 +59,11 @@ export abstract class Band<Cell extends BandCell> {
     if (this.kept) this.remove(this.kept)
     this.kept = null
     this.shownWindow = { first: 0, end: 0 }
-    this.showColumns(columns)
+    this.showColumns(columns, focused)
   }
 
   /** Shows the columns of the middle run's window; cells whose column stays are not touched. */
-  showColumns(columns: ColumnWindow): void {
+  showColumns(columns: ColumnWindow, focused: Element | null): void {
     const { geometry, slots } = this
     if (!geometry || slots.length === 0) return
     const { first, end } = columns
@@ -74,7 +74,7 @@ export abstract class Band<Cell extends BandCell> {
     )
       return
     this.shownWindow = columns
-    for (let c = first; c < end; c++) this.showColumn(c, geometry)
+    for (let c = first; c < end; c++) this.showColumn(c, geometry, focused)
     for (let i = 0; i < slots.length; i++) {
       // Cells beyond the window are hidden so that they are not read out.
       const c = first + ((((i - first) % slots.length) + slots.length) % slots.length)
@@ -83,7 +83,7 @@ export abstract class Band<Cell extends BandCell> {
     }
   }
 
-  private showColumn(c: number, geometry: Geometry): void {
+  private showColumn(c: number, geometry: Geometry, focused: Element | null): void {
     const i = c % this.slots.length
     const key = geometry.middle.keys[c]
     if (this.slots[i].column === key) return
@@ -94,18 +94,13 @@ export abstract class Band<Cell extends BandCell> {
       this.slots[i].element.hidden = false
       return
     }
-    if (this.hasFocus(this.slots[i]) && this.slots[i].column) {
+    if (focused === this.slots[i].element && this.slots[i].column) {
       this.kept = this.slots[i]
       this.slots[i] = this.makeCell(this.parts.middle)
     }
     const cell = this.slots[i]
     cell.column = key
     this.place(cell, geometry.middle, c, geometry)
-  }
-
-  private hasFocus(cell: Cell): boolean {
-    const root = this.element.getRootNode() as Document | ShadowRoot
-    return root.activeElement === cell.element
   }
 
   private layPinned(side: 'start' | 'end', run: ColumnRun): void {
@@ -152,18 +147,18 @@ export abstract class Band<Cell extends BandCell> {
   }
 
   /** Brings the cells' order in the document in line with the columns'. The focused cell stays where it is. */
-  sortCells(): void {
+  sortCells(focused: Element | null): void {
     const { geometry, slots } = this
     if (!geometry || slots.length === 0) return
     const { first, end } = this.shownWindow
     const wanted: Element[] = []
     for (let c = first; c < end; c++) wanted.push(slots[c % slots.length].element)
-    putInOrder(this.parts.middle, wanted, slots.find(cell => this.hasFocus(cell))?.element ?? null)
+    putInOrder(this.parts.middle, wanted, slots.find(cell => cell.element === focused)?.element ?? null)
   }
 
   /** Gives the focus-kept cell up once the focus has left it. */
-  releaseKept(): void {
-    if (this.kept && !this.hasFocus(this.kept)) {
+  releaseKept(focused: Element | null): void {
+    if (this.kept && this.kept.element !== focused) {
       this.remove(this.kept)
       this.kept = null
     }

@@ -17,6 +17,8 @@ export interface BodyFrame {
   readonly shift: number
   readonly rtl: boolean
   readonly pixelRatio: number
+  /** The element that has the focus, if any. */
+  readonly focused: Element | null
 }
 
 /**
@@ -99,17 +101,17 @@ export class BodyView {
   }
 
   /** At rest: the document's order becomes the visual one. */
-  sort(): void {
+  sort(focused: Element | null): void {
     const wanted: Element[] = []
     for (let line = this.firstLine; line < this.endLine; line++) {
       const band = this.bands[line % this.bands.length]
       wanted.push(band.element)
-      band.sortCells()
-      band.releaseKept()
+      band.sortCells(focused)
+      band.releaseKept(focused)
     }
-    const focused = this.bands.find(band => this.holdsFocus(band))?.element ?? null
-    putInOrder(this.block, wanted, focused)
-    if (this.kept && !this.holdsFocus(this.kept)) {
+    const fixed = this.bands.find(band => band.element.contains(focused))?.element ?? null
+    putInOrder(this.block, wanted, focused && fixed)
+    if (this.kept && !(focused && this.kept.element.contains(focused))) {
       this.kept.dispose()
       this.kept = null
     }
@@ -144,7 +146,7 @@ export class BodyView {
     this.laidOut = frame.geometry
     for (const band of this.allBands()) {
       band.element.style.blockSize = `${frame.rowHeight}px`
-      band.layOut(frame.geometry, frame.columns)
+      band.layOut(frame.geometry, frame.columns, frame.focused)
     }
   }
 
@@ -154,15 +156,11 @@ export class BodyView {
       this.bands[slot].dispose()
       this.bands[slot] = this.kept
       this.kept = null
-    } else if (
-      this.bands[slot].line !== line &&
-      this.bands[slot].line >= 0 &&
-      this.holdsFocus(this.bands[slot])
-    ) {
+    } else if (this.mustKeep(this.bands[slot], line, frame.focused)) {
       this.kept = this.bands[slot]
       this.bands[slot] = this.makeBand()
       this.bands[slot].element.style.blockSize = `${frame.rowHeight}px`
-      this.bands[slot].layOut(frame.geometry, frame.columns)
+      this.bands[slot].layOut(frame.geometry, frame.columns, frame.focused)
     }
     const band = this.bands[slot]
     band.moveTo((line - this.baseLine) * frame.rowHeight)
@@ -170,9 +168,9 @@ export class BodyView {
     // A new line fills all cells; else only those whose column came into view.
     if (band.line !== line) {
       band.line = -1
-      band.showColumns(frame.columns)
+      band.showColumns(frame.columns, frame.focused)
       band.show(line)
-    } else band.showColumns(frame.columns)
+    } else band.showColumns(frame.columns, frame.focused)
   }
 
   /** The kept band waits just outside the view, on its own side. */
@@ -182,8 +180,7 @@ export class BodyView {
     this.kept.moveTo((line - this.baseLine) * frame.rowHeight)
   }
 
-  private holdsFocus(band: RowBand): boolean {
-    const root = this.element.getRootNode() as ShadowRoot
-    return root.activeElement !== null && band.element.contains(root.activeElement)
+  private mustKeep(band: RowBand, line: number, focused: Element | null): boolean {
+    return focused !== null && band.line !== line && band.line >= 0 && band.element.contains(focused)
   }
 }

@@ -615,6 +615,12 @@ export class Grid implements MeadowHandle {
     return this.arranged?.lines ?? NOTHING
   }
 
+  /** The element in the viewport that has the focus. */
+  private get focusedCell(): Element | null {
+    const { activeElement } = this.root
+    return activeElement && this.viewport.view.contains(activeElement) ? activeElement : null
+  }
+
   private get rowHeight(): number {
     return ROW_HEIGHTS[this.currentDefinition?.density ?? 'normal']
   }
@@ -643,9 +649,10 @@ export class Grid implements MeadowHandle {
   }
 
   private rested(): void {
-    this.body.sort()
-    this.header.sortCells()
-    this.header.releaseKept()
+    const focused = this.focusedCell
+    this.body.sort(focused)
+    this.header.sortCells(focused)
+    this.header.releaseKept(focused)
   }
 
   private arrived(): void {
@@ -659,7 +666,8 @@ export class Grid implements MeadowHandle {
     const columns = viewport.columnWindow(geometry)
     const { shift, rtl, offset } = viewport
     this.columnsDrawn = geometry.start.keys.length + geometry.end.keys.length + columns.end - columns.first
-    this.header.showColumns(columns)
+    const focused = this.focusedCell
+    this.header.showColumns(columns, focused)
     this.header.moveMiddle(shift, rtl)
     const wanted = this.wantedColumns(geometry, columns.first, columns.end)
     const firstLine = Math.floor(offset / rowHeight)
@@ -675,6 +683,7 @@ export class Grid implements MeadowHandle {
       shift,
       rtl,
       pixelRatio: viewport.pixelRatio,
+      focused,
     })
     this.showFoot()
   }
@@ -694,7 +703,7 @@ export class Grid implements MeadowHandle {
     let geometry = geometryOf(this.currentDefinition!, { ...arrangement, widths }, viewport.width)
     viewport.setBody(this.lines.lineCount, rowHeight, HEAD_HEIGHT, geometry.width)
     geometry = geometryOf(this.currentDefinition!, { ...arrangement, widths }, viewport.width)
-    this.header.layOut(geometry, viewport.columnWindow(geometry))
+    this.header.layOut(geometry, viewport.columnWindow(geometry), this.focusedCell)
     viewport.view.ariaColCount = String(geometry.count)
     return geometry
   }

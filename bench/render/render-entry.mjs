@@ -1,0 +1,106 @@
+// Both renderers over the same rows, for the scripted steps of render.mjs.
+import { cellMakers, recipeSchema, shower } from '../../packages/engine/dist/index.js'
+import { mountMeadow } from '../../packages/grid/dist/index.js'
+import { recipe } from '../engine/data.mjs'
+import { mountBare } from './bare-loop.mjs'
+
+const WIDTH = 104
+const ROW_HEIGHT = 31
+const HEAD_HEIGHT = 33
+const base = recipe(1_000_000)
+/** The table's columns three times over, so that there is something to scroll to. */
+const wide = {
+  ...base,
+  columns: [0, 1, 2].flatMap(copy =>
+    base.columns.map(column => ({ ...column, key: `${column.key}${copy}` })),
+  ),
+}
+const makers = cellMakers(recipeSchema.parse(wide))
+const shows = makers.map(maker => shower(maker.field))
+const keys = wide.columns.map(column => column.key)
+const definition = {
+  format: 'vast-meadow-grid',
+  version: 1,
+  columns: keys.map(key => ({ key, title: key, width: WIDTH })),
+}
+
+const host = () => {
+  document.body.replaceChildren()
+  const element = document.createElement('div')
+  element.style.height = '100%'
+  document.body.append(element)
+  return element
+}
+
+const painted = () =>
+  new Promise(resolve => {
+    const { port1, port2 } = new MessageChannel()
+    port1.onmessage = () => resolve()
+    requestAnimationFrame(() => port2.postMessage(0))
+  })
+
+const mounts = {
+  bare: async () => {
+    const element = host()
+    // The same box for the body: the grid's bar and foot take these heights.
+    element.style.cssText = 'height:calc(100% - 80px)'
+    const mounted = mountBare(element, {
+      rows: 1_000_000,
+      widths: [38, ...keys.map(() => WIDTH)],
+      rowHeight: ROW_HEIGHT,
+      headHeight: HEAD_HEIGHT,
+      text: (row, c) => (c === 0 ? '' : shows[c - 1](makers[c - 1].value(row))),
+    })
+    await painted()
+    return mounted
+  },
+  meadow: async () => {
+    const element = host()
+    const handle = mountMeadow(element, { definition, source: { kind: 'computed', recipe: wide } })
+    await handle.ready
+    await painted()
+    return { scroller: element.shadowRoot.querySelector('.scroller'), unmount: () => handle.unmount() }
+  },
+}
+
+let mounted = null
+
+globalThis.mount = async name => {
+  mounted?.unmount()
+  const started = performance.now()
+  mounted = await mounts[name]()
+  return performance.now() - started
+}
+
+const STEPS = {
+  wheel: (s, i) => (s.scrollTop = 5000 + i * 100),
+  page: (s, i) => (s.scrollTop = 20_000 + i * (s.clientHeight - 40)),
+  jump: (s, i) => (s.scrollTop = ((i * 7919) % 120) * 30_000),
+  column: (s, i) => (s.scrollLeft = (i % 12) * 104),
+}
+
+/** Milliseconds of main-thread work for each of `frames` steps: from the write until the frame was painted. */
+globalThis.steps = async (kind, frames) => {
+  const { scroller } = mounted
+  STEPS[kind](scroller, 0)
+  await new Promise(resolve => setTimeout(resolve, 250))
+  const times = []
+  for (let i = 1; i <= frames; i++) {
+    // The time is taken inside the frame: waiting for the next one does not count.
+    const time = await new Promise(resolve => {
+      requestAnimationFrame(() => {
+        const started = performance.now()
+        STEPS[kind](scroller, i)
+        const { port1, port2 } = new MessageChannel()
+        // The scroll event comes at the start of the next frame, its paint before the next task after it.
+        requestAnimationFrame(() => {
+          const before = performance.now()
+          port1.onmessage = () => resolve({ script: before - started, frame: performance.now() - started })
+          port2.postMessage(0)
+        })
+      })
+    })
+    times.push(time.frame)
+  }
+  return times
+}

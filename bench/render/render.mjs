@@ -1,0 +1,110 @@
+// The renderer beside the bare loop: main-thread time per step from the browser's own trace, mount, elements.
+import { fileURLToPath } from 'node:url'
+import { openBrowser } from '../browser.mjs'
+import { median, p95, round3 } from '../measure.mjs'
+
+const FRAMES = 24
+const KINDS = {
+  wheel: 'wheel step of 100 px',
+  page: 'page flip',
+  jump: 'random jump',
+  column: 'step of one column',
+}
+
+/** Main-thread time of each animation frame's work, from trace events, in ms. */
+async function traced(cdp, page, kind) {
+  const events = []
+  const collect = ({ value }) => events.push(...value)
+  cdp.on('Tracing.dataCollected', collect)
+  await cdp.send('Tracing.start', {
+    transferMode: 'ReportEvents',
+    traceConfig: {
+      includedCategories: ['toplevel', 'devtools.timeline', 'disabled-by-default-devtools.timeline'],
+    },
+  })
+  await page.evaluate(([kind, frames]) => window.steps(kind, frames), [kind, FRAMES])
+  const done = new Promise(resolve => cdp.once('Tracing.tracingComplete', resolve))
+  await cdp.send('Tracing.end')
+  await done
+  cdp.off('Tracing.dataCollected', collect)
+  return perStep(events)
+}
+
+const WORK = new Set([
+  'FunctionCall',
+  'UpdateLayoutTree',
+  'Layout',
+  'PrePaint',
+  'Paint',
+  'Layerize',
+  'Commit',
+  'EventDispatch',
+  'FireAnimationFrame',
+])
+
+function perStep(events) {
+  const main = events.find(event => event.name === 'FireAnimationFrame')
+  const mine = events.filter(
+    e => e.pid === main.pid && e.tid === main.tid && e.ph === 'X' && WORK.has(e.name),
+  )
+  mine.sort((a, b) => a.ts - b.ts || b.dur - a.dur)
+  // Nested events are counted once, by the outermost.
+  let end = 0
+  let total = 0
+  let script = 0
+  for (const event of mine) {
+    if (event.ts >= end) {
+      total += event.dur
+      end = event.ts + event.dur
+      if (event.name === 'EventDispatch' && event.args?.data?.type === 'scroll') script += event.dur
+    }
+  }
+  return { total: total / 1000 / FRAMES, script: script / 1000 / FRAMES }
+}
+
+export async function renderBench(rounds) {
+  const entry = fileURLToPath(new URL('render-entry.mjs', import.meta.url))
+  const { page, close } = await openBrowser({ render: entry })
+  await page.evaluate(() => import('/render.js'))
+  const cdp = await page.context().newCDPSession(page)
+  const results = {}
+  const mounts = { bare: [], meadow: [] }
+  for (const [kind, name] of Object.entries(KINDS)) {
+    const totals = { bare: [], meadow: [] }
+    const scripts = []
+    for (let round = 0; round < rounds; round++) {
+      for (const which of ['bare', 'meadow']) {
+        mounts[which].push(await page.evaluate(which => window.mount(which), which))
+        await page.waitForTimeout(200)
+        const { total, script } = await traced(cdp, page, kind)
+        totals[which].push(total)
+        if (which === 'meadow') scripts.push(script)
+      }
+    }
+    results[name] = figures(totals)
+    results[name].scriptMs = round3(median(scripts))
+    console.error(
+      `  render ${name}: ${results[name].meadow.ratio}× (${results[name].meadow.median} ms, script ${results[name].scriptMs} ms)`,
+    )
+  }
+  results['mount to painted'] = figures(mounts)
+  console.error(`  render mount: ${results['mount to painted'].meadow.ratio}×`)
+  results.elements = await page.evaluate(() => ({
+    meadow: document.body.firstChild.shadowRoot.querySelectorAll('*').length,
+  }))
+  await close()
+  return results
+}
+
+function figures({ bare, meadow }) {
+  const ratios = meadow.map((ms, i) => ms / bare[i])
+  return {
+    bare: { median: round3(median(bare)), p95: round3(p95(bare)), ratio: 1 },
+    meadow: {
+      median: round3(median(meadow)),
+      p95: round3(p95(meadow)),
+      ratio: round3(median(ratios)),
+      ratioP95: round3(p95(ratios)),
+    },
+  }
+}

@@ -1,0 +1,113 @@
+// RESULTS.md from results.json. The notes at its end are kept in NOTES.md and are ours to write.
+import { readFileSync } from 'node:fs'
+
+const TARGETS = { engine: 2, wheel: 1.3, mount: 1.5, more: 0.5 }
+const ms = value => (value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2))
+const times = value => (value === undefined ? '–' : `${value.toFixed(2)}×`)
+const mark = (value, most) => (value === undefined ? '' : value <= most ? 'met' : '**missed**')
+
+function engineTable(operations) {
+  const rivals = [...new Set(Object.values(operations).flatMap(o => Object.keys(o)))].filter(
+    name => !['floor', 'meadow', 'megabytes', 'first', 'more', 'lifted', 'opened'].includes(name),
+  )
+  const head = [
+    'operation',
+    'floor ms',
+    'ours ms',
+    'p95',
+    'ours / floor',
+    'target ≤ 2×',
+    ...rivals.map(r => `ours / ${r}`),
+  ]
+  const rows = Object.entries(operations)
+    .filter(([, o]) => o.floor && o.meadow)
+    .map(([name, o]) => [
+      name,
+      ms(o.floor.median),
+      ms(o.meadow.median),
+      ms(o.meadow.p95),
+      times(o.meadow.ratio),
+      name === 'read CSV' ? '' : mark(o.meadow.ratio, TARGETS.engine),
+      ...rivals.map(r => times(o[r]?.oursTo)),
+    ])
+  return table(head, rows)
+}
+
+function changeTable(operations) {
+  const rows = Object.entries(operations)
+    .filter(([, o]) => o.first)
+    .map(([name, o]) => {
+      const [, after] = Object.entries(o).find(([key]) => key !== 'first')
+      return [name, ms(o.first.median), ms(after.median), times(after.ratio), mark(after.ratio, TARGETS.more)]
+    })
+  return table(['change', 'the whole, ms', 'the change, ms', 'ratio', 'target ≤ 0.5×'], rows)
+}
+
+const table = (head, rows) =>
+  [head, head.map(() => '---'), ...rows].map(cells => `| ${cells.join(' | ')} |`).join('\n')
+
+function growth(byRows) {
+  const sizes = Object.keys(byRows)
+    .map(Number)
+    .sort((a, b) => a - b)
+  if (sizes.length < 2) return ''
+  const [first, last] = [sizes[0], sizes.at(-1)]
+  const rows = Object.entries(byRows[first])
+    .filter(([name, o]) => o.floor && name !== 'read CSV' && byRows[last][name])
+    .map(([name, o]) => {
+      const perRow = byRows[last][name].meadow.median / last / (o.meadow.median / first)
+      return [name, times(perRow), mark(perRow, 2)]
+    })
+  return `\n### Growth from ${first.toLocaleString('en')} to ${last.toLocaleString('en')} rows, time per row\n\n${table(['operation', 'per row', 'target ≤ 2×'], rows)}\n`
+}
+
+export function writeReport({ machine, node = {}, chromium = {}, render }) {
+  const parts = [
+    '# Results',
+    `Written by \`npm run bench\` on ${machine.when}: ${machine.cpus} cores (${machine.model}), Node ${machine.node}${machine.quick ? ', quick run' : ''}. Absolute times drift on this machine by a factor of two from hour to hour; read the ratios, which are taken in the same round. \`floor\` is the bare loop in \`bench/engine/bare.mjs\` with its indexes ready; ours starts cold where it orders and groups. Rivals run the same question on the same rows and answer with row ids; they run after ours, not in turn with it.`,
+  ]
+  for (const [where, byRows] of [
+    ['Chromium worker', chromium],
+    ['Node', node],
+  ]) {
+    for (const [rows, operations] of Object.entries(byRows)) {
+      parts.push(`## ${where}, ${Number(rows).toLocaleString('en')} rows`, engineTable(operations))
+      const built = operations['(search index built)']
+      if (built)
+        parts.push(
+          `The search index over all columns, built in the background, took ${ms(built.meadow.median)} ms.`,
+        )
+      const csv = operations['read CSV']
+      if (csv)
+        parts.push(
+          `CSV: ${(csv.megabytes / (csv.meadow.median / 1000)).toFixed(0)} MB/s with types inferred over the whole file.`,
+        )
+      parts.push(changeTable(operations))
+    }
+    parts.push(growth(byRows))
+  }
+  if (render) {
+    const rows = Object.entries(render)
+      .filter(([, r]) => r.bare)
+      .map(([name, r]) => {
+        const most = name.startsWith('mount') ? TARGETS.mount : TARGETS.wheel
+        return [
+          name,
+          ms(r.bare.median),
+          ms(r.meadow.median),
+          ms(r.meadow.p95),
+          r.scriptMs ? ms(r.scriptMs) : '',
+          times(r.meadow.ratio),
+          times(r.meadow.ratioP95),
+          `${mark(r.meadow.ratio, most)} (≤ ${most}×)`,
+        ]
+      })
+    parts.push(
+      '## Renderer, 1,000,000 rows × 30 columns, beside a bare loop of recycled elements',
+      table(['step', 'bare ms', 'ours ms', 'p95', 'script ms', 'ratio', 'ratio p95', 'target'], rows),
+      `Main-thread time per step, from the browser's trace. The bare loop has no header, no pinned part, no boxes to select rows and no roles. Elements drawn: ${render.elements.meadow}.`,
+    )
+  }
+  parts.push(readFileSync(new URL('NOTES.md', import.meta.url), 'utf8').trim())
+  return parts.filter(Boolean).join('\n\n') + '\n'
+}

@@ -1,0 +1,74 @@
+// `npm run bench`: everything measured, beside its baselines, in one run. Writes results.json and RESULTS.md.
+// Arguments: `--quick` for one small size and few rounds; `--only=engine|render`.
+import { execFileSync } from 'node:child_process'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { cpus } from 'node:os'
+import { fileURLToPath } from 'node:url'
+
+const here = fileURLToPath(new URL('.', import.meta.url))
+const quick = process.argv.includes('--quick')
+const only = process.argv.find(arg => arg.startsWith('--only='))?.slice(7)
+const SIZES = quick ? [100_000] : [100_000, 1_000_000, 5_000_000]
+const roundsFor = rows => (quick ? 3 : rows > 1_000_000 ? 3 : 7)
+
+const run = (command, args, cwd = here) =>
+  execFileSync(command, args, { cwd, stdio: ['ignore', 'pipe', 'inherit'], maxBuffer: 1 << 26 })
+const lastLine = buffer => JSON.parse(buffer.toString().trim().split('\n').at(-1))
+
+execFileSync(process.execPath, ['scripts/prepare.mjs', 'install'], { cwd: `${here}..`, stdio: 'inherit' })
+run('npm', ['run', '--silent', 'build:packages'], `${here}..`)
+if (!existsSync(`${here}node_modules/esbuild`))
+  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'])
+
+const { engineInChromium, wasmInChromium } = await import('./engine/chromium.mjs')
+const { renderBench } = await import('./render/render.mjs')
+const { writeReport } = await import('./report.mjs')
+
+const file = `${here}results.json`
+const results = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {}
+results.machine = {
+  cpus: cpus().length,
+  model: cpus()[0].model,
+  node: process.version,
+  when: new Date().toISOString().slice(0, 10),
+  quick,
+}
+const keep = () => writeFileSync(file, JSON.stringify(results, null, 1) + '\n')
+
+/** Adds rivals' figures to the operations', with their ratio to ours in the same run. */
+function merge(operations, rivals) {
+  for (const [name, figures] of Object.entries(rivals)) {
+    for (const [rival, figure] of Object.entries(figures)) {
+      const ours = operations[name]?.meadow
+      if (ours)
+        operations[name][rival] = {
+          ...figure,
+          oursTo: Math.round((ours.median / figure.median) * 1000) / 1000,
+        }
+    }
+  }
+  return operations
+}
+
+if (only !== 'render') {
+  results.node = {}
+  results.chromium = {}
+  for (const rows of SIZES) {
+    const rounds = roundsFor(rows)
+    const operations = lastLine(
+      run(process.execPath, ['--max-old-space-size=12000', 'engine/node.mjs', String(rows), String(rounds)]),
+    )
+    const rivals =
+      rows > 1_000_000 ? {} : lastLine(run(process.execPath, ['engine/node-rivals.mjs', String(rows), '3']))
+    results.node[rows] = merge(operations, rivals)
+    keep()
+    const inChromium = await engineInChromium(rows, rounds)
+    results.chromium[rows] = merge(inChromium, rows > 1_000_000 ? {} : await wasmInChromium(rows, 2))
+    keep()
+  }
+}
+if (only !== 'engine') {
+  results.render = await renderBench(quick ? 2 : 5)
+  keep()
+}
+writeFileSync(`${here}RESULTS.md`, writeReport(results))
