@@ -29,7 +29,7 @@ export async function openBrowser(entries, { viewport = { width: 1280, height: 8
       ? readFileSync(require.resolve(`@duckdb/duckdb-wasm/dist${path}`))
       : files[path]
     response.writeHead(body ? 200 : 404, {
-      'content-type': TYPES[path.split('.')[1] ?? 'html'],
+      'content-type': TYPES[path.split('.').at(-1)] ?? 'text/html',
       'cross-origin-opener-policy': 'same-origin',
       'cross-origin-embedder-policy': 'require-corp',
     })

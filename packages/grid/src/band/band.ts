@@ -106,6 +106,7 @@ export abstract class Band<Cell extends BandCell> {
   private layPinned(side: 'start' | 'end', run: ColumnRun): void {
     const part = this.parts[side]
     const cells = this.pinned[side]
+    part.hidden = run.keys.length === 0
     part.style.inlineSize = `${runWidth(run)}px`
     part.classList.toggle('edged', run.keys.length > (side === 'start' ? 1 : 0))
     while (cells.length > run.keys.length) this.remove(cells.pop()!)

@@ -154,4 +154,22 @@ function choose(name: PanelName): void {
 .step:hover {
   border-color: var(--ink-soft);
 }
+@media (max-width: 820px) {
+  .stage {
+    grid-template-columns: minmax(0, 1fr);
+    padding-inline-end: 6px;
+  }
+  .note,
+  .time {
+    display: none;
+  }
+  .count {
+    text-align: start;
+    font-size: 11px;
+  }
+  .step {
+    margin-inline: 6px;
+    inline-size: calc(100% - 12px);
+  }
+}
 </style>

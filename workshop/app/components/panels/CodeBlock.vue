@@ -31,6 +31,8 @@ pre {
   overflow: auto;
   max-block-size: 240px;
   white-space: pre;
+  scrollbar-width: thin;
+  padding-block-start: 30px;
 }
 .copy {
   position: absolute;

@@ -100,4 +100,7 @@ function hold(key: string, held: boolean): void {
   color: var(--moss-ink);
   border-color: transparent;
 }
+.columns li {
+  block-size: 30px;
+}
 </style>

@@ -31,6 +31,7 @@ const PANELS = {
   padding: 13px 14px 20px;
   overflow: hidden auto;
   min-inline-size: 0;
+  scrollbar-width: thin;
 }
 .close {
   position: absolute;
@@ -76,5 +77,13 @@ const PANELS = {
 }
 .panel :deep(h3) {
   margin-block: 16px 6px;
+}
+@media (max-width: 640px) {
+  .panel {
+    position: absolute;
+    inset-block: var(--top-height) var(--meters-height);
+    inset-inline: var(--flow-width) 0;
+    z-index: 5;
+  }
 }
 </style>

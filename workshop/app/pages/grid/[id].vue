@@ -41,9 +41,9 @@ onBeforeUnmount(() => {
 .workshop {
   block-size: 100%;
   display: grid;
-  grid-template: var(--top-height) minmax(0, 1fr) var(--meters-height) / var(--flow-width) var(
-      --panel-width
-    ) minmax(0, 1fr);
+  grid-template:
+    var(--top-height) minmax(0, 1fr) var(--meters-height) / var(--flow-width) var(--panel-width)
+    minmax(0, 1fr);
 }
 .workshop.wide {
   grid-template-columns: var(--flow-width) 0 minmax(0, 1fr);
@@ -68,8 +68,13 @@ onBeforeUnmount(() => {
 @media (max-width: 820px) {
   .workshop,
   .workshop.wide {
-    --flow-width: 148px;
-    --panel-width: min(300px, 60vw);
+    --flow-width: 112px;
+  }
+}
+@media (max-width: 640px) {
+  .workshop,
+  .workshop.wide {
+    grid-template-columns: var(--flow-width) 0 minmax(0, 1fr);
   }
 }
 </style>

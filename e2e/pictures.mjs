@@ -1,0 +1,91 @@
+// Takes the pictures in docs/screenshots from the demo data: `npm run pictures -w e2e`, after a build.
+import { spawn } from 'node:child_process'
+import { fileURLToPath } from 'node:url'
+import { chromium } from '@playwright/test'
+
+const root = fileURLToPath(new URL('..', import.meta.url))
+const PORT = '4179'
+const server = spawn(process.execPath, [`${root}workshop/.output/server/index.mjs`], {
+  env: { ...process.env, PORT },
+  stdio: 'ignore',
+})
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+  ignoreDefaultArgs: ['--hide-scrollbars'],
+})
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+
+async function reach(attempts = 40) {
+  try {
+    await page.goto(`http://localhost:${PORT}`)
+  } catch (error) {
+    if (attempts === 0) throw error
+    await new Promise(resolve => setTimeout(resolve, 250))
+    await reach(attempts - 1)
+  }
+}
+
+async function picture(name) {
+  await page.mouse.move(640, 795)
+  await page.waitForTimeout(900)
+  await page.screenshot({ path: `${root}docs/screenshots/${name}.png` })
+}
+
+const stage = title =>
+  page
+    .locator('.flow button')
+    .filter({ has: page.locator('.title', { hasText: new RegExp(`^${title}$`) }) })
+    .click()
+const header = title => page.getByRole('columnheader', { name: title, exact: true })
+
+async function choose(label, option) {
+  await page.getByRole('complementary').getByRole('combobox', { name: label }).click()
+  await page.getByRole('option', { name: option, exact: true }).click()
+}
+
+async function open(title) {
+  await page.goto(`http://localhost:${PORT}`)
+  await page.getByRole('article').filter({ hasText: title }).getByRole('button').click()
+  await page.locator('.body .row .cell').first().waitFor()
+}
+
+await reach()
+await open('Seed library')
+await header('Name').click()
+await page.waitForTimeout(1200)
+await picture('seed-library')
+await open('Survey sightings')
+await picture('source')
+await page.getByRole('searchbox', { name: 'Search rows' }).fill('lower')
+await header('Cover %').click()
+await header('Cover %').click()
+await header('Seen on').click({ modifiers: ['Shift'] })
+await stage('Conditions')
+await choose('Add a condition on', 'Cover %')
+await page.getByRole('spinbutton', { name: 'Cover % from' }).fill('20')
+await page.keyboard.press('Tab')
+await choose('Add a condition on', 'State')
+await page.getByRole('checkbox', { name: /^seen/ }).check()
+await page.getByRole('checkbox', { name: /^confirmed/ }).check()
+await picture('conditions')
+await stage('Groups')
+await choose('Group by', 'Site')
+await page.locator('.groupcell').first().click()
+for (const n of [2, 4, 5]) await page.locator('.body .row:not(.group):visible .box').nth(n).click()
+await picture('groups')
+await stage('Columns')
+await picture('columns')
+await stage('Ship')
+await page.getByRole('button', { name: 'Dark' }).click()
+await picture('ship-dark')
+await page.getByRole('button', { name: 'Light' }).click()
+await open('Ten million')
+await page.locator('.body .cell').nth(1).click()
+await page.keyboard.press('Control+End')
+await picture('ten-million')
+await page.goto(`http://localhost:${PORT}`)
+await page.getByRole('link', { name: 'Ten million' }).waitFor()
+await picture('shelf')
+await browser.close()
+server.kill()
