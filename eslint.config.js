@@ -27,7 +27,7 @@ const rooms = ROOMS.map((room, i) => ({
   files: [`packages/engine/src/${room}/**/*.ts`],
   rules: forbid(
     ['^node:', '^@vast-meadow/', '^vue', ...ROOMS.slice(i + 1).map(later => `^(\\.\\./)+${later}/`)],
-    `Imports run downwards only: "${room}" comes before that room. See DESIGN in CONTRIBUTING.md.`,
+    `Imports run downwards only: "${room}" comes before that room. See CONTRIBUTING.md.`,
   ),
 }))
 

@@ -19,7 +19,23 @@ test('progress is shown while rows are made, and making them can be cancelled', 
   await expect(page.getByText(/of 5,000,000 rows/)).toBeVisible()
   await page.getByRole('button', { name: 'Cancel' }).click()
   await expect(page.getByText(/of 5,000,000 rows/)).toBeHidden()
+  await expect(page.getByText('Loading was cancelled.')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Try again' })).toBeVisible()
   await expect(page.locator('.foot')).not.toContainText('5,000,000')
+})
+
+test('more rows take the others’ place when they are there; cancelled, the others stay', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openDemo('Survey sightings', 10_000)
+  await workshop.panel.getByRole('button', { name: '5,000,000' }).click()
+  await expect(page.getByText(/of 5,000,000 rows/)).toBeVisible()
+  await page.getByRole('button', { name: 'Cancel' }).click()
+  await expect(workshop.readout).toContainText('10,000 rows')
+  await workshop.header('Cover %').click()
+  await expect(workshop.header('Cover %')).toHaveAttribute('aria-sort', 'ascending')
+  await workshop.panel.getByRole('button', { name: '100,000' }).click()
+  await expect(workshop.readout).toContainText('100,000 rows')
+  await expect(workshop.header('Cover %')).toHaveAttribute('aria-sort', 'ascending')
 })
 
 test('soil probes, the seed library and ten million rows open', async ({ page }) => {

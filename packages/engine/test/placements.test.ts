@@ -109,6 +109,16 @@ describe.each(Object.keys(PLACES))('the engine %s', place => {
     expect(await source.rowsBetween(0, 2)).toEqual({ kind: 'list', rows: Uint32Array.from([1, 0]) })
   })
 
+  it('gives all rows that pass, also those of closed groups', async () => {
+    const source = await open([{ site: 'b' }, { site: 'a' }, { site: 'b' }])
+    const closed = { all: false, except: [] }
+    const { lines } = await source.arrange(1, { ...PLAIN, group: 'site', open: closed, search: 'b' })
+    expect(lines.lineCount).toBe(1)
+    expect(await source.passingRows()).toEqual({ kind: 'list', rows: Uint32Array.from([0, 2]) })
+    await source.arrange(2, PLAIN)
+    expect(await source.passingRows()).toEqual({ kind: 'run', from: 0, to: 3 })
+  })
+
   it('rejects what cannot be read with its problem, and stays usable', async () => {
     const source = await open([{ site: 'a' }])
     await expect(source.facets(PLAIN, 'nowhere', 5)).rejects.toThrow('nowhere')

@@ -23,6 +23,7 @@ export const defaultTexts = {
   loading: 'Loading rows',
   progress: (done: string, of: string, unit: string): string => `${done} of ${of} ${unit}`,
   failed: 'The rows could not be loaded',
+  cancelled: 'Loading was cancelled.',
   retry: 'Try again',
   empty: 'There are no rows.',
   nothingPasses: 'No row passes.',

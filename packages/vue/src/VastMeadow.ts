@@ -1,6 +1,7 @@
 import {
   defineComponent,
   h,
+  mergeProps,
   onBeforeUnmount,
   onMounted,
   shallowReactive,
@@ -29,6 +30,8 @@ const EVENTS = ['open', 'progress', 'problem', 'arrangement', 'flow', 'selection
  */
 export const VastMeadow = defineComponent({
   name: 'VastMeadow',
+  // The root is a fragment: what is not a prop belongs to the grid's own element.
+  inheritAttrs: false,
   props: {
     definition: { type: Object as PropType<DefinitionInput>, default: undefined },
     rows: { type: Array as PropType<NonNullable<MeadowOptions['rows']>>, default: undefined },
@@ -50,7 +53,7 @@ export const VastMeadow = defineComponent({
     measures: (_event: MeadowEvents['measures']) => true,
   },
   slots: Object as SlotsType<Record<`cell:${string}`, PaintedCell>>,
-  setup(props, { emit, expose, slots }) {
+  setup(props, { attrs, emit, expose, slots }) {
     const host = shallowRef<HTMLElement | null>(null)
     const handle = shallowRef<MeadowHandle | null>(null)
     const cells = shallowReactive(new Map<number, SlottedCell>())
@@ -98,7 +101,7 @@ export const VastMeadow = defineComponent({
     expose({ handle })
 
     return () => [
-      h('div', { ref: host, class: 'vast-meadow', style: { blockSize: '100%' } }),
+      h('div', mergeProps({ ref: host, class: 'vast-meadow', style: { blockSize: '100%' } }, attrs)),
       [...cells.values()].map(slottedCell => teleported(slottedCell)),
     ]
 

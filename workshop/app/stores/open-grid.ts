@@ -137,6 +137,8 @@ export const useOpenGrid = defineStore('open-grid', () => {
       await mounted.setRows(source)
     } catch {
       return false
+    } finally {
+      progress.value = null
     }
     const grid = saved.value!
     saved.value = { ...grid, origin }
@@ -160,6 +162,11 @@ export const useOpenGrid = defineStore('open-grid', () => {
       return
     }
     if (await replaceRows(source, origin)) holdFile(id, file)
+  }
+
+  function cancelLoading(): void {
+    progress.value = null
+    handle.value?.cancelLoading()
   }
 
   const facets = (column: string, limit: number): Promise<Facets> => {
@@ -220,6 +227,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
     change,
     replaceRows,
     replaceFile,
+    cancelLoading,
     facets,
     fileForHandover,
     close,

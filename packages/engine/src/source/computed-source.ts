@@ -108,6 +108,7 @@ export function computedSource(options: ComputedOptions): RowSource {
       return Promise.resolve(Number.isInteger(row) && row >= 0 && row < rows ? row : -1)
     },
     lineOfRow: row => Promise.resolve(row),
+    passingRows: (): Promise<Rows> => Promise.resolve({ kind: 'run', from: 0, to: rows }),
     rowsBetween: (from, to): Promise<Rows> => Promise.resolve({ kind: 'run', from, to }),
     async records(wanted): Promise<RowRecord[]> {
       await delay(latencyMs)

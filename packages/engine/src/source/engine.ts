@@ -90,8 +90,13 @@ export class Engine {
   rowsBetween(from: number, to: number): Rows {
     const end = Math.min(to, lineCountOf(this.reader.view))
     const { rows, groups } = this.reader.view
-    if (!rows && !groups) return { kind: 'run', from, to: end }
+    if (!groups) return rows ? { kind: 'list', rows: rows.slice(from, end) } : { kind: 'run', from, to: end }
     return { kind: 'list', rows: this.reader.rowsBetween(from, end) }
+  }
+
+  passingRows(): Rows {
+    const { rows, rowCount } = this.reader.view
+    return rows ? { kind: 'list', rows: rows.slice() } : { kind: 'run', from: 0, to: rowCount }
   }
 
   records(rows: readonly number[]): RowRecord[] {

@@ -57,6 +57,10 @@ export class PageSource implements RowSource {
     return Promise.resolve(this.ready.lineOfRow(row))
   }
 
+  passingRows(): Promise<Rows> {
+    return Promise.resolve(this.ready.passingRows())
+  }
+
   rowsBetween(from: number, to: number): Promise<Rows> {
     return Promise.resolve(this.ready.rowsBetween(from, to))
   }

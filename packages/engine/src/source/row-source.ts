@@ -88,6 +88,8 @@ export interface RowSource {
   findRow(field: string | null, key: Value, options?: CallOptions): Promise<number>
   /** The line of a row in the newest arrangement, or −1 where it is held back. */
   lineOfRow(row: number): Promise<number>
+  /** All rows that pass in the newest arrangement, also those of closed groups. */
+  passingRows(): Promise<Rows>
   /** The rows that stand on a range of lines of the newest arrangement. */
   rowsBetween(from: number, to: number): Promise<Rows>
   /** Rows as plain objects, in the order asked. */

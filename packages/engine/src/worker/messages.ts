@@ -21,6 +21,7 @@ export interface Calls {
   facets: { args: { request: FlowRequest; column: string; limit: number }; answer: Facets }
   findRow: { args: { field: string | null; key: Value }; answer: number }
   lineOfRow: { args: { row: number }; answer: number }
+  passingRows: { args: object; answer: Rows }
   rowsBetween: { args: { from: number; to: number }; answer: Rows }
   records: { args: { rows: readonly number[] }; answer: RowRecord[] }
   cells: {

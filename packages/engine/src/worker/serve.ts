@@ -72,6 +72,8 @@ class Server {
         return this.ready.findRow(message.args.field, message.args.key)
       case 'lineOfRow':
         return this.ready.lineOfRow(message.args.row)
+      case 'passingRows':
+        return this.ready.passingRows()
       case 'rowsBetween':
         return this.ready.rowsBetween(message.args.from, message.args.to)
       case 'records':

@@ -100,6 +100,10 @@ export class WorkerSource implements RowSource {
     return this.call('lineOfRow', { row })
   }
 
+  passingRows(): Promise<Rows> {
+    return this.call('passingRows', {})
+  }
+
   rowsBetween(from: number, to: number): Promise<Rows> {
     return this.call('rowsBetween', { from, to })
   }

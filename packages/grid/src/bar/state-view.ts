@@ -11,6 +11,7 @@ export type GridState =
   | { readonly kind: 'ready' }
   | { readonly kind: 'loading'; readonly progress: Progress | null }
   | { readonly kind: 'failed'; readonly message: string; readonly action: StateAction | null }
+  | { readonly kind: 'cancelled'; readonly action: StateAction }
   | { readonly kind: 'empty' }
   | { readonly kind: 'nothing-passes'; readonly hint: string; readonly action: StateAction }
 
@@ -52,7 +53,8 @@ export class StateView {
     else if (state.kind === 'failed') {
       this.what.textContent = this.texts.failed
       this.hint.textContent = state.message
-    } else if (state.kind === 'empty') this.what.textContent = this.texts.empty
+    } else if (state.kind === 'cancelled') this.what.textContent = this.texts.cancelled
+    else if (state.kind === 'empty') this.what.textContent = this.texts.empty
     else if (state.kind === 'nothing-passes') {
       this.what.textContent = this.texts.nothingPasses
       this.hint.textContent = state.hint

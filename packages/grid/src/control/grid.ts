@@ -56,6 +56,8 @@ const HEAD_HEIGHT = 33
 /** Loading and working are shown only when they take longer than this. */
 const PATIENCE_MS = 150
 const SAVE_AFTER_MS = 300
+/** What decides where columns lie. */
+const GEOMETRY_KEYS = ['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'] as const
 const NOTHING: LineReader = {
   lineCount: 0,
   line: () => undefined,
@@ -358,7 +360,9 @@ export class Grid implements MeadowHandle {
     if (!cancelled) this.emitter.emit('problem', { message })
     if (this.arranged) return
     const retry = { text: this.texts.retry, act: () => void this.load(input).catch(() => {}) }
-    this.stateView.show(cancelled ? { kind: 'ready' } : { kind: 'failed', message, action: retry })
+    this.stateView.show(
+      cancelled ? { kind: 'cancelled', action: retry } : { kind: 'failed', message, action: retry },
+    )
   }
 
   private async take(source: RowSource, description: SourceDescription, own: boolean): Promise<void> {
@@ -371,7 +375,7 @@ export class Grid implements MeadowHandle {
     this.currentDescription = description
     this.arranged = null
     if (before !== source) before?.close()
-    this.selector.rows.clear()
+    this.clearSelection()
     this.emitter.emit('open', { description })
     await this.adopt(definition, saved)
   }
@@ -424,7 +428,7 @@ export class Grid implements MeadowHandle {
 
   private changed(arrangement: Arrangement, { change, why }: Transaction): void {
     this.changeStarted = performance.now()
-    this.geometry = null
+    if (GEOMETRY_KEYS.some(key => key in change)) this.geometry = null
     this.showArrangement()
     const moved = 'order' in change || 'conditions' in change || 'search' in change || 'group' in change
     const searched = arrangement.search.trim() !== '' && 'hidden' in change
@@ -474,6 +478,7 @@ export class Grid implements MeadowHandle {
     this.stopArriving = arranged.lines.onArrive(() => this.arrived())
     this.selector.forgetAnchor()
     this.body.forget()
+    if (this.geometry) this.sizeBody(this.geometry)
     const { view } = this.viewport
     view.setAttribute('role', this.store.arrangement.group === null ? 'grid' : 'treegrid')
     view.ariaRowCount = String(arranged.lines.lineCount + 1)
@@ -701,11 +706,15 @@ export class Grid implements MeadowHandle {
     const { viewport, rowHeight } = this
     this.body.element.style.setProperty('--_row-height', `${rowHeight - 1}px`)
     let geometry = geometryOf(this.currentDefinition!, { ...arrangement, widths }, viewport.width)
-    viewport.setBody(this.lines.lineCount, rowHeight, HEAD_HEIGHT, geometry.width)
+    this.sizeBody(geometry)
     geometry = geometryOf(this.currentDefinition!, { ...arrangement, widths }, viewport.width)
     this.header.layOut(geometry, viewport.columnWindow(geometry), this.focusedCell)
     viewport.view.ariaColCount = String(geometry.count)
     return geometry
+  }
+
+  private sizeBody(geometry: Geometry): void {
+    this.viewport.setBody(this.lines.lineCount, this.rowHeight, HEAD_HEIGHT, geometry.width)
   }
 
   private showFoot(): void {

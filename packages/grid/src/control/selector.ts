@@ -48,9 +48,9 @@ export class Selector {
     this.host.changed()
   }
 
-  /** All rows that stand on lines; where all of them are selected already, none. */
+  /** All rows that pass, those of closed groups too; where all of them are selected already, none. */
   async toggleAll(allSelected: boolean): Promise<void> {
-    const rows = await this.host.source?.rowsBetween(0, this.host.lineCount)
+    const rows = await this.host.source?.passingRows()
     if (!rows) return
     if (allSelected) this.rows.deleteAll(rows)
     else this.rows.addAll(rows)

@@ -39,8 +39,21 @@ const arrangement = grid.saved?.arrangement ?? undefined
         <span class="status" :data-status="text">{{ text }}</span>
       </template>
     </VastMeadow>
-    <div v-if="grid.progress && !grid.report" class="cancel">
-      <VBtn size="small" @click="grid.handle?.cancelLoading()">Cancel</VBtn>
+    <div v-if="grid.progress" :class="grid.report ? 'strip' : 'cancel'">
+      <template v-if="grid.report">
+        <span>{{ grid.progress.doing }}</span>
+        <VProgressLinear
+          :model-value="grid.progress.done"
+          :max="grid.progress.of"
+          color="primary"
+          :aria-label="grid.progress.doing"
+        />
+        <span class="figure">
+          {{ formatCount(grid.progress.done) }} of {{ formatCount(grid.progress.of) }}
+          {{ grid.progress.unit }}
+        </span>
+      </template>
+      <VBtn size="small" @click="grid.cancelLoading()">Cancel</VBtn>
     </div>
     <p v-if="grid.problem && grid.report" class="problem" role="alert">
       <span>{{ grid.problem }}</span>
@@ -82,6 +95,19 @@ const arrangement = grid.saved?.arrangement ?? undefined
   display: grid;
   justify-content: center;
   z-index: 3;
+}
+.strip {
+  position: absolute;
+  inset-block-end: 0;
+  inset-inline: 0;
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  padding: 8px 14px;
+  white-space: nowrap;
+  background: var(--panel);
+  border-block-start: 1px solid var(--rule);
+  z-index: 4;
 }
 .problem {
   position: absolute;
