@@ -1,6 +1,6 @@
 import type { Placement } from '@vast-meadow/engine'
 import { mountMeadow } from './mount.ts'
-import type { MeadowHandle } from './control/grid.ts'
+import type { MeadowHandle } from './control/handle.ts'
 import type { MeadowOptions } from './control/options.ts'
 import type { MeadowEvents } from './control/events.ts'
 

@@ -1,5 +1,5 @@
 export { mountMeadow } from './mount.ts'
-export type { MeadowHandle } from './control/grid.ts'
+export type { MeadowHandle } from './control/handle.ts'
 export type { ArrangementStorage, MeadowOptions, Parts } from './control/options.ts'
 export type { MeadowEvents, Measures } from './control/events.ts'
 export type { CellPainter, PaintedCell } from './painter.ts'

@@ -1,4 +1,5 @@
-import { Grid, type MeadowHandle } from './control/grid.ts'
+import { Grid } from './control/grid.ts'
+import type { MeadowHandle } from './control/handle.ts'
 import type { MeadowOptions } from './control/options.ts'
 
 /**

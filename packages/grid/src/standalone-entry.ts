@@ -2,7 +2,7 @@
 import { type EnginePort, type Placement } from '@vast-meadow/engine'
 import { VastMeadowElement } from './element.ts'
 import { mountMeadow as mount } from './mount.ts'
-import type { MeadowHandle } from './control/grid.ts'
+import type { MeadowHandle } from './control/handle.ts'
 import type { MeadowOptions } from './control/options.ts'
 
 export * from '@vast-meadow/engine'

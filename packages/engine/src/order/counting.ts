@@ -24,7 +24,7 @@ export function* sortByCodes(by: Codes, rows: Uint32Array | null, descending: bo
     turn(by.codes, by.size, descending, keys, from, Math.min(keys.length, from + SLICE))
     yield
   }
-  return yield* radixSort(keys, rows, count)
+  return (yield* radixSort(keys, rows, count)).rows
 }
 
 function turn(
@@ -104,95 +104,96 @@ function startPlaces(places: Uint32Array, size: number, down: boolean): void {
 const DIGIT_BITS = 11
 const DIGITS = 1 << DIGIT_BITS
 
-/**
- * Stable radix sort of `rows` (null: all) by unsigned keys, one key a row of the column. Digits in which no key
- * differs are skipped.
- */
-export function* radixSort(keys: Uint32Array, rows: Uint32Array | null, count: number): Work<Uint32Array> {
-  const varying = yield* varyingBits(keys, rows, count)
-  let from = rows
-  let spare: Uint32Array | null = null
-  for (let shift = 0; shift < 32; shift += DIGIT_BITS) {
-    if (((varying >>> shift) & (DIGITS - 1)) === 0) continue
-    const out: Uint32Array = spare ?? new Uint32Array(count)
-    yield* radixPass(keys, from, count, shift, out)
-    spare = from === rows ? null : from
-    from = out
-  }
-  return from === rows ? ownCopy(rows, count) : from!
+/** Rows in order, and the key of each at its place. */
+export interface RadixSorted {
+  readonly rows: Uint32Array
+  readonly keys: Uint32Array
 }
 
-function ownCopy(rows: Uint32Array | null, count: number): Uint32Array {
-  if (rows) return rows.slice()
+/**
+ * Stable radix sort of `rows` (null: all) by unsigned keys, one key a row of the column. Keys travel with their rows,
+ * so that every pass reads in sequence; gathering them anew cost four times as much at five million rows. Digits in
+ * which no key differs are skipped.
+ */
+export function* radixSort(keys: Uint32Array, rows: Uint32Array | null, count: number): Work<RadixSorted> {
+  let from: RadixSorted = { rows: rows ?? allRows(count), keys: rows ? new Uint32Array(count) : keys }
+  const varying = yield* gatherKeys(keys, rows, count, from.keys)
+  let spare: RadixSorted | null = null
+  let own = false
+  for (let shift = 0; shift < 32; shift += DIGIT_BITS) {
+    if (((varying >>> shift) & (DIGITS - 1)) === 0) continue
+    const out: RadixSorted = spare ?? { rows: new Uint32Array(count), keys: new Uint32Array(count) }
+    yield* radixPass(from, count, shift, out)
+    spare = own ? from : null
+    from = out
+    own = true
+  }
+  return own ? from : { rows: from.rows.slice(), keys: from.keys }
+}
+
+function allRows(count: number): Uint32Array {
   const all = new Uint32Array(count)
   for (let i = 0; i < count; i++) all[i] = i
   return all
 }
 
-function* varyingBits(keys: Uint32Array, rows: Uint32Array | null, count: number): Work<number> {
+/** Puts the keys of the rows beside them; returns the bits in which keys differ. */
+function* gatherKeys(
+  keys: Uint32Array,
+  rows: Uint32Array | null,
+  count: number,
+  into: Uint32Array,
+): Work<number> {
   let either = 0
   let both = -1
   for (let from = 0; from < count; from += SLICE) {
     const to = Math.min(count, from + SLICE)
+    if (rows) for (let i = from; i < to; i++) into[i] = keys[rows[i]]
     for (let i = from; i < to; i++) {
-      const key = keys[rows ? rows[i] : i]
-      either |= key
-      both &= key
+      either |= into[i]
+      both &= into[i]
     }
     yield
   }
   return (either ^ both) >>> 0
 }
 
-function* radixPass(
-  keys: Uint32Array,
-  rows: Uint32Array | null,
-  count: number,
-  shift: number,
-  out: Uint32Array,
-): Work<void> {
+function* radixPass(from: RadixSorted, count: number, shift: number, out: RadixSorted): Work<void> {
   const places = new Uint32Array(DIGITS)
-  for (let from = 0; from < count; from += SLICE) {
-    const to = Math.min(count, from + SLICE)
-    if (rows) for (let i = from; i < to; i++) places[(keys[rows[i]] >>> shift) & (DIGITS - 1)]++
-    else for (let i = from; i < to; i++) places[(keys[i] >>> shift) & (DIGITS - 1)]++
+  const { keys } = from
+  for (let start = 0; start < count; start += SLICE) {
+    const end = Math.min(count, start + SLICE)
+    for (let i = start; i < end; i++) places[(keys[i] >>> shift) & (DIGITS - 1)]++
     yield
   }
-  let start = 0
+  let place = 0
   for (let digit = 0; digit < DIGITS; digit++) {
     const size = places[digit]
-    places[digit] = start
-    start += size
+    places[digit] = place
+    place += size
   }
-  for (let from = 0; from < count; from += SLICE) {
-    const to = Math.min(count, from + SLICE)
-    if (rows) scatterRows(keys, rows, places, shift, out, from, to)
-    else scatter(keys, places, shift, out, from, to)
+  for (let start = 0; start < count; start += SLICE) {
+    scatter(from.keys, from.rows, places, shift, out.keys, out.rows, start, Math.min(count, start + SLICE))
     yield
   }
 }
 
 function scatter(
   keys: Uint32Array,
-  places: Uint32Array,
-  shift: number,
-  out: Uint32Array,
-  from: number,
-  to: number,
-): void {
-  for (let i = from; i < to; i++) out[places[(keys[i] >>> shift) & (DIGITS - 1)]++] = i
-}
-function scatterRows(
-  keys: Uint32Array,
   rows: Uint32Array,
   places: Uint32Array,
   shift: number,
-  out: Uint32Array,
+  outKeys: Uint32Array,
+  outRows: Uint32Array,
   from: number,
   to: number,
 ): void {
   for (let i = from; i < to; i++) {
-    const row = rows[i]
-    out[places[(keys[row] >>> shift) & (DIGITS - 1)]++] = row
+    const key = keys[i]
+    const digit = (key >>> shift) & (DIGITS - 1)
+    const at = places[digit]
+    places[digit] = at + 1
+    outKeys[at] = key
+    outRows[at] = rows[i]
   }
 }

@@ -124,12 +124,12 @@ export function* wideKeys(column: NumberColumn, descending: boolean): Work<WideK
 /** Stable sort of rows (null: all) by wide keys: radix over the high words, then the few ties by the low ones. */
 export function* sortByWideKeys(keys: WideKeys, rows: Uint32Array | null, count: number): Work<Uint32Array> {
   const { high, low } = keys
-  const sorted = yield* radixSort(high, rows, count)
+  const { rows: sorted, keys: words } = yield* radixSort(high, rows, count)
   let checked = 0
-  for (let from = 0; from < count;) {
-    const word = high[sorted[from]]
+  for (let from = 0; from < count; ) {
+    const word = words[from]
     let to = from + 1
-    while (to < count && high[sorted[to]] === word) to++
+    while (to < count && words[to] === word) to++
     if (to - from > 1) settleTies(sorted, low, from, to)
     if (to - checked > SLICE) {
       checked = to

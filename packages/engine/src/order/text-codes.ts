@@ -160,7 +160,7 @@ function* sortByPrefix(
     if (i % 65_536 === 0) yield
   }
   let sorted: Uint32Array = even.subarray(0, evenCount)
-  for (let w = PREFIX_WORDS - 1; w >= 0; w--) sorted = yield* radixSort(words[w], sorted, evenCount)
+  for (let w = PREFIX_WORDS - 1; w >= 0; w--) sorted = (yield* radixSort(words[w], sorted, evenCount)).rows
   yield* settlePrefixTies(sorted, words, texts, compare)
   if (uneven.length === 0) return sorted
   const strings = new Map(uneven.map(i => [i, textAt(texts, i)]))

@@ -16,7 +16,8 @@ interface RowCell extends BandCell {
 export interface RowBandHost {
   readonly texts: Texts
   readonly lines: LineReader
-  painterOf(column: string): CellPainter | undefined
+  /** `named`: the painter that the column's definition asks for, if any. */
+  painterOf(column: string, named: string | undefined): CellPainter | undefined
   isSelected(row: number): boolean
   format(count: number): string
 }
@@ -95,9 +96,10 @@ export class RowBand extends Band<RowCell> {
   }
 
   protected override dress(cell: RowCell, geometry: Geometry): void {
-    const className = `cell to-${geometry.column(cell.column)?.align ?? 'start'}`
+    const defined = geometry.column(cell.column)
+    const className = `cell to-${defined?.align ?? 'start'}`
     if (cell.element.className !== className) cell.element.className = className
-    const painter = this.host.painterOf(cell.column) ?? null
+    const painter = this.host.painterOf(cell.column, defined?.painter) ?? null
     if (painter !== cell.painter) {
       this.drop(cell)
       cell.painter = painter

@@ -1,0 +1,74 @@
+import {
+  CancelledError,
+  openSource,
+  type Placement,
+  type Progress,
+  type RowSource,
+  type SourceDescription,
+  type SourceInput,
+} from '@vast-meadow/engine'
+import { isRowSource } from './options.ts'
+
+/** Loading is shown only when it takes longer than this. */
+const PATIENCE_MS = 150
+
+export interface RowLoaderHost {
+  /** The rows are there. `own`: the grid made the source and closes it. */
+  loaded(source: RowSource, description: SourceDescription, own: boolean): Promise<void>
+  loading(progress: Progress | null): void
+  /** `message` is null when the loading was cancelled. */
+  failed(message: string | null, retry: () => void): void
+}
+
+/** Brings rows in, one loading at a time: a newer one ends the one before. */
+export class RowLoader {
+  private readonly placement: Placement | undefined
+  private readonly host: RowLoaderHost
+  private current: AbortController | null = null
+
+  constructor(placement: Placement | undefined, host: RowLoaderHost) {
+    this.placement = placement
+    this.host = host
+  }
+
+  cancel(): void {
+    this.current?.abort()
+  }
+
+  /** Rejects when the rows cannot be had, and with `CancelledError`. */
+  async load(input: RowSource | SourceInput): Promise<void> {
+    this.cancel()
+    const mine = (this.current = new AbortController())
+    const tell = (progress: Progress | null): void => {
+      if (this.current === mine && !mine.signal.aborted) this.host.loading(progress)
+    }
+    const patience = setTimeout(() => tell(null), PATIENCE_MS)
+    const own = !isRowSource(input)
+    let source: RowSource | null = null
+    let taken = false
+    try {
+      source = isRowSource(input) ? input : await openSource(input, this.placement)
+      if (mine.signal.aborted) throw new CancelledError()
+      const description = await source.open({ signal: mine.signal, onProgress: tell })
+      if (mine.signal.aborted) throw new CancelledError()
+      taken = true
+      await this.host.loaded(source, description, own)
+      if (this.current === mine) this.current = null
+    } catch (error) {
+      if (own && !taken) source?.close()
+      if (this.current === mine) this.fail(error, input)
+      throw error
+    } finally {
+      clearTimeout(patience)
+    }
+  }
+
+  private fail(error: unknown, input: RowSource | SourceInput): void {
+    this.current = null
+    const message = error instanceof Error ? error.message : String(error)
+    this.host.failed(
+      error instanceof CancelledError ? null : message,
+      () => void this.load(input).catch(() => {}),
+    )
+  }
+}
