@@ -77,7 +77,7 @@ test('the code shown holds this very grid, as an element and for Vue', async ({ 
   await expect(element).toContainText('<vast-meadow')
   await expect(element).toContainText('"column": "name"')
   await expect(workshop.panel.getByRole('region', { name: 'Code for Vue' })).toContainText(
-    '<VastMeadow v-bind="options"',
+    '<VastMeadow v-if="source" :source="source" v-bind="options"',
   )
   await workshop.panel.getByRole('button', { name: 'Copy' }).first().click()
   expect(await page.evaluate(() => navigator.clipboard.readText())).toContain(

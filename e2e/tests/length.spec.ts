@@ -127,19 +127,32 @@ test('no task of ours holds the page over 50 ms while a million rows are ordered
   const workshop = new Workshop(page)
   await workshop.openDemo('Survey sightings')
   await page.waitForTimeout(6000)
+  // Long frames tell the scripts that ran in them; layout and paint of a new page of cells are the browser's.
   await page.evaluate(() => {
-    const scope = window as unknown as { long: number[] }
-    scope.long = []
-    new PerformanceObserver(list =>
-      scope.long.push(...list.getEntries().map(entry => entry.duration)),
-    ).observe({ type: 'longtask' })
+    const scope = window as unknown as { scripts: number[]; frames: number }
+    scope.scripts = []
+    scope.frames = 0
+    new PerformanceObserver(list => {
+      for (const entry of list.getEntries() as (PerformanceEntry & { scripts: { duration: number }[] })[]) {
+        scope.frames++
+        scope.scripts.push(...entry.scripts.map(script => script.duration))
+      }
+    }).observe({ type: 'long-animation-frame' })
+    // One of our own, so that an empty list means that none was long and not that none was seen.
+    requestAnimationFrame(() => {
+      const until = performance.now() + 80
+      while (performance.now() < until);
+    })
   })
   for (const title of ['Species', 'Seen on']) {
     await workshop.header(title).click()
     await expect(workshop.header(title)).toHaveAttribute('aria-sort', 'ascending')
     await page.waitForTimeout(900)
   }
-  const long = await page.evaluate(() => (window as unknown as { long: number[] }).long)
-  // Layout and paint of a whole new page of cells is the browser's; ours is a tenth of it.
-  expect(long.filter(ms => ms > 50)).toEqual([])
+  const { scripts, frames } = await page.evaluate(() => {
+    const scope = window as unknown as { scripts: number[]; frames: number }
+    return { scripts: scope.scripts, frames: scope.frames }
+  })
+  expect(frames).toBeGreaterThan(0)
+  expect(scripts.filter(ms => ms > 50)).toHaveLength(1)
 })

@@ -119,7 +119,7 @@ test('a slotted cell is drawn by Vue in the page’s own tree, and follows the s
   await page.locator('.scroller').evaluate(scroller => (scroller.scrollTop = scroller.scrollHeight))
   await expect.poll(async () => new Set(await workshop.texts('State'))).toEqual(new Set(['']))
   expect(await slotted.count()).toBe(before)
-  await page.getByRole('link', { name: 'Shelf' }).click()
+  await page.getByRole('link', { name: 'Shelf', exact: true }).click()
   await expect(page.getByRole('heading', { name: 'Start from rows' })).toBeVisible()
   await expect(slotted).toHaveCount(0)
 })

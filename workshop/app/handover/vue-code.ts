@@ -1,8 +1,10 @@
 import { fileRows, optionsJson, type HandedGrid } from './handed-grid'
 
-/** The grid as a Vue component, with the first column's cells left to a slot to show how. */
+/** The grid as a Vue component, with one column's cells left to a slot to show how. */
 export function vueCode(grid: HandedGrid): string {
-  const first = grid.definition.columns[0]?.key ?? 'key'
+  // A slot's name stands in the template as it is, so its key must be a plain word.
+  const slotted = grid.definition.columns.find(column => /^[\w-]+$/.test(column.key))
+  const slot = slotted ? `\n    <template #cell:${slotted.key}="{ text }">{{ text }}</template>\n  ` : ''
   const fromFile = grid.origin.kind === 'csv'
   const rows = fromFile
     ? `
@@ -19,9 +21,7 @@ const options = ${JSON.stringify(optionsJson(grid), null, 2)}
 ${rows}<\u002fscript>
 
 <template>
-  <VastMeadow ${fromFile ? 'v-if="source" :source="source" ' : ''}v-bind="options" style="height: 600px">
-    <template #cell:${first}="{ text }">{{ text }}</template>
-  </VastMeadow>
+  <VastMeadow ${fromFile ? 'v-if="source" :source="source" ' : ''}v-bind="options" style="height: 600px">${slot}</VastMeadow>
 </template>
 `
 }
