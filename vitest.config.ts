@@ -1,5 +1,7 @@
+import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
+  resolve: { alias: { '~': fileURLToPath(new URL('workshop/app', import.meta.url)) } },
   test: { include: ['packages/*/test/**/*.test.ts', 'workshop/test/**/*.test.ts'], testTimeout: 60_000 },
 })

@@ -1,4 +1,4 @@
-import { fileRows, optionsJson, type HandedGrid } from './handed-grid'
+import { fileRows, optionsCode, type HandedGrid } from './handed-grid'
 
 /** The grid as a custom element, for a page with a bundler. */
 export function elementCode(grid: HandedGrid): string {
@@ -7,10 +7,8 @@ export function elementCode(grid: HandedGrid): string {
 <script type="module">
 import '@vast-meadow/grid/element'
 
-const options = ${indented(optionsJson(grid))}
+const options = ${optionsCode(grid)}
 ${fileRows(grid, './rows.csv')}document.querySelector('#grid').options = options
 <\u002fscript>
 `
 }
-
-const indented = (value: object): string => JSON.stringify(value, null, 2)

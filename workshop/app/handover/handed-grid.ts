@@ -20,6 +20,10 @@ export function optionsJson({ definition, arrangement, origin }: HandedGrid): ob
   return { definition, arrangement, ...(source ? { source } : {}) }
 }
 
+/** The options as they stand in code: within a script, a text may not hold its end. */
+export const optionsCode = (grid: HandedGrid): string =>
+  JSON.stringify(optionsJson(grid), null, 2).replaceAll('</', '<\\/')
+
 /** The code that adds a file's rows to `options`; nothing where the rows come from a recipe. */
 export const fileRows = ({ origin }: HandedGrid, path: string): string =>
   origin.kind === 'csv'

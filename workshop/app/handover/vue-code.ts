@@ -1,4 +1,4 @@
-import { fileRows, optionsJson, type HandedGrid } from './handed-grid'
+import { optionsCode, type HandedGrid } from './handed-grid'
 
 /** The grid as a Vue component, with one column's cells left to a slot to show how. */
 export function vueCode(grid: HandedGrid): string {
@@ -17,7 +17,7 @@ onMounted(async () => {
   return `<script setup>
 ${fromFile ? "import { onMounted, shallowRef } from 'vue'\n" : ''}import { VastMeadow } from '@vast-meadow/vue'
 
-const options = ${JSON.stringify(optionsJson(grid), null, 2)}
+const options = ${optionsCode(grid)}
 ${rows}<\u002fscript>
 
 <template>

@@ -126,7 +126,7 @@ export function* sortByWideKeys(keys: WideKeys, rows: Uint32Array | null, count:
   const { high, low } = keys
   const { rows: sorted, keys: words } = yield* radixSort(high, rows, count)
   let checked = 0
-  for (let from = 0; from < count; ) {
+  for (let from = 0; from < count;) {
     const word = words[from]
     let to = from + 1
     while (to < count && words[to] === word) to++

@@ -1,0 +1,178 @@
+import { describe, expect, it, vi } from 'vitest'
+import {
+  PageSource,
+  type Arrangement,
+  type DefinitionInput,
+  type RowSource,
+  type SourceDescription,
+} from '@vast-meadow/engine'
+import { activeChips } from '../src/bar/active-chips.ts'
+import { columnsInOrder, geometryOf, SELECT_COLUMN } from '../src/band/geometry.ts'
+import { definitionOf, GridModel } from '../src/control/grid-model.ts'
+import { defaultTexts } from '../src/texts.ts'
+
+const DEFINITION: DefinitionInput = {
+  format: 'vast-meadow-grid',
+  version: 1,
+  title: 'Trees',
+  columns: [
+    { key: 'name', title: 'Name', width: 100 },
+    { key: 'height', title: 'Height m', width: 80, align: 'end', format: { decimals: 1 } },
+    { key: 'planted', title: 'Planted', width: 120, orderable: false },
+  ],
+}
+
+const description = (keys: readonly string[]): SourceDescription => ({
+  fields: keys.map(key => ({ key, type: key === 'height' ? 'number' : 'text', decimals: 2 })),
+  total: { kind: 'exact', rows: 0 },
+  can: { order: true, conditions: true, search: true, group: true, facets: true, locate: true },
+  where: 'here',
+  bytes: 0,
+  ms: 0,
+  notes: [],
+  samples: keys.map(() => []),
+})
+
+function modelOf(heard: unknown[] = []): GridModel {
+  const model = new GridModel((_arrangement, { change, why }) => heard.push([change, why]))
+  const source = { close: vi.fn() } as unknown as RowSource
+  model.takeSource(source, description(['name', 'height', 'planted']), true)
+  model.define(definitionOf(DEFINITION), {})
+  return model
+}
+
+describe('a definition given to a grid', () => {
+  it('is refused with every problem and its place', () => {
+    const broken = { ...DEFINITION, columns: [{ key: '', title: 'x', width: 5 }] }
+    expect(() => definitionOf(broken)).toThrow(/columns\.0\.key.*\n.*columns\.0\.width/s)
+  })
+
+  it('is used while the data has any of its columns; else one is made from the data', () => {
+    const model = modelOf()
+    const given = definitionOf(DEFINITION)
+    expect(model.fittingDefinition(given, description(['height', 'new']))).toBe(given)
+    expect(model.fittingDefinition(given, description(['other'])).columns.map(c => c.key)).toEqual(['other'])
+    expect(model.fittingDefinition(null, description(['a_b'])).columns[0].title).toBe('A b')
+  })
+})
+
+describe('the model', () => {
+  it('orders by clicks where column and source allow it', () => {
+    const model = modelOf()
+    model.orderBy('height', false)
+    model.orderBy('name', true)
+    model.orderBy('planted', true)
+    expect(model.arrangement.order).toEqual([
+      { column: 'height', direction: 'ascending' },
+      { column: 'name', direction: 'ascending' },
+    ])
+    const cannot = { ...description(['name']), can: { ...description([]).can, order: false } }
+    model.takeSource({ close() {} } as unknown as RowSource, cannot, true)
+    model.orderBy('name', false)
+    expect(model.arrangement.order).toHaveLength(2)
+  })
+
+  it('hides, shows, pins and sizes columns as a reader’s transactions', () => {
+    const heard: unknown[] = []
+    const model = modelOf(heard)
+    model.showColumn('name', false)
+    model.showColumn('name', false)
+    model.pinColumn('planted', true)
+    model.setWidth('height', 5)
+    model.showColumn('name', true)
+    expect(heard).toEqual([
+      [{ hidden: ['name'] }, 'reader'],
+      [{ pinnedStart: ['planted'] }, 'reader'],
+      [{ widths: { height: 32 } }, 'reader'],
+      [{ hidden: [] }, 'reader'],
+    ])
+    expect([model.widthOf('height'), model.widthOf('name'), model.widthOf('nowhere')]).toEqual([32, 100, 0])
+  })
+
+  it('opens and closes single groups against the rule for all', () => {
+    const model = modelOf()
+    model.toggleGroup('ash')
+    model.toggleGroup(null)
+    expect(model.arrangement.open).toEqual({ all: true, except: ['ash', null] })
+    model.toggleGroup('ash')
+    expect(model.arrangement.open).toEqual({ all: true, except: [null] })
+  })
+
+  it('keeps what was changed before rows were there', () => {
+    const model = new GridModel(() => {})
+    model.apply({ search: 'ash', hidden: ['height'] }, 'code')
+    model.define(definitionOf(DEFINITION), { search: 'saved', widths: { name: 55 } })
+    expect(model.arrangement).toMatchObject({ search: 'ash', hidden: ['height'], widths: { name: 55 } })
+    model.define(definitionOf(DEFINITION), { search: 'later' })
+    expect(model.arrangement.search).toBe('later')
+  })
+
+  it('asks the flow to search in the shown columns only', () => {
+    const model = modelOf()
+    model.showColumn('height', false)
+    model.pinColumn('planted', true)
+    expect(model.request().searchColumns).toEqual(['planted', 'name'])
+  })
+
+  it('closes a source that it made when another takes its place, and no other', () => {
+    const model = new GridModel(() => {})
+    const [first, second] = [{ close: vi.fn() }, { close: vi.fn() }] as unknown as RowSource[]
+    model.takeSource(first, description([]), true)
+    model.takeSource(second, description([]), false)
+    expect(first.close).toHaveBeenCalledOnce()
+    model.close()
+    expect(second.close).not.toHaveBeenCalled()
+  })
+
+  it('writes values as the column does', () => {
+    expect(modelOf().showOf('height')(2.25)).toBe('2.3')
+    expect(modelOf().showOf('nowhere')(3)).toBe('3')
+  })
+})
+
+describe('chips', () => {
+  it('name all that is active, on hidden columns too, and lift just that', () => {
+    const model = modelOf()
+    const conditions: Arrangement['conditions'] = {
+      height: { match: 'all', parts: [{ kind: 'range', from: 20 }] },
+      name: { match: 'any', parts: [{ kind: 'contains', text: 'a' }, { kind: 'missing' }] },
+    }
+    model.apply({ group: 'planted', conditions, hidden: ['height'] }, 'reader')
+    const chips = activeChips(model, defaultTexts)
+    expect(chips.map(({ before, name, after }) => `${before} ${name} ${after}`.trim())).toEqual([
+      'grouped by Planted',
+      'Height m at least 20.0',
+      'Name contains “a” or missing',
+    ])
+    chips[1].lift()
+    expect(Object.keys(model.arrangement.conditions)).toEqual(['name'])
+    chips[0].lift()
+    expect(model.arrangement.group).toBeNull()
+  })
+})
+
+describe('geometry', () => {
+  it('puts the boxes first, pinned columns at their edges, and counts places through', () => {
+    const model = modelOf()
+    model.apply({ pinnedStart: ['planted'], pinnedEnd: ['name'], widths: { height: 90 } }, 'code')
+    const geometry = geometryOf(model.definition!, model.arrangement, 400)
+    expect(columnsInOrder(geometry)).toEqual([SELECT_COLUMN, 'planted', 'height', 'name'])
+    expect([...geometry.start.offsets, ...geometry.middle.offsets]).toEqual([0, 38, 158, 0, 90])
+    expect(geometry.width).toBe(38 + 120 + 90 + 100)
+    expect(geometry.placeOf('name')).toBe(4)
+    expect(geometry.count).toBe(4)
+  })
+})
+
+it('a page source is a row source for the model', async () => {
+  const source = new PageSource({
+    kind: 'recipe',
+    recipe: { name: 'x', rows: 3, columns: [{ key: 'n', kind: 'count' }] },
+  })
+  const model = new GridModel(() => {})
+  model.takeSource(source, await source.open(), true)
+  model.define(model.fittingDefinition(null, model.description!), {})
+  await source.bind(model.formats)
+  const { lines } = await source.arrange(1, model.request())
+  expect(lines.text(2, 2, 'n')).toBe('3')
+})

@@ -1,0 +1,138 @@
+import { describe, expect, it, vi } from 'vitest'
+import {
+  CancelledError,
+  SourceError,
+  type CallOptions,
+  type RowSource,
+  type SourceDescription,
+} from '@vast-meadow/engine'
+import { RowLoader, type RowLoaderHost } from '../src/control/row-loader.ts'
+
+const DESCRIPTION = { where: 'here' } as SourceDescription
+
+interface Opening {
+  readonly source: RowSource
+  finish(): void
+  fail(error: Error): void
+  options: CallOptions
+}
+
+/** A source whose opening ends when the test says so. */
+function opening(): Opening {
+  const made: Partial<Opening> = {}
+  const source = {
+    open: (options: CallOptions) => {
+      made.options = options
+      return new Promise<SourceDescription>((resolve, reject) => {
+        made.finish = () => resolve(DESCRIPTION)
+        made.fail = reject
+        options.signal?.addEventListener('abort', () => reject(new CancelledError()))
+      })
+    },
+    arrange: () => {},
+    close: vi.fn(),
+  }
+  return Object.assign(made, { source: source as unknown as RowSource }) as Opening
+}
+
+function hostOf(): RowLoaderHost & { log: unknown[] } {
+  const log: unknown[] = []
+  return {
+    log,
+    loaded: (_source, { where }, own) => {
+      log.push(['loaded', where, own])
+      return Promise.resolve()
+    },
+    loading: progress => log.push(['loading', progress?.done ?? null]),
+    failed: message => log.push(['failed', message]),
+  }
+}
+
+const settled = (): Promise<void> => new Promise(resolve => setTimeout(resolve))
+
+describe('loading rows', () => {
+  it('hands over a source of the host’s own, and does not own it', async () => {
+    const host = hostOf()
+    const one = opening()
+    const loading = new RowLoader(undefined, host).load(one.source)
+    await settled()
+    one.options.onProgress?.({ doing: 'x', done: 3, of: 9, unit: 'rows' })
+    one.finish()
+    await loading
+    expect(host.log).toEqual([
+      ['loading', 3],
+      ['loaded', 'here', false],
+    ])
+    expect(one.source.close).not.toHaveBeenCalled()
+  })
+
+  it('tells why rows cannot be had, and tries again', async () => {
+    const host = hostOf()
+    let again = (): void => {}
+    host.failed = (message, retry) => {
+      host.log.push(['failed', message])
+      again = retry
+    }
+    const one = opening()
+    const loader = new RowLoader(undefined, host)
+    const loading = loader.load(one.source)
+    await settled()
+    one.fail(new SourceError({ code: 'unclosed-quote', line: 4 }))
+    await expect(loading).rejects.toThrow('line 4')
+    again()
+    await settled()
+    one.finish()
+    await settled()
+    expect(host.log).toEqual([
+      ['failed', expect.stringContaining('line 4')],
+      ['loaded', 'here', false],
+    ])
+  })
+
+  it('cancelled, says so without a message', async () => {
+    const host = hostOf()
+    const one = opening()
+    const loader = new RowLoader(undefined, host)
+    const loading = loader.load(one.source)
+    await settled()
+    loader.cancel()
+    await expect(loading).rejects.toBeInstanceOf(CancelledError)
+    expect(host.log).toEqual([['failed', null]])
+  })
+
+  it('ended by a newer loading, is not heard of again', async () => {
+    const host = hostOf()
+    const [older, newer] = [opening(), opening()]
+    const loader = new RowLoader(undefined, host)
+    const first = loader.load(older.source)
+    await settled()
+    const second = loader.load(newer.source)
+    await expect(first).rejects.toBeInstanceOf(CancelledError)
+    await settled()
+    older.options.onProgress?.({ doing: 'x', done: 1, of: 2, unit: 'rows' })
+    newer.finish()
+    await second
+    expect(host.log).toEqual([['loaded', 'here', false]])
+  })
+
+  it('shows that it takes long only when it does', async () => {
+    vi.useFakeTimers()
+    const host = hostOf()
+    const one = opening()
+    const loading = new RowLoader(undefined, host).load(one.source)
+    await vi.advanceTimersByTimeAsync(100)
+    expect(host.log).toEqual([])
+    await vi.advanceTimersByTimeAsync(100)
+    expect(host.log).toEqual([['loading', null]])
+    one.finish()
+    await loading
+    vi.useRealTimers()
+  })
+
+  it('closes a source that it made when opening it fails', async () => {
+    const host = hostOf()
+    const loading = new RowLoader({ engine: 'page' }, host).load({ kind: 'csv', blob: new Blob(['']) })
+    await expect(loading).rejects.toThrow('The file is empty')
+    expect(host.log).toEqual([['failed', expect.stringContaining('empty')]])
+  })
+})

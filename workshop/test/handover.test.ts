@@ -1,0 +1,91 @@
+import { describe, expect, it } from 'vitest'
+import { arrangementFor, defineFrom, readDefinition } from '@vast-meadow/engine'
+import { elementCode } from '../app/handover/element-code'
+import { optionsJson, type HandedGrid } from '../app/handover/handed-grid'
+import { vueCode } from '../app/handover/vue-code'
+import { soilProbes } from '../app/demo/soil-probes'
+import { formatBytes, formatCount, formatMs } from '../app/utils/format'
+
+const definition = defineFrom(
+  'Trees',
+  [
+    { key: 'full name', type: 'text' },
+    { key: 'height', type: 'number' },
+  ],
+  [['Ash'], ['30']],
+)
+const recipe = { name: 'x', rows: 3, columns: [{ key: 'height', kind: 'count' as const }] }
+const handed = (origin: HandedGrid['origin']): HandedGrid => ({
+  title: 'Trees',
+  definition,
+  arrangement: arrangementFor(definition, { search: 'ash </script>' }),
+  origin,
+})
+const FROM_RECIPE = handed({ kind: 'recipe', recipe, computed: false, latencyMs: 0 })
+const FROM_FILE = handed({ kind: 'csv', name: 'trees.csv', bytes: 10, kept: true })
+
+/** The JSON that stands after `const options = ` in generated code. */
+function optionsIn(code: string): unknown {
+  const start = code.indexOf('const options = ') + 'const options = '.length
+  return JSON.parse(code.slice(start, code.indexOf('\n}', start) + 2))
+}
+
+describe('the code handed over', () => {
+  it('holds definition, arrangement and where rows come from', () => {
+    const options = optionsJson(FROM_RECIPE)
+    expect(options).toEqual({
+      definition,
+      arrangement: FROM_RECIPE.arrangement,
+      source: { kind: 'recipe', recipe },
+    })
+    expect(optionsIn(elementCode(FROM_RECIPE))).toEqual(JSON.parse(JSON.stringify(options)))
+    expect(optionsIn(vueCode(FROM_RECIPE))).toEqual(JSON.parse(JSON.stringify(options)))
+  })
+
+  it('computes cells where the grid did', () => {
+    const computed = handed({ kind: 'recipe', recipe, computed: true, latencyMs: 400 })
+    expect(optionsJson(computed)).toMatchObject({ source: { kind: 'computed', latencyMs: 400 } })
+  })
+
+  it('fetches the rows of a file, which JSON does not hold', () => {
+    expect(optionsJson(FROM_FILE)).not.toHaveProperty('source')
+    expect(elementCode(FROM_FILE)).toContain("blob: await (await fetch('./rows.csv')).blob()")
+    expect(vueCode(FROM_FILE)).toContain('v-if="source" :source="source"')
+    expect(vueCode(FROM_RECIPE)).not.toContain('fetch')
+  })
+
+  it('names a slot by a column whose key a template can hold', () => {
+    expect(vueCode(FROM_RECIPE)).toContain('#cell:height=')
+    const odd = { ...FROM_RECIPE, definition: defineFrom('', [{ key: 'a b', type: 'text' }], [[]]) }
+    expect(vueCode(odd)).not.toContain('#cell:')
+  })
+
+  it('does not end its own script early, whatever the grid holds', () => {
+    expect(elementCode(FROM_RECIPE).match(/<\/script>/g)).toHaveLength(1)
+    expect(vueCode(FROM_RECIPE).match(/<\/script>/g)).toHaveLength(1)
+  })
+})
+
+describe('the soil probes', () => {
+  it('have a thousand columns, each once, and a definition that fits them', () => {
+    const probes = soilProbes(20)
+    const keys = probes.recipe.columns.map(column => column.key)
+    expect(new Set(keys).size).toBe(1000)
+    expect(probes.definition.columns.map(column => column.key)).toEqual(keys)
+    expect(readDefinition(probes.definition).ok).toBe(true)
+  })
+})
+
+describe('figures', () => {
+  it('have three digits and their unit', () => {
+    expect([0, 0.123, 8.44, 61.6, 7484.2].map(formatMs)).toEqual([
+      '0.00 ms',
+      '0.12 ms',
+      '8.4 ms',
+      '62 ms',
+      '7484 ms',
+    ])
+    expect([12, 141_300, 184_400_000].map(formatBytes)).toEqual(['12 B', '141 kB', '184 MB'])
+    expect(formatCount(1_000_000)).toBe('1,000,000')
+  })
+})
