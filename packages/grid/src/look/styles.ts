@@ -85,7 +85,7 @@ input, button { font: inherit; color: inherit; }
 .part.start { inset-inline-start: 0; z-index: 1; background: var(--_row); }
 .part.start.edged { border-inline-end: 2px solid var(--_rule); }
 .part.end { inset-inline-end: 0; z-index: 1; background: var(--_row); }
-.part.end.edged { border-inline-start: 2px solid var(--_rule); }
+.part.end.edged::before { content: ''; position: absolute; inset-block: 0; inset-inline-start: -2px; inline-size: 2px; background: var(--_rule); }
 .row.group > .part { display: none; }
 .cell {
   position: absolute; inset-block: 0; padding-inline: var(--_pad); overflow: clip; white-space: pre; text-overflow: ellipsis;
