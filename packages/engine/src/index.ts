@@ -41,13 +41,8 @@ export {
   type DefinitionProblem,
   type DefinitionResult,
 } from './definition/definition.ts'
-export {
-  arrangementFor,
-  arrangementSchema,
-  orderAfterClick,
-  shownColumns,
-  type Arrangement,
-} from './definition/arrangement.ts'
+export { arrangementSchema, type Arrangement } from './definition/arrangement-schema.ts'
+export { arrangementFor, orderAfterClick, shownColumns } from './definition/arrangement.ts'
 export {
   ArrangementStore,
   inverse,

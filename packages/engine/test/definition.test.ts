@@ -1,11 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import {
-  arrangementFor,
-  orderAfterClick,
-  shownColumns,
-  type Arrangement,
-} from '../src/definition/arrangement.ts'
+import { arrangementFor, orderAfterClick, shownColumns } from '../src/definition/arrangement.ts'
+import type { Arrangement } from '../src/definition/arrangement-schema.ts'
 import { ArrangementStore, inverse } from '../src/definition/arrangement-store.ts'
 import {
   defineFrom,

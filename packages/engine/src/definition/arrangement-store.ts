@@ -1,4 +1,4 @@
-import type { Arrangement } from './arrangement.ts'
+import type { Arrangement } from './arrangement-schema.ts'
 
 /** Who asked for a change. */
 export type Why = 'reader' | 'builder' | 'code' | 'restore'

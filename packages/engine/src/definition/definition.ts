@@ -1,7 +1,7 @@
 import * as z from 'zod'
 import '../zod.ts'
 import type { Field } from '../table/column.ts'
-import { arrangementSchema } from './arrangement.ts'
+import { arrangementSchema } from './arrangement-schema.ts'
 
 export const DEFINITION_VERSION = 1
 

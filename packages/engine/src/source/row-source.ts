@@ -1,3 +1,4 @@
+import type { CsvProblem } from '../read/csv/read-csv.ts'
 import type { Field, Value } from '../table/column.ts'
 import type { Facets, FlowReport, FlowRequest, Formats } from '../flow/request.ts'
 import type { Line } from '../flow/view.ts'
@@ -102,16 +103,7 @@ export interface RowSource {
 
 /** Why rows could not be had: a code, and the facts that a message needs. */
 export type SourceProblem =
-  | { readonly code: 'empty' }
-  | { readonly code: 'not-text'; readonly line: number; readonly byte: number }
-  | { readonly code: 'not-utf8'; readonly line: number }
-  | { readonly code: 'unclosed-quote'; readonly line: number }
-  | {
-      readonly code: 'too-many-fields'
-      readonly line: number
-      readonly fields: number
-      readonly most: number
-    }
+  | CsvProblem
   | { readonly code: 'recipe-not-valid'; readonly path: string; readonly reason: string }
   | { readonly code: 'failed'; readonly reason: string }
 

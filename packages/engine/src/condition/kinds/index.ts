@@ -17,7 +17,10 @@ export const partSchemas = [
   present.schema,
 ] as const
 
-/** Every kind of condition part, in the order in which editors offer them. */
+/**
+ * Every kind of condition part, in the order in which editors offer them. Each knows its own part; in the list only
+ * that it has one is known, and `kind` tells which.
+ */
 export const conditionKinds = [
   contains,
   starts,

@@ -90,7 +90,7 @@ function decimalsOf(value: number): number {
   return point < 0 ? 0 : Math.min(15, text.length - point - 1)
 }
 
-export function textOfValue(value: unknown): string {
+function textOfValue(value: unknown): string {
   if (typeof value === 'string') return value
   if (value instanceof Date) return Number.isNaN(value.getTime()) ? 'Invalid Date' : value.toISOString()
   return typeof value === 'object' ? JSON.stringify(value) : String(value)
