@@ -11,21 +11,23 @@ export const p95 = values => quantile(values, 0.95)
 
 /**
  * Runs each variant once a round, in turn. `variants`: name → function of the round's number, which may return a
- * promise. The first is the baseline. A variant that took longer than `slowMs` runs in three rounds only.
+ * promise. The first is the baseline. The first round is not measured, so that what will run is compiled; where it
+ * took longer than `slowMs` it is the only one, and is measured.
  */
-export async function compare(variants, { rounds = 7, slowMs = 3000 } = {}) {
+export async function compare(variants, { rounds = 7, slowMs = 4000 } = {}) {
   const names = Object.keys(variants)
   const times = Object.fromEntries(names.map(name => [name, []]))
-  // One unmeasured round lets the engine compile what it will run.
-  for (const name of names) await variants[name](-1)
-  for (let round = 0; round < rounds; round++) {
-    for (const name of names) {
-      if (times[name].length >= 3 && times[name][0] > slowMs) continue
-      const started = performance.now()
-      await variants[name](round)
-      times[name].push(performance.now() - started)
-    }
+  const run = async (name, round) => {
+    const started = performance.now()
+    await variants[name](round)
+    return performance.now() - started
   }
+  const first = {}
+  for (const name of names) first[name] = await run(name, -1)
+  if (Object.values(first).some(ms => ms > slowMs)) for (const name of names) times[name].push(first[name])
+  else
+    for (let round = 0; round < rounds; round++)
+      for (const name of names) times[name].push(await run(name, round))
   const base = times[names[0]]
   return Object.fromEntries(
     names.map(name => {

@@ -3,8 +3,11 @@ import { readFileSync } from 'node:fs'
 
 const TARGETS = { engine: 2, wheel: 1.3, mount: 1.5, more: 0.5 }
 const ms = value => (value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2))
-const times = value => (value === undefined ? '–' : `${value.toFixed(2)}×`)
-const mark = (value, most) => (value === undefined ? '' : value <= most ? 'met' : '**missed**')
+const times = value => (typeof value !== 'number' ? '–' : `${value.toFixed(2)}×`)
+const mark = (value, most) => (typeof value !== 'number' ? '' : value <= most ? 'met' : '**missed**')
+
+/** The ratio of the rounds; of the medians where rounds were not paired. */
+const ratioOf = o => o.meadow.ratio ?? o.meadow.median / o.floor.median
 
 function engineTable(operations) {
   const rivals = [...new Set(Object.values(operations).flatMap(o => Object.keys(o)))].filter(
@@ -26,8 +29,8 @@ function engineTable(operations) {
       ms(o.floor.median),
       ms(o.meadow.median),
       ms(o.meadow.p95),
-      times(o.meadow.ratio),
-      name === 'read CSV' ? '' : mark(o.meadow.ratio, TARGETS.engine),
+      times(ratioOf(o)),
+      name === 'read CSV' ? '' : mark(ratioOf(o), TARGETS.engine),
       ...rivals.map(r => times(o[r]?.oursTo)),
     ])
   return table(head, rows)

@@ -1,5 +1,6 @@
 // `npm run bench`: everything measured, beside its baselines, in one run. Writes results.json and RESULTS.md.
-// Arguments: `--quick` for one small size and few rounds; `--only=engine|render`.
+// Arguments: `--quick` for one small size and few rounds; `--only=engine|render`; `--rows=100000,1000000` for some
+// sizes, the others' figures being kept; `--operation=search` for some operations, likewise.
 import { execFileSync } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { cpus } from 'node:os'
@@ -8,9 +9,15 @@ import { fileURLToPath } from 'node:url'
 const here = fileURLToPath(new URL('.', import.meta.url))
 const quick = process.argv.includes('--quick')
 const only = process.argv.find(arg => arg.startsWith('--only='))?.slice(7)
-const SIZES = quick ? [100_000] : [100_000, 1_000_000, 5_000_000]
+const given = process.argv
+  .find(arg => arg.startsWith('--rows='))
+  ?.slice(7)
+  .split(',')
+  .map(Number)
+const SIZES = given ?? (quick ? [100_000] : [100_000, 1_000_000, 5_000_000])
 const roundsFor = rows => (quick ? 3 : rows > 1_000_000 ? 3 : 7)
 
+const operation = process.argv.find(arg => arg.startsWith('--operation='))?.slice(12)
 const run = (command, args, cwd = here) =>
   execFileSync(command, args, { cwd, stdio: ['ignore', 'pipe', 'inherit'], maxBuffer: 1 << 26 })
 const lastLine = buffer => JSON.parse(buffer.toString().trim().split('\n').at(-1))
@@ -21,6 +28,7 @@ if (!existsSync(`${here}node_modules/esbuild`))
   run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'])
 
 const { engineInChromium, wasmInChromium } = await import('./engine/chromium.mjs')
+const { CSV_ROWS } = await import('./engine/operations.mjs')
 const { renderBench } = await import('./render/render.mjs')
 const { writeReport } = await import('./report.mjs')
 
@@ -35,24 +43,49 @@ results.machine = {
 }
 const keep = () => writeFileSync(file, JSON.stringify(results, null, 1) + '\n')
 
+/** Puts newly measured operations in the old ones' place; the rivals' figures are compared with the new. */
+function replace(operations, again) {
+  for (const [name, { floor, meadow }] of Object.entries(again)) {
+    if (!floor) continue
+    Object.assign(operations[name], { floor, meadow })
+    for (const figure of Object.values(operations[name])) {
+      if (figure.oursTo) figure.oursTo = Math.round((meadow.median / figure.median) * 1000) / 1000
+    }
+  }
+}
+
 /** Adds rivals' figures to the operations', with their ratio to ours in the same run. */
-function merge(operations, rivals) {
+function merge(operations, rivals, rows) {
   for (const [name, figures] of Object.entries(rivals)) {
     for (const [rival, figure] of Object.entries(figures)) {
       const ours = operations[name]?.meadow
+      // Ours reads a part of the rows as CSV, the rivals read them all.
+      const share = name === 'read CSV' ? Math.max(1, rows / CSV_ROWS) : 1
       if (ours)
         operations[name][rival] = {
           ...figure,
-          oursTo: Math.round((ours.median / figure.median) * 1000) / 1000,
+          oursTo: Math.round(((ours.median * share) / figure.median) * 1000) / 1000,
         }
     }
   }
   return operations
 }
 
-if (only !== 'render') {
-  results.node = {}
-  results.chromium = {}
+if (operation) {
+  for (const rows of SIZES) {
+    const again = lastLine(
+      run(
+        process.execPath,
+        ['--max-old-space-size=12000', 'engine/node.mjs', rows, roundsFor(rows), operation].map(String),
+      ),
+    )
+    replace(results.node[rows], again)
+    replace(results.chromium[rows], await engineInChromium(rows, roundsFor(rows), operation))
+    keep()
+  }
+} else if (only !== 'render') {
+  results.node = given ? (results.node ?? {}) : {}
+  results.chromium = given ? (results.chromium ?? {}) : {}
   for (const rows of SIZES) {
     const rounds = roundsFor(rows)
     const operations = lastLine(
@@ -60,14 +93,14 @@ if (only !== 'render') {
     )
     const rivals =
       rows > 1_000_000 ? {} : lastLine(run(process.execPath, ['engine/node-rivals.mjs', String(rows), '3']))
-    results.node[rows] = merge(operations, rivals)
+    results.node[rows] = merge(operations, rivals, rows)
     keep()
     const inChromium = await engineInChromium(rows, rounds)
-    results.chromium[rows] = merge(inChromium, rows > 1_000_000 ? {} : await wasmInChromium(rows, 2))
+    results.chromium[rows] = merge(inChromium, rows > 1_000_000 ? {} : await wasmInChromium(rows, 2), rows)
     keep()
   }
 }
-if (only !== 'engine') {
+if (only !== 'engine' && !operation) {
   results.render = await renderBench(quick ? 2 : 5)
   keep()
 }

@@ -5,21 +5,21 @@ import { median, p95, round3 } from '../measure.mjs'
 
 const entry = name => fileURLToPath(new URL(name, import.meta.url))
 
-export async function engineInChromium(rows, rounds) {
+export async function engineInChromium(rows, rounds, only = '') {
   const { page, close } = await openBrowser({ worker: entry('worker-entry.mjs') })
   await page.exposeFunction('tell', line => console.error(`  worker ${rows}: ${line}`))
   const results = await page.evaluate(
-    ({ rows, rounds }) =>
+    ({ rows, rounds, only }) =>
       new Promise((resolve, reject) => {
         const worker = new Worker('/worker.js', { type: 'module' })
         worker.onerror = event => reject(new Error(event.message))
         worker.onmessage = ({ data }) => {
-          if (data.ready) worker.postMessage({ rows, rounds })
+          if (data.ready) worker.postMessage({ rows, rounds, only })
           else if (data.line) void window.tell(data.line)
           else resolve(data.results)
         }
       }),
-    { rows, rounds },
+    { rows, rounds, only },
   )
   await close()
   return results

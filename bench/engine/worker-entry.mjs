@@ -2,8 +2,8 @@
 import { buildTable } from './data.mjs'
 import { runOperations } from './operations.mjs'
 
-onmessage = async ({ data: { rows, rounds } }) => {
-  const results = await runOperations(buildTable(rows), { rounds, log: line => postMessage({ line }) })
+onmessage = async ({ data: { rows, rounds, only } }) => {
+  const results = await runOperations(buildTable(rows), { rounds, only, log: line => postMessage({ line }) })
   postMessage({ results })
 }
 postMessage({ ready: true })

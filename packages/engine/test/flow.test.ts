@@ -148,6 +148,21 @@ describe('the flow', () => {
     expect(fresh({ search: 't1', order })).toEqual(['conditions', 'order', 'groups', 'rows'])
   })
 
+  it('groups and orders values too far apart to be counted', () => {
+    const rows = Array.from({ length: 40 }, (_, i) => ({ far: [900_000, 3, null, 450_000][i % 4], n: i }))
+    const table = tableOf(rows)
+    for (const descending of [false, true]) {
+      const order = [
+        { column: 'far', direction: descending ? ('descending' as const) : ('ascending' as const) },
+      ]
+      for (const group of [null, 'far']) {
+        const request = { ...NOTHING, order, group }
+        const flow = new Flow(table)
+        expect(linesOf(flow, finish(flow.arrange(request)).view)).toEqual(oracle(table, request).lines)
+      }
+    }
+  })
+
   it('forgets what it searched when a column is shown otherwise', () => {
     const flow = new Flow(tableOf([{ n: 1.25 }, { n: 2.5 }]))
     const count = (search: string): number =>

@@ -1,5 +1,4 @@
-import type { Codes } from '../order/counting.ts'
-import { sortByCodes } from '../order/counting.ts'
+import { countingSort, isCountable, sortByCodes, type Codes } from '../order/counting.ts'
 import { SLICE, type Work } from '../work/work.ts'
 
 /** Rows gathered by the value of one column. Group `g` is `rows[starts[g]]` up to `rows[starts[g + 1]]`. */
@@ -13,28 +12,35 @@ export interface Grouping {
  * group the order in which the rows came. Only groups that hold a row are listed.
  */
 export function* groupRows(by: Codes, rows: Uint32Array | null): Work<Grouping> {
-  const gathered = yield* sortByCodes(by, rows, false)
-  const { codes } = by
-  let starts = new Uint32Array(256)
-  let groups = 0
-  let before = -1
-  for (let from = 0; from < gathered.length; from += SLICE) {
-    const to = Math.min(gathered.length, from + SLICE)
-    for (let i = from; i < to; i++) {
-      const code = codes[gathered[i]]
-      if (code === before) continue
-      before = code
-      if (groups + 1 >= starts.length) starts = larger(starts)
-      starts[groups++] = i
-    }
-    yield
+  if (isCountable(by, rows ? rows.length : by.codes.length)) {
+    const counted = yield* countingSort(by, rows, false)
+    return { rows: counted.rows, starts: startsFromEnds(counted.ends) }
   }
-  starts[groups] = gathered.length
-  return { rows: gathered, starts: starts.slice(0, groups + 1) }
+  const gathered = yield* sortByCodes(by, rows, false)
+  return { rows: gathered, starts: yield* startsOfRuns(by.codes, gathered) }
 }
 
-function larger(array: Uint32Array<ArrayBuffer>): Uint32Array<ArrayBuffer> {
-  const out = new Uint32Array(array.length * 2)
-  out.set(array)
-  return out
+/** The counting pass knows where each code's rows end; looking at every row again cost five times as much. */
+function startsFromEnds(ends: Uint32Array): Uint32Array {
+  const starts = new Uint32Array(ends.length + 1)
+  let groups = 0
+  let before = 0
+  for (const end of ends) {
+    if (end > before) starts[++groups] = end
+    before = end
+  }
+  return starts.slice(0, groups + 1)
+}
+
+/** Where runs of equal codes start among gathered rows, and past the last one. */
+function* startsOfRuns(codes: Uint32Array, gathered: Uint32Array): Work<Uint32Array> {
+  const starts: number[] = []
+  let before = -1
+  for (let i = 0; i < gathered.length; i++) {
+    const code = codes[gathered[i]]
+    if (code !== before) starts.push(i)
+    before = code
+    if (i % SLICE === SLICE - 1) yield
+  }
+  return Uint32Array.from([...starts, gathered.length])
 }

@@ -18,7 +18,7 @@ const COUNTING_LIMIT = 1 << 16
  */
 export function* sortByCodes(by: Codes, rows: Uint32Array | null, descending: boolean): Work<Uint32Array> {
   const count = rows ? rows.length : by.codes.length
-  if (by.size <= Math.max(COUNTING_LIMIT, count)) return yield* countingSort(by, rows, count, descending)
+  if (isCountable(by, count)) return (yield* countingSort(by, rows, descending)).rows
   const keys = new Uint32Array(by.codes.length)
   for (let from = 0; from < keys.length; from += SLICE) {
     turn(by.codes, by.size, descending, keys, from, Math.min(keys.length, from + SLICE))
@@ -39,8 +39,19 @@ function turn(
   else for (let i = from; i < to; i++) keys[i] = codes[i]
 }
 
-function* countingSort(by: Codes, rows: Uint32Array | null, count: number, down: boolean): Work<Uint32Array> {
+/** Whether a counting pass is the cheaper way for so many rows. */
+export const isCountable = (by: Codes, count: number): boolean => by.size <= Math.max(COUNTING_LIMIT, count)
+
+export interface CountedRows {
+  readonly rows: Uint32Array
+  /** By code: where its rows end. Missing rows have the last entry. */
+  readonly ends: Uint32Array
+}
+
+/** Stable counting sort of `rows` (null: all) by codes. */
+export function* countingSort(by: Codes, rows: Uint32Array | null, down: boolean): Work<CountedRows> {
   const { codes, size } = by
+  const count = rows ? rows.length : codes.length
   const places = new Uint32Array(size + 1)
   for (let from = 0; from < count; from += SLICE) {
     const to = Math.min(count, from + SLICE)
@@ -56,7 +67,7 @@ function* countingSort(by: Codes, rows: Uint32Array | null, count: number, down:
     else place(codes, places, out, from, to)
     yield
   }
-  return out
+  return { rows: out, ends: places }
 }
 
 // Each loop stands in a function of its own so that it is optimised for its arrays alone.
