@@ -3,5 +3,5 @@ import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
   resolve: { alias: { '~': fileURLToPath(new URL('workshop/app', import.meta.url)) } },
-  test: { include: ['packages/*/test/**/*.test.ts', 'workshop/test/**/*.test.ts'], testTimeout: 60_000 },
+  test: { include: ['packages/*/test/**/*.test.ts', 'workshop/test/**/*.test.ts'], testTimeout: 180_000 },
 })

@@ -29,7 +29,7 @@ export class Workshop {
 
   /** The first rows are on screen. */
   async ready(): Promise<void> {
-    await expect(this.page.locator('.foot .count')).toContainText('rows', { timeout: 30_000 })
+    await expect(this.page.locator('.foot .count')).toContainText('rows', { timeout: 60_000 })
     await expect(this.page.locator('.body [role=row]').first()).toBeVisible()
   }
 

@@ -8,7 +8,7 @@ import { expect, test } from '@playwright/test'
 const root = fileURLToPath(new URL('../..', import.meta.url))
 
 test('the packed packages install outside the repository and work in Node without a DOM', () => {
-  test.setTimeout(120_000)
+  test.setTimeout(240_000)
   const folder = mkdtempSync(join(tmpdir(), 'meadow-packed-'))
   const run = (command: string, args: string[], cwd: string): string =>
     execFileSync(command, args, { cwd, encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] })
