@@ -30,7 +30,7 @@ const from = computed(() => {
 <style scoped>
 .item {
   display: grid;
-  grid-template-columns: 1.4fr 1fr auto auto auto;
+  grid-template-columns: 1.4fr 1fr 160px 104px auto;
   align-items: center;
   gap: 16px;
   padding: 9px 14px;
