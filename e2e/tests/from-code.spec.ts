@@ -156,6 +156,32 @@ test('what is arranged before rows are there holds when they are', async ({ page
   expect(await texts(page, 2)).toEqual(['Fir', 'Elm', 'Ash'])
 })
 
+test('a change while the first lines are still asked for is no failure', async ({ page }) => {
+  await mountBare(page, served.url, {})
+  const outcome = await page.evaluate(async columns => {
+    const scope = window as unknown as Scope
+    scope.handle.unmount()
+    const recipe = { name: 'x', rows: 400_000, columns }
+    const order = ['n0', 'n1', 'n2'].map(column => ({ column, direction: 'ascending' }))
+    scope.handle = scope.meadow.mountMeadow(document.querySelector('#grid')!, {
+      source: { kind: 'recipe', recipe },
+      arrangement: { order },
+    })
+    const { handle } = scope
+    // Again and again from the moment the rows are there, so that some change meets the first request under way.
+    handle.on('open', () =>
+      [0, 2, 5, 10, 20].forEach(ms => setTimeout(() => handle.arrange({ search: `${ms}` }), ms)),
+    )
+    return await handle.ready.then(
+      () => 'ready',
+      (error: Error) => error.message,
+    )
+  }, numberColumns(3))
+  expect(outcome).toBe('ready')
+  await expect(page.locator('.foot')).toContainText('of 400,000 rows passing')
+  await expect(page.getByText('Loading was cancelled.')).toBeHidden()
+})
+
 test('rows are replaced: arrangement and definition stay, and rows that cannot be had change nothing', async ({
   page,
 }) => {

@@ -47,10 +47,6 @@ export class BarView {
     this.input.title = able ? '' : this.texts.notAble
   }
 
-  focusSearch(): void {
-    this.input.focus()
-  }
-
   setWorking(on: boolean): void {
     this.working.classList.toggle('on', on)
   }

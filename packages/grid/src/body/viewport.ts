@@ -53,10 +53,6 @@ export class Viewport {
     return this.map.offset
   }
 
-  get maxOffset(): number {
-    return this.map.maxOffset
-  }
-
   /** Height of the body that is in view: the layer without the header. */
   get bodyHeight(): number {
     return Math.max(0, this.height - this.headHeight)

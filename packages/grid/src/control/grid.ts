@@ -309,6 +309,10 @@ export class Grid implements MeadowHandle {
     let arranged: Arranged
     try {
       arranged = await source.arrange(version, this.request())
+    } catch (error) {
+      // A newer request has taken this one's place and brings the lines; that is no failure.
+      if (error instanceof CancelledError && version !== this.requestVersion) return
+      throw error
     } finally {
       clearTimeout(patience)
       if (version === this.requestVersion) this.bar.setWorking(false)

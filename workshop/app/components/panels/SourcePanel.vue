@@ -49,38 +49,24 @@ async function replace(change: Partial<Extract<Origin, { kind: 'recipe' }>>, row
     <ul v-if="grid.description?.notes.length" class="notes">
       <li v-for="note in grid.description.notes" :key="note">{{ note }}</li>
     </ul>
-    <template v-if="recipe && !recipe.computed && (grid.description?.fields.length ?? 0) < 100">
-      <h3 id="volume">Volume</h3>
-      <div class="choices" role="group" aria-labelledby="volume">
-        <VBtn
-          v-for="size in SIZES"
-          :key="size"
-          size="small"
-          :class="{ chosen: recipe.recipe.rows === size }"
-          :aria-pressed="recipe.recipe.rows === size"
-          :disabled="busy"
-          @click="replace({}, size)"
-        >
-          {{ formatCount(size) }}
-        </VBtn>
-      </div>
-    </template>
-    <template v-if="recipe?.computed">
-      <h3 id="latency">Every answer takes</h3>
-      <div class="choices" role="group" aria-labelledby="latency">
-        <VBtn
-          v-for="ms in LATENCIES"
-          :key="ms"
-          size="small"
-          :class="{ chosen: recipe.latencyMs === ms }"
-          :aria-pressed="recipe.latencyMs === ms"
-          :disabled="busy"
-          @click="replace({ latencyMs: ms })"
-        >
-          {{ ms }} ms
-        </VBtn>
-      </div>
-    </template>
+    <ChoiceGroup
+      v-if="recipe && !recipe.computed && (grid.description?.fields.length ?? 0) < 100"
+      title="Volume"
+      :choices="SIZES"
+      :chosen="recipe.recipe.rows"
+      :write="formatCount"
+      :disabled="busy"
+      @choose="replace({}, $event)"
+    />
+    <ChoiceGroup
+      v-if="recipe?.computed"
+      title="Every answer takes"
+      :choices="LATENCIES"
+      :chosen="recipe.latencyMs"
+      :write="ms => `${ms} ms`"
+      :disabled="busy"
+      @choose="replace({ latencyMs: $event })"
+    />
     <h3>Types found</h3>
     <p class="types">
       <span v-for="[type, count] in types" :key="type"
@@ -119,15 +105,6 @@ dd {
   padding-inline-start: 16px;
   display: grid;
   gap: 6px;
-}
-.choices {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-}
-.chosen {
-  background: var(--ink);
-  color: var(--paper);
 }
 .types {
   display: flex;
