@@ -194,7 +194,7 @@ test('rows are replaced: arrangement and definition stay, and rows that cannot b
       { name: 'Oak', height: 10 },
       { name: 'Yew', height: 20 },
     ])
-    const failed = await handle.setRows({ kind: 'csv', blob: new Blob(['a\n"open']) }).then(
+    const failed = await handle.setRows({ kind: 'file', blob: new Blob(['a\n"open']) }).then(
       () => 'read',
       (error: Error) => error.message,
     )

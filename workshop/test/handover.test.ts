@@ -22,7 +22,7 @@ const handed = (origin: HandedGrid['origin']): HandedGrid => ({
   origin,
 })
 const FROM_RECIPE = handed({ kind: 'recipe', recipe, computed: false, latencyMs: 0 })
-const FROM_FILE = handed({ kind: 'csv', name: 'trees.csv', bytes: 10, kept: true })
+const FROM_FILE = handed({ kind: 'file', name: 'trees.csv', bytes: 10, kept: true })
 
 /** The JSON that stands after `const options = ` in generated code. */
 function optionsIn(code: string): unknown {

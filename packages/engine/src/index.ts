@@ -9,15 +9,23 @@ export {
   type Table,
   type Value,
 } from './table/column.ts'
-export { shower, type Format, type Show } from './table/shown-text.ts'
+export { shower, tagsOf, type Format, type Show } from './table/shown-text.ts'
 export { tableFromRows, type RowObject } from './read/rows/read-rows.ts'
+export { readFile, type ReadResult } from './read/read-file.ts'
+export * from './read/read-report.ts'
+export { memoryLimit, type ReadCall } from './read/read-call.ts'
+export { ENCODINGS, type Encoding } from './read/bytes/encoding.ts'
 export {
-  readCsv,
-  type CsvOptions,
-  type CsvProblem,
-  type CsvReport,
-  type CsvResult,
-} from './read/csv/read-csv.ts'
+  ENCODING_NAMES,
+  faultText,
+  FORMAT_NAMES,
+  readProblemText,
+  reportSentences,
+} from './read/report-text.ts'
+export type { ColumnReading, ColumnReadOptions, ColumnsReadOptions } from './read/types/column-reading.ts'
+export { styleText, type DateOrder, type TextStyle, type Thousands } from './read/types/text-style.ts'
+export type { Misfit, Misfits } from './read/types/survey-texts.ts'
+export { packagedDecoders, type Decoder, type Decoders } from './read/columnar/columnar-file.ts'
 export { fold, searchWords } from './search/fold.ts'
 export { conditionSchema, type Condition, type ConditionPart } from './condition/condition.ts'
 export { conditionPhrase } from './condition/phrase.ts'

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { DOUBLED, Records, Scanner } from '../src/read/csv/scan.ts'
-import { readCsv } from '../src/read/csv/read-csv.ts'
+import { readFile } from '../src/read/read-file.ts'
 import { findAmong, findInJoined, joinTexts, JOINED_ROWS } from '../src/search/joined-text.ts'
 import { RowSearch } from '../src/search/search-rows.ts'
 import { buildShownIndex } from '../src/search/shown-index.ts'
@@ -167,7 +167,7 @@ describe('the CSV scanner', () => {
   })
 
   const scanIn = (bytes: Uint8Array, cuts: readonly number[]): string[][] | string => {
-    const scanner = new Scanner(44)
+    const scanner = new Scanner(',')
     const found: string[][] = []
     const decode = new TextDecoder()
     let rest = new Uint8Array(0)
@@ -308,7 +308,7 @@ describe('tables larger than one slice', () => {
 
   it('come back from CSV as they were', async () => {
     const csv = 'k,w,t\n' + rows.map(({ k, w, t }) => `${k},${w},${t}`).join('\n')
-    const read = await readCsv(new Blob([csv]))
+    const read = await readFile(new Blob([csv]))
     if (!read.ok) throw new Error(read.problem.code)
     for (let row = 0; row < count; row += 997) {
       expect(read.table.columns.map(column => valueAt(column, row))).toEqual(Object.values(rows[row]))

@@ -59,10 +59,12 @@ describe('row objects', () => {
       ['day', 'date'],
       ['at', 'datetime'],
       ['mixed', 'text'],
-      ['tags', 'text'],
+      ['tags', 'tags'],
       ['nan', 'integer'],
+      ['tags.b', 'integer'],
     ])
-    expect(valueAt(table.columns[5], 1)).toBe('{"b":1}')
+    expect(valueAt(table.columns[5], 0)).toBe('["a"]')
+    expect(valueAt(table.columns[7], 1)).toBe(1)
     expect(valueAt(table.columns[6], 0)).toBeNull()
   })
 })

@@ -131,8 +131,8 @@ describe('loading rows', () => {
 
   it('closes a source that it made when opening it fails', async () => {
     const host = hostOf()
-    const loading = new RowLoader({ engine: 'page' }, host).load({ kind: 'csv', blob: new Blob(['']) })
-    await expect(loading).rejects.toThrow('The file is empty')
+    const loading = new RowLoader({ engine: 'page' }, host).load({ kind: 'file', blob: new Blob(['']) })
+    await expect(loading).rejects.toThrow('There is nothing in it')
     expect(host.log).toEqual([['failed', expect.stringContaining('empty')]])
   })
 })

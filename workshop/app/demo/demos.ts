@@ -62,7 +62,7 @@ export const demos: readonly Demo[] = [
       const response = await fetch(seedLibraryUrl)
       const file = await response.blob()
       return {
-        origin: { kind: 'csv', name: 'seed-library.csv', bytes: file.size, kept: true },
+        origin: { kind: 'file', name: 'seed-library.csv', bytes: file.size, kept: true },
         definition: null,
         file,
       }

@@ -12,7 +12,7 @@ export interface HandedGrid {
 /** The options of `mountMeadow` that can be written as JSON; a file's rows are fetched apart. */
 export function optionsJson({ definition, arrangement, origin }: HandedGrid): object {
   const source =
-    origin.kind === 'csv'
+    origin.kind === 'file'
       ? undefined
       : origin.computed
         ? { kind: 'computed', recipe: origin.recipe, latencyMs: origin.latencyMs }
@@ -26,6 +26,6 @@ export const optionsCode = (grid: HandedGrid): string =>
 
 /** The code that adds a file's rows to `options`; nothing where the rows come from a recipe. */
 export const fileRows = ({ origin }: HandedGrid, path: string): string =>
-  origin.kind === 'csv'
-    ? `options.source = { kind: 'csv', blob: await (await fetch('${path}')).blob() }\n`
+  origin.kind === 'file'
+    ? `options.source = { kind: 'file', blob: await (await fetch('${path}')).blob() }\n`
     : ''

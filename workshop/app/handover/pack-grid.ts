@@ -12,7 +12,7 @@ export async function packGrid(grid: HandedGrid, rows: Blob | null): Promise<Blo
     'grid.json': strToU8(JSON.stringify(optionsJson(grid), null, 2)),
     'vast-meadow.js': new Uint8Array(await script.arrayBuffer()),
   }
-  if (grid.origin.kind === 'csv') {
+  if (grid.origin.kind === 'file') {
     if (!rows)
       throw new Error(
         `The rows of ${grid.origin.name} are no longer at hand. Choose the file again in Source.`,

@@ -5,12 +5,12 @@ export function vueCode(grid: HandedGrid): string {
   // A slot's name stands in the template as it is, so its key must be a plain word.
   const slotted = grid.definition.columns.find(column => /^[\w-]+$/.test(column.key))
   const slot = slotted ? `\n    <template #cell:${slotted.key}="{ text }">{{ text }}</template>\n  ` : ''
-  const fromFile = grid.origin.kind === 'csv'
+  const fromFile = grid.origin.kind === 'file'
   const rows = fromFile
     ? `
 const source = shallowRef()
 onMounted(async () => {
-  source.value = { kind: 'csv', blob: await (await fetch('./rows.csv')).blob() }
+  source.value = { kind: 'file', blob: await (await fetch('./rows.csv')).blob() }
 })
 `
     : ''

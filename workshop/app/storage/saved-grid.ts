@@ -9,7 +9,7 @@ export type Origin =
       readonly latencyMs: number
     }
   /** `kept`: the file lies in the browser's storage beside the grid. */
-  | { readonly kind: 'csv'; readonly name: string; readonly bytes: number; readonly kept: boolean }
+  | { readonly kind: 'file'; readonly name: string; readonly bytes: number; readonly kept: boolean }
 
 /** A grid on the shelf. */
 export interface SavedGrid {

@@ -50,9 +50,9 @@ export const useOpenGrid = defineStore('open-grid', () => {
   }
 
   async function inputFor({ id, origin }: SavedGrid): Promise<SourceInput | null> {
-    if (origin.kind === 'csv') {
+    if (origin.kind === 'file') {
       const blob = heldFile(id) ?? (await fileOf(id).catch(() => undefined))
-      return blob ? { kind: 'csv', blob } : null
+      return blob ? { kind: 'file', blob } : null
     }
     return recipeInput(origin)
   }
@@ -114,7 +114,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
   /** A file that may be kept is stored once, and again when another takes its place. */
   async function storeFile({ id, origin }: SavedGrid): Promise<void> {
     const file = heldFile(id)
-    if (!file || file === storedFile || origin.kind !== 'csv' || !origin.kept) return
+    if (!file || file === storedFile || origin.kind !== 'file' || !origin.kept) return
     await keepFile(id, file)
     storedFile = file
   }
@@ -148,9 +148,9 @@ export const useOpenGrid = defineStore('open-grid', () => {
 
   async function replaceFile(file: File): Promise<void> {
     const id = saved.value!.id
-    const source: SourceInput = { kind: 'csv', blob: file }
+    const source: SourceInput = { kind: 'file', blob: file }
     const origin: Origin = {
-      kind: 'csv',
+      kind: 'file',
       name: file.name,
       bytes: file.size,
       kept: file.size <= KEPT_FILE_BYTES,

@@ -53,7 +53,7 @@ export const useShelf = defineStore('shelf', () => {
   function addFile(file: File): string {
     const kept = file.size <= KEPT_FILE_BYTES
     const title = file.name.replace(/\.\w+$/, '')
-    return add(title, { kind: 'csv', name: file.name, bytes: file.size, kept }, null, file)
+    return add(title, { kind: 'file', name: file.name, bytes: file.size, kept }, null, file)
   }
 
   async function remove(id: string): Promise<void> {

@@ -1,5 +1,5 @@
-import { andInto, emptyBits, fullBits, invert, orInto, setBit, type Bits } from '../table/bits.ts'
-import type { Column, Field, NumberColumn, Value } from '../table/column.ts'
+import { andInto, emptyBits, fullBits, hasBit, invert, orInto, setBit, type Bits } from '../table/bits.ts'
+import type { Column, Field, NumberColumn, Value, WideColumn } from '../table/column.ts'
 import { valueAt } from '../table/column.ts'
 import { allTexts } from '../table/text-block.ts'
 import { findByText, findDistinct, spreadHits, type ShownIndex } from '../search/shown-index.ts'
@@ -41,6 +41,7 @@ function* answer(ask: Ask, asked: AskedColumn): Work<Bits> {
     case 'presence':
       return presenceRows(column, rows, ask.missing)
     case 'range':
+      if (column.kind === 'wide') return yield* wideRangeRows(column, ask.from, ask.to)
       return column.kind === 'number' ? yield* rangeRows(column, ask.from, ask.to) : emptyBits(rows)
     case 'values':
       return yield* valueRows(column, rows, ask.values)
@@ -65,6 +66,16 @@ function* rangeRows(column: NumberColumn, low: number, high: number): Work<Bits>
     yield
   }
   if (missing) for (let w = 0; w < bits.length; w++) bits[w] &= ~missing[w]
+  return bits
+}
+
+/** A big integer compares exactly with a double, whatever their sizes. */
+function* wideRangeRows({ values, missing }: WideColumn, low: number, high: number): Work<Bits> {
+  const bits = emptyBits(values.length)
+  for (let row = 0; row < values.length; row++) {
+    if (values[row] >= low && values[row] <= high && !(missing && hasBit(missing, row))) setBit(bits, row)
+    if (row % SLICE === SLICE - 1) yield
+  }
   return bits
 }
 
@@ -101,7 +112,9 @@ function integerRangeSlice(
 }
 
 function* valueRows(column: Column, rows: number, values: readonly Value[]): Work<Bits> {
-  const wanted = new Set(values.map(value => (value === 0 ? 0 : value)))
+  const wanted = new Set<Value>(
+    values.map(value => (column.kind === 'wide' ? String(value) : value === 0 ? 0 : value)),
+  )
   const bits = emptyBits(rows)
   if (column.kind === 'coded') {
     const texts = allTexts(column.texts)

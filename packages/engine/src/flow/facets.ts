@@ -20,7 +20,7 @@ export function* facets(flow: Flow, request: FlowRequest, columnKey: string, lim
   const missing = column.missing ? countBits(intersect(column.missing, among)) : 0
   const scale = yield* histogram(flow, place, among)
   const codes = yield* flow.codes.of(place)
-  if (column.kind === 'number' && codes.size > MAX_LISTED) {
+  if ((column.kind === 'number' || column.kind === 'wide') && codes.size > MAX_LISTED) {
     return { values: [], distinct: null, missing, ...scale }
   }
   const counts = new Uint32Array(codes.size + 1)

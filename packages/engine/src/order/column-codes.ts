@@ -1,8 +1,15 @@
 import { hasBit } from '../table/bits.ts'
-import type { BooleanColumn, Column, Table } from '../table/column.ts'
+import type { BooleanColumn, Column, NumberColumn, Table, WideColumn } from '../table/column.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { Codes } from './counting.ts'
-import { scaledCodes, sortByWideKeys, wideKeys, type ScaledCodes } from './number-codes.ts'
+import {
+  scaledCodes,
+  sortByWideKeys,
+  wideIntegerKeys,
+  wideKeys,
+  type ScaledCodes,
+  type WideKeys,
+} from './number-codes.ts'
 import { codedTextCodes, plainTextCodes } from './text-codes.ts'
 
 /** Code tables that are kept; each costs four bytes a row. */
@@ -69,27 +76,31 @@ function* codesOf(column: Column, rows: number, collator: Intl.Collator): Work<C
       return yield* plainTextCodes(column, collator)
     case 'boolean':
       return booleanCodes(column, rows)
-    case 'number': {
-      const { values, missing } = column
-      const keys = yield* wideKeys(column, false)
-      const sorted = yield* sortByWideKeys(keys, null, values.length)
-      const codes = new Uint32Array(values.length)
-      let size = 0
-      let before = NaN
-      for (let i = 0; i < sorted.length; i++) {
-        const row = sorted[i]
-        if (missing && hasBit(missing, row)) break
-        if (values[row] !== before) {
-          size++
-          before = values[row]
-        }
-        codes[row] = size - 1
-        if (i % SLICE === 0) yield
-      }
-      if (missing) for (let row = 0; row < codes.length; row++) if (hasBit(missing, row)) codes[row] = size
-      return { codes, size }
-    }
+    case 'number':
+      return yield* distinctCodes(column, yield* wideKeys(column, false))
+    case 'wide':
+      return yield* distinctCodes(column, yield* wideIntegerKeys(column, false))
   }
+}
+
+/** Codes of a column of mostly different numbers: its rows are sorted once, equal neighbours share a code. */
+function* distinctCodes({ values, missing }: NumberColumn | WideColumn, keys: WideKeys): Work<Codes> {
+  const sorted = yield* sortByWideKeys(keys, null, values.length)
+  const codes = new Uint32Array(values.length)
+  let size = 0
+  let before: number | bigint = NaN
+  for (let i = 0; i < sorted.length; i++) {
+    const row = sorted[i]
+    if (missing && hasBit(missing, row)) break
+    if (values[row] !== before) {
+      size++
+      before = values[row]
+    }
+    codes[row] = size - 1
+    if (i % SLICE === 0) yield
+  }
+  if (missing) for (let row = 0; row < codes.length; row++) if (hasBit(missing, row)) codes[row] = size
+  return { codes, size }
 }
 
 function booleanCodes(column: BooleanColumn, rows: number): Codes {

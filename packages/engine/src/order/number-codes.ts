@@ -1,4 +1,4 @@
-import type { NumberColumn } from '../table/column.ts'
+import type { NumberColumn, WideColumn } from '../table/column.ts'
 import { hasBit } from '../table/bits.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import { radixSort, type Codes } from './counting.ts'
@@ -117,6 +117,27 @@ export function* wideKeys(column: NumberColumn, descending: boolean): Work<WideK
   }
   if (missing) {
     for (let i = 0; i < floats.length; i++) if (hasBit(missing, i)) high[i] = low[i] = 0xffffffff
+  }
+  return { high, low }
+}
+
+/** The same words for whole numbers of 64 bits. */
+export function* wideIntegerKeys(column: WideColumn, descending: boolean): Work<WideKeys> {
+  const { values, missing } = column
+  const words = new Uint32Array(values.buffer, values.byteOffset, values.length * 2)
+  const high = new Uint32Array(values.length)
+  const low = new Uint32Array(values.length)
+  const turned = descending ? 0xffffffff : 0
+  for (let from = 0; from < values.length; from += SLICE) {
+    const to = Math.min(values.length, from + SLICE)
+    for (let i = from; i < to; i++) {
+      high[i] = words[i * 2 + 1] ^ TOP ^ turned
+      low[i] = words[i * 2] ^ turned
+    }
+    yield
+  }
+  if (missing) {
+    for (let i = 0; i < high.length; i++) if (hasBit(missing, i)) high[i] = low[i] = 0xffffffff
   }
   return { high, low }
 }

@@ -2,7 +2,7 @@ import type { Table } from '../table/column.ts'
 import type { Work } from '../work/work.ts'
 import type { ColumnCodes } from './column-codes.ts'
 import { sortByCodes } from './counting.ts'
-import { sortByWideKeys, wideKeys } from './number-codes.ts'
+import { sortByWideKeys, wideIntegerKeys, wideKeys } from './number-codes.ts'
 
 /** One key of an order: a column by its place in the table. */
 export interface OrderBy {
@@ -28,6 +28,10 @@ export function* orderRows(
 
 function* byKey(table: Table, codes: ColumnCodes, key: OrderBy, rows: Uint32Array | null): Work<Uint32Array> {
   const column = table.columns[key.column]
+  if (column.kind === 'wide') {
+    const keys = yield* wideIntegerKeys(column, key.descending)
+    return yield* sortByWideKeys(keys, rows, rows ? rows.length : table.rows)
+  }
   if (column.kind === 'number' && !(yield* codes.scaled(key.column))) {
     const wide = yield* wideKeys(column, key.descending)
     return yield* sortByWideKeys(wide, rows, rows ? rows.length : table.rows)

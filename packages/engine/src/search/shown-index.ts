@@ -59,7 +59,7 @@ export function* buildShownIndex(
     const count = column.texts.offsets.length - 1
     const texts = new Array<string>(count)
     for (let i = 0; i < count; i++) {
-      texts[i] = fold(textAt(column.texts, i))
+      texts[i] = fold(show(textAt(column.texts, i)))
       if (i % 16_384 === 0) yield
     }
     return { kind: 'distinct', codes: { by: 'list', codes: column.codes }, missing: column.missing, texts }

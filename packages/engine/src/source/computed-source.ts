@@ -69,6 +69,7 @@ export function computedSource(options: ComputedOptions): RowSource {
         notes: [
           'Rows are computed from their number, so they cannot be ordered, narrowed, searched or grouped.',
         ],
+        reading: null,
         samples: fields.map((_, place) =>
           Array.from({ length: Math.min(rows, 50) }, (_, row) => shows[place](cell(row, place))),
         ),

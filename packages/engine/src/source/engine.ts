@@ -33,7 +33,7 @@ export class Engine {
   }
 
   describe(where: string, ms: number): SourceDescription {
-    const { table, notes } = this.loaded
+    const { table, notes, reading } = this.loaded
     return {
       fields: table.fields,
       total: { kind: 'exact', rows: table.rows },
@@ -42,6 +42,7 @@ export class Engine {
       bytes: bytesOf(table),
       ms,
       notes,
+      reading,
       samples: this.samples(),
     }
   }

@@ -1,4 +1,5 @@
-import type { CsvProblem } from '../read/csv/read-csv.ts'
+import type { ReadProblem, ReadReport } from '../read/read-report.ts'
+import { readProblemText } from '../read/report-text.ts'
 import type { Field, Value } from '../table/column.ts'
 import type { Facets, FlowReport, FlowRequest, Formats } from '../flow/request.ts'
 import type { Line } from '../flow/view.ts'
@@ -32,6 +33,8 @@ export interface SourceDescription {
   readonly ms: number
   /** Remarks for the builder, in sentences: what was read otherwise than expected, why a fall-back was taken. */
   readonly notes: readonly string[]
+  /** How rows were read; null where they were not. */
+  readonly reading: ReadReport | null
   /** Some shown texts of each field, for column widths. */
   readonly samples: readonly (readonly string[])[]
 }
@@ -103,7 +106,7 @@ export interface RowSource {
 
 /** Why rows could not be had: a code, and the facts that a message needs. */
 export type SourceProblem =
-  | CsvProblem
+  | ReadProblem
   | { readonly code: 'recipe-not-valid'; readonly path: string; readonly reason: string }
   | { readonly code: 'failed'; readonly reason: string }
 
@@ -119,21 +122,11 @@ export class SourceError extends Error {
 /** The plain sentence for a problem: what, where, and what to do. */
 export function problemText(problem: SourceProblem): string {
   switch (problem.code) {
-    case 'empty':
-      return 'The file is empty. Choose a file with at least a header line.'
-    case 'not-text': {
-      const byte = problem.byte === 0 ? 'a NUL byte' : `byte ${problem.byte}`
-      return `Line ${problem.line} holds ${byte}, so this is not a text file. If it comes from a spreadsheet, save it there as CSV in UTF-8.`
-    }
-    case 'not-utf8':
-      return `Line ${problem.line} is not UTF-8 text. Save the file as UTF-8 and open it again.`
-    case 'unclosed-quote':
-      return `The quote that opens on line ${problem.line} is never closed. Close it, or double it if it belongs to the text.`
-    case 'too-many-fields':
-      return `Line ${problem.line} has ${problem.fields} fields; at most ${problem.most} are read. Check the delimiter.`
     case 'recipe-not-valid':
       return `The recipe for made-up rows is not valid at ${problem.path || 'its start'}: ${problem.reason}`
     case 'failed':
       return `The rows could not be read: ${problem.reason}`
+    default:
+      return readProblemText(problem)
   }
 }

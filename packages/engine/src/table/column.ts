@@ -1,9 +1,13 @@
 import { hasBit, type Bits } from './bits.ts'
 import { textAt, type TextBlock } from './text-block.ts'
 
-/** `date` counts days since 1970-01-01; `datetime` counts milliseconds, an instant or wall time as its field says. */
-export type FieldType = 'text' | 'integer' | 'number' | 'boolean' | 'date' | 'datetime'
+/**
+ * `date` counts days since 1970-01-01; `time` counts milliseconds of a day; `datetime` counts milliseconds, an instant
+ * or wall time as its field says; `tags` are several texts in one cell.
+ */
+export type FieldType = 'text' | 'integer' | 'number' | 'boolean' | 'date' | 'time' | 'datetime' | 'tags'
 
+/** A cell's value. Whole numbers of a wide column come as their digits, tags as their JSON text. */
 export type Value = string | number | boolean | null
 
 export interface Field {
@@ -14,6 +18,8 @@ export interface Field {
   readonly decimals?: number
   /** For `datetime`: values carried an offset (instants) or not (wall time). */
   readonly zoned?: boolean
+  /** For `integer`: values lie beyond ±2^53 and are kept exact, see `WideColumn`. */
+  readonly wide?: boolean
 }
 
 interface AnyColumn {
@@ -25,6 +31,15 @@ export interface NumberColumn extends AnyColumn {
   readonly kind: 'number'
   /** One value a row; 0 where missing. Never NaN. */
   readonly values: Float64Array | Int32Array
+}
+
+/**
+ * Whole numbers that a double cannot hold exactly; their values are given out as texts of digits. The two outermost
+ * numbers of 64 bits are never among them, so that their keys stay free for rows without a value.
+ */
+export interface WideColumn extends AnyColumn {
+  readonly kind: 'wide'
+  readonly values: BigInt64Array
 }
 
 export interface BooleanColumn extends AnyColumn {
@@ -45,7 +60,10 @@ export interface PlainColumn extends AnyColumn {
   readonly texts: TextBlock
 }
 
-export type Column = NumberColumn | BooleanColumn | CodedColumn | PlainColumn
+export type Column = NumberColumn | WideColumn | BooleanColumn | CodedColumn | PlainColumn
+
+/** Whether a wide column can hold the number. */
+export const fitsWide = (value: bigint): boolean => value > -(2n ** 63n) && value < 2n ** 63n - 1n
 
 /** Immutable columns of equal length, in the fields' order. */
 export interface Table {
@@ -64,6 +82,8 @@ export function valueAt(column: Column, row: number): Value {
   switch (column.kind) {
     case 'number':
       return column.values[row]
+    case 'wide':
+      return String(column.values[row])
     case 'boolean':
       return hasBit(column.values, row)
     case 'coded':
@@ -73,8 +93,10 @@ export function valueAt(column: Column, row: number): Value {
   }
 }
 
+export type ColumnArray = Uint8Array | Uint32Array | Int32Array | Float64Array | BigInt64Array
+
 /** Every typed array of a column; what a transfer or a count of bytes must visit. */
-export function arraysOf(column: Column): readonly (Uint8Array | Uint32Array | Int32Array | Float64Array)[] {
+export function arraysOf(column: Column): readonly ColumnArray[] {
   const own =
     column.kind === 'coded'
       ? [column.codes, column.texts.bytes, column.texts.offsets]

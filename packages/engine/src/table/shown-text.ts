@@ -24,17 +24,26 @@ function showPresent(field: Field, format: Format): (value: string | number | bo
   switch (field.type) {
     case 'text':
       return value => value as string
+    case 'tags':
+      return value => tagsOf(value as string).join(', ')
     case 'boolean':
       return value => (value ? 'yes' : 'no')
     case 'integer':
+      if (field.wide) return String
+      return showNumber(format.decimals ?? field.decimals ?? 0)
     case 'number':
       return showNumber(format.decimals ?? field.decimals ?? 0)
     case 'date':
       return format.date === 'medium' ? remembered(mediumDay(format.locale)) : remembered(isoDay)
+    case 'time':
+      return value => isoClock(value as number)
     case 'datetime':
       return showTime(field, format)
   }
 }
+
+/** The texts of a tags value. */
+export const tagsOf = (value: string): readonly string[] => JSON.parse(value) as string[]
 
 function showNumber(decimals: number): (value: string | number | boolean) => string {
   // toFixed turns to exponents at 1e21 and would pad them with wrong digits before.

@@ -24,6 +24,10 @@ export class TextBuilder {
     this.offsets.push(0)
   }
 
+  get byteLength(): number {
+    return this.bytes.length + this.offsets.length * 4 + (this.codes ? this.codes.length * 4 : 0)
+  }
+
   addMissing(): void {
     this.missing.add(this.rows++)
     if (this.codes) this.codes.push(0)

@@ -1,5 +1,5 @@
-import type { RowObject } from '../read/rows/read-rows.ts'
-import { tableFromRows } from '../read/rows/read-rows.ts'
+import { readRows, rowsReport, type RowObject } from '../read/rows/read-rows.ts'
+import type { ColumnsReadOptions } from '../read/types/column-reading.ts'
 import { recipeSource } from '../source/made-up/recipe-source.ts'
 import type { RecipeInput } from '../source/made-up/recipe.ts'
 import { PageSource } from '../source/page-source.ts'
@@ -32,7 +32,12 @@ export const packagedWorker: WorkerFactory = () =>
 
 export type SourceInput =
   | RowsInput
-  | { readonly kind: 'rows'; readonly rows: readonly RowObject[] }
+  | {
+      readonly kind: 'rows'
+      readonly rows: readonly RowObject[]
+      /** Types that the builder wants instead of those found. */
+      readonly columns?: ColumnsReadOptions
+    }
   /** Cells made when they are looked at; every answer takes `latencyMs`. */
   | { readonly kind: 'computed'; readonly recipe: RecipeInput; readonly latencyMs?: number }
 
@@ -42,7 +47,7 @@ export type SourceInput =
  */
 export async function openSource(input: SourceInput, placement: Placement = {}): Promise<RowSource> {
   if (input.kind === 'computed') return recipeSource(input.recipe, input.latencyMs)
-  const ready = input.kind === 'rows' ? await tableInput(input.rows) : input
+  const ready = input.kind === 'rows' ? await tableInput(input.rows, input.columns) : input
   if (placement.engine === 'page' || (placement.engine !== 'worker' && isSmall(ready)))
     return new PageSource(ready)
   let port: EnginePort | null = null
@@ -59,8 +64,9 @@ export async function openSource(input: SourceInput, placement: Placement = {}):
   }
 }
 
-async function tableInput(rows: readonly RowObject[]): Promise<RowsInput> {
-  return { kind: 'table', table: await runSliced(tableFromRows(rows), { sliceMs: 6 }) }
+async function tableInput(rows: readonly RowObject[], columns?: ColumnsReadOptions): Promise<RowsInput> {
+  const { table, readings } = await runSliced(readRows(rows, columns), { sliceMs: 6 })
+  return { kind: 'table', table, report: rowsReport(readings) }
 }
 
 function isSmall(input: RowsInput): boolean {

@@ -15,7 +15,7 @@ export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageNa
     key => `${grid.titleOf(key.column)} ${key.direction === 'ascending' ? '↑' : '↓'}`,
   )
   const origin = saved?.origin
-  const from = origin?.kind === 'csv' ? origin.name : origin?.computed ? 'computed' : 'made up'
+  const from = origin?.kind === 'file' ? origin.name : origin?.computed ? 'computed' : 'made up'
   return {
     source: description.bytes > 0 ? `${from}, ${formatBytes(description.bytes)}` : from,
     columns: `${count} of ${description.fields.length} shown`,

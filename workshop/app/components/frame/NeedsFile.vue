@@ -2,7 +2,7 @@
 import { useOpenGrid } from '~/stores/open-grid'
 
 const grid = useOpenGrid()
-const name = computed(() => (grid.saved?.origin.kind === 'csv' ? grid.saved.origin.name : 'the file'))
+const name = computed(() => (grid.saved?.origin.kind === 'file' ? grid.saved.origin.name : 'the file'))
 </script>
 
 <template>

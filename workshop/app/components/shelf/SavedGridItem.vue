@@ -8,7 +8,7 @@ const confirming = ref(false)
 
 const from = computed(() => {
   const { origin } = grid
-  if (origin.kind === 'csv') return origin.name
+  if (origin.kind === 'file') return origin.name
   return origin.computed ? 'computed rows' : 'made-up rows'
 })
 </script>

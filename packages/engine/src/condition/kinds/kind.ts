@@ -24,8 +24,8 @@ export interface ConditionKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly phrase: (part: z.infer<Schema>, show: (value: Value) => string) => string
 }
 
-export const NUMERIC: readonly FieldType[] = ['integer', 'number', 'date', 'datetime']
-export const EVERY: readonly FieldType[] = ['text', 'boolean', ...NUMERIC]
+export const NUMERIC: readonly FieldType[] = ['integer', 'number', 'date', 'time', 'datetime']
+export const EVERY: readonly FieldType[] = ['text', 'tags', 'boolean', ...NUMERIC]
 
 /** Lets a kind's own part type be known inside it, and forgotten in the list of all kinds. */
 export function conditionKind<Schema extends z.ZodObject>(

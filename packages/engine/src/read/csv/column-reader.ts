@@ -13,7 +13,7 @@ import {
   parseField,
   TEXT,
   WALL_TIME,
-} from '../parse-field.ts'
+} from '../types/parse-field.ts'
 
 /**
  * Reads one column without knowing its type: as numbers for as long as all its values are, as dates, and so on. A
@@ -75,6 +75,11 @@ export class ColumnReader {
     this.kind = TEXT
     this.numbers = null
     this.texts = new TextBuilder()
+  }
+
+  /** Bytes that the column takes so far. */
+  get bytes(): number {
+    return this.texts ? this.texts.byteLength : (this.numbers?.length ?? 0) * 8
   }
 
   get type(): FieldType {

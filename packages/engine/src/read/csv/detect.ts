@@ -1,5 +1,5 @@
 import { decodeBytes } from '../../table/text-block.ts'
-import { parseField, TEXT } from '../parse-field.ts'
+import { parseField, TEXT } from '../types/parse-field.ts'
 import { Records, Scanner } from './scan.ts'
 
 /** Delimiters that are tried, likelier ones first. */
@@ -11,11 +11,11 @@ const SAMPLE_RECORDS = 100
  * The delimiter that splits the sampled records into the same number of fields most often; among equals the one
  * with more fields.
  */
-export function detectDelimiter(sample: Uint8Array, whole: boolean): string {
+export function detectDelimiter(sample: Uint8Array, whole: boolean, comment: string | null = null): string {
   let best: string = DELIMITERS[0]
   let bestScore = 0
   for (const delimiter of DELIMITERS) {
-    const records = sampleRecords(sample, whole, delimiter)
+    const records = sampleRecords(sample, whole, delimiter, comment)
     const fields = Array.from({ length: Math.min(records.count, SAMPLE_RECORDS) }, (_, r) =>
       fieldCount(records, r),
     )
@@ -35,8 +35,13 @@ export function detectDelimiter(sample: Uint8Array, whole: boolean): string {
  * Whether the first record names the columns: none of its fields reads as a number, date or truth value, and either
  * some column below does, or no field of it comes again in its column.
  */
-export function detectHeader(sample: Uint8Array, whole: boolean, delimiter: string): boolean {
-  const records = sampleRecords(sample, whole, delimiter)
+export function detectHeader(
+  sample: Uint8Array,
+  whole: boolean,
+  delimiter: string,
+  comment: string | null = null,
+): boolean {
+  const records = sampleRecords(sample, whole, delimiter, comment)
   const count = Math.min(records.count, SAMPLE_RECORDS)
   if (count === 0) return true
   const names = recordTexts(sample, records, 0)
@@ -55,9 +60,14 @@ export function detectHeader(sample: Uint8Array, whole: boolean, delimiter: stri
   return true
 }
 
-function sampleRecords(sample: Uint8Array, whole: boolean, delimiter: string): Records {
+function sampleRecords(
+  sample: Uint8Array,
+  whole: boolean,
+  delimiter: string,
+  comment: string | null,
+): Records {
   const records = new Records()
-  new Scanner(delimiter.charCodeAt(0)).scan(sample, sample.length, whole, records)
+  new Scanner(delimiter, comment).scan(sample, sample.length, whole, records)
   return records
 }
 

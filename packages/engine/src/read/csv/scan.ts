@@ -73,14 +73,22 @@ export class Scanner {
   /** 1-based line of the next byte. */
   line = 1
   blankLines = 0
+  commentLines = 0
   strayQuotes = 0
   firstStrayLine = 0
   private readonly ends = new Uint8Array(256)
   private readonly delimiter: number
+  /** Bytes of the delimiter after the first; none for those of ASCII. */
+  private readonly tail: Uint8Array
+  private readonly comment: number
 
-  constructor(delimiter: number) {
-    this.delimiter = delimiter
-    for (const byte of [delimiter, CR, LF, 0]) this.ends[byte] = 1
+  /** One character each; records that begin with `comment` are passed over. */
+  constructor(delimiter: string, comment: string | null = null) {
+    const bytes = new TextEncoder().encode(delimiter)
+    this.delimiter = bytes[0]
+    this.tail = bytes.subarray(1)
+    this.comment = comment ? comment.charCodeAt(0) : -1
+    for (const byte of [this.delimiter, CR, LF, 0]) this.ends[byte] = 1
   }
 
   /**
@@ -94,6 +102,16 @@ export class Scanner {
     let firstField = into.fields
     let startLine = this.line
     while (at < length || (last && into.fields > firstField)) {
+      if (bytes[at] === this.comment && into.fields === firstField) {
+        while (at < length && bytes[at] !== LF && bytes[at] !== CR) at++
+        if (at === length && !last) break
+        if (bytes[at] === CR && at + 1 === length && !last) break
+        at += bytes[at] === CR && bytes[at + 1] === LF ? 2 : 1
+        this.commentLines++
+        startLine = ++this.line
+        taken = Math.min(at, length)
+        continue
+      }
       if (at < length && bytes[at] === QUOTE) {
         const closed = this.quoted(bytes, at, length, last, into)
         if (closed === -1) {
@@ -104,7 +122,8 @@ export class Scanner {
       } else {
         const start = at
         while (at < length && ends[bytes[at]] === 0) at++
-        if (at === length && !last) break
+        if (this.tail.length > 0) at = this.pastFalseDelimiters(bytes, at, length)
+        if (at + this.tail.length >= length && !last) break
         if (into.fields === into.starts.length) into.growFields()
         into.starts[into.fields] = start
         into.ends[into.fields] = at
@@ -112,7 +131,7 @@ export class Scanner {
       }
       const end = at < length ? bytes[at] : LF
       if (end === delimiter) {
-        at++
+        at += 1 + this.tail.length
         // A delimiter at the very end of the text is followed by one more, empty field.
         if (at < length || !last) continue
         into.addField(at, at, PLAIN)
@@ -136,6 +155,20 @@ export class Scanner {
     return taken
   }
 
+  /** The end of a plain field, where the delimiter's first byte alone does not end it. */
+  private pastFalseDelimiters(bytes: Uint8Array, at: number, length: number): number {
+    while (at < length && bytes[at] === this.delimiter && !this.isDelimiter(bytes, at)) {
+      at++
+      while (at < length && this.ends[bytes[at]] === 0) at++
+    }
+    return at
+  }
+
+  private isDelimiter(bytes: Uint8Array, at: number): boolean {
+    for (let i = 0; i < this.tail.length; i++) if (bytes[at + 1 + i] !== this.tail[i]) return false
+    return true
+  }
+
   /** Adds the quoted field that opens at `open`; returns where it ends, or −1 where its end is not in sight. */
   private quoted(bytes: Uint8Array, open: number, length: number, last: boolean, into: Records): number {
     let at = open + 1
@@ -150,8 +183,11 @@ export class Scanner {
       at += 2
     }
     const end = at++
-    if (at < length && this.ends[bytes[at]] === 0) {
+    if (at + this.tail.length >= length && !last) return -1
+    const falseEnd = this.tail.length > 0 && bytes[at] === this.delimiter && !this.isDelimiter(bytes, at)
+    if (at < length && (this.ends[bytes[at]] === 0 || falseEnd)) {
       while (at < length && this.ends[bytes[at]] === 0) at++
+      if (this.tail.length > 0) at = this.pastFalseDelimiters(bytes, at, length)
       if (at === length && !last) return -1
       if (this.strayQuotes++ === 0) this.firstStrayLine = this.line
       into.addField(open, at, PLAIN)

@@ -1,141 +1,137 @@
-import { privateMemory, settle, type Allocate } from '../../table/allocate.ts'
-import { DAY_MS } from '../../table/calendar.ts'
-import { emptyBits, setBit } from '../../table/bits.ts'
-import type { Column, Field, FieldType, Table } from '../../table/column.ts'
-import { TextBuilder } from '../../table/text-builder.ts'
+import { privateMemory, type Allocate } from '../../table/allocate.ts'
+import type { Table } from '../../table/column.ts'
 import type { Work } from '../../work/work.ts'
-import { DATE, INSTANT, parsed, parseField, WALL_TIME } from '../parse-field.ts'
+import { MAX_DEPTH, RowColumns, type KeyNode } from '../columns/row-columns.ts'
+import type { ValueColumn } from '../columns/value-column.ts'
+import type { ReadReport } from '../read-report.ts'
+import type { ColumnReading, ColumnsReadOptions } from '../types/column-reading.ts'
 
-/** A row as a page holds it: a plain object. Objects and lists inside become their JSON text. */
+/** A row as a page holds it: a plain object. Objects inside become fields by their path, lists of texts become tags. */
 export type RowObject = Readonly<Record<string, unknown>>
 
-/** Rows looked at between two pauses; under a millisecond a column. */
-const BATCH = 4096
+/** Rows taken between two pauses. */
+const BATCH = 512
+
+export interface RowsRead {
+  readonly table: Table
+  readonly readings: readonly ColumnReading[]
+}
 
 /** Turns row objects into typed columns, in slices. Fields are all keys that occur, in the order of first sight. */
 export function* tableFromRows(rows: readonly RowObject[], allocate: Allocate = privateMemory): Work<Table> {
-  const keys = yield* collectKeys(rows)
-  const fields: Field[] = []
-  const columns: Column[] = []
-  for (const key of keys) {
-    const field = yield* inferField(rows, key)
-    fields.push(field)
-    columns.push(yield* buildColumn(rows, field, allocate))
-  }
-  return { rows: rows.length, fields, columns }
+  return (yield* readRows(rows, {}, allocate)).table
 }
 
-function* collectKeys(rows: readonly RowObject[]): Work<string[]> {
-  const keys = new Set<string>()
+export function* readRows(
+  rows: readonly RowObject[],
+  asked: ColumnsReadOptions = {},
+  allocate: Allocate = privateMemory,
+): Work<RowsRead> {
+  const columns = new RowColumns()
   for (let i = 0; i < rows.length; i++) {
-    for (const key in rows[i]) keys.add(key)
+    addRow(columns, rows[i])
     if (i % BATCH === BATCH - 1) yield
   }
-  return [...keys]
+  return yield* columns.finish(asked, false, allocate)
 }
 
-const isAbsent = (value: unknown): boolean =>
-  value === null || value === undefined || value === '' || (typeof value === 'number' && Number.isNaN(value))
+/** What is told of rows that were never a file. */
+export const rowsReport = (columns: readonly ColumnReading[]): ReadReport => ({
+  format: 'rows',
+  gzip: false,
+  encoding: null,
+  byteOrderMark: false,
+  notUtf8Line: null,
+  csv: null,
+  json: null,
+  faults: [],
+  columns,
+})
 
-function* inferField(rows: readonly RowObject[], key: string): Work<Field> {
-  const kinds = new Set<FieldType | 'instant'>()
-  let decimals = 0
-  for (let i = 0; i < rows.length; i++) {
-    const value = rows[i][key]
-    if (!isAbsent(value)) {
-      kinds.add(kindOf(value))
-      if (typeof value === 'number' && !Number.isInteger(value) && decimals < 15) {
-        decimals = Math.max(decimals, decimalsOf(value))
-      }
-    }
-    if (i % BATCH === BATCH - 1) yield
+/** Adds one row to columns. */
+export function addRow(columns: RowColumns, row: RowObject): void {
+  addMembers(columns, columns.root, row)
+  columns.endRow()
+}
+
+function addMembers(columns: RowColumns, node: KeyNode, row: RowObject): void {
+  let nth = 0
+  for (const key in row) {
+    const expected = node.children[nth++]
+    addValue(columns, expected?.key === key ? expected : node.child(key), row[key])
   }
-  if (kinds.has('number')) kinds.delete('integer')
-  if (kinds.size !== 1) return { key, type: 'text' }
-  const [kind] = kinds
-  if (kind === 'instant') return { key, type: 'datetime', zoned: true }
-  return kind === 'number' ? { key, type: kind, decimals } : { key, type: kind }
 }
 
-function kindOf(value: unknown): FieldType | 'instant' {
+/** Adds what a row holds under a key. */
+export function addValue(columns: RowColumns, node: KeyNode, value: unknown): void {
+  if (isPlainObject(value) && node.depth < MAX_DEPTH) {
+    addMembers(columns, node, value)
+    return
+  }
+  const column = columns.columnAt(node)
+  // `a.b` beside `{ a: { b } }`: the first value holds.
+  if (column.rows === columns.rows) addScalar(column, value)
+}
+
+function addScalar(column: ValueColumn, value: unknown): void {
   switch (typeof value) {
     case 'number':
-      return Number.isInteger(value) && !Object.is(value, -0) ? 'integer' : 'number'
+      if (Number.isInteger(value) && !Object.is(value, -0)) column.addNumber(value, 0)
+      else column.addNumber(value, decimalsOf(value))
+      return
+    case 'string':
+      if (value === '') column.addMissing()
+      else column.addText(value)
+      return
     case 'boolean':
-      return 'boolean'
-    case 'string': {
-      const time = timeOf(value)
-      return time === DATE ? 'date' : time === WALL_TIME ? 'datetime' : time === INSTANT ? 'instant' : 'text'
-    }
+      column.addBoolean(value)
+      return
+    case 'bigint':
+      column.addBig(value)
+      return
+    case 'object':
+      addObject(column, value)
+      return
+    case 'undefined':
+      column.addMissing()
+      return
     default:
-      return value instanceof Date && !Number.isNaN(value.getTime()) ? 'instant' : 'text'
+      column.addText(String(value))
   }
 }
 
-const encoder = new TextEncoder()
-const scratch = new Uint8Array(96)
-
-/** Texts that are ISO dates or times are taken as such; numbers written as text stay text. */
-function timeOf(text: string): number {
-  const first = text.charCodeAt(0)
-  if (text.length < 10 || text.length > 32 || first < 48 || first > 57) return 0
-  return parseField(scratch, 0, encoder.encodeInto(text, scratch).written)
+function addObject(column: ValueColumn, value: object | null): void {
+  if (value === null) column.addMissing()
+  else if (value instanceof Date) {
+    if (Number.isNaN(value.getTime())) column.addText('Invalid Date')
+    else column.addTime(value.getTime(), 'instant')
+  } else if (Array.isArray(value) && value.every(entry => typeof entry === 'string')) {
+    if (value.length > 0) column.addTags(value as string[])
+    else column.addMissing()
+  } else column.addText(jsonOf(value))
 }
 
-function decimalsOf(value: number): number {
+/** Objects that refer to themselves, or hold what JSON does not know, are told by their kind. */
+function jsonOf(value: object): string {
+  try {
+    return JSON.stringify(value)
+  } catch {
+    return Object.prototype.toString.call(value)
+  }
+}
+
+function isPlainObject(value: unknown): value is RowObject {
+  if (typeof value !== 'object' || value === null) return false
+  const prototype: unknown = Object.getPrototypeOf(value)
+  return prototype === Object.prototype || prototype === null
+}
+
+/** Digits after the point that a number is written with, at most 15. */
+export function decimalsOf(value: number): number {
+  if (!Number.isFinite(value)) return 0
   const text = String(value)
   const exponent = text.indexOf('e')
   if (exponent >= 0) return Math.min(15, Math.max(0, -Number(text.slice(exponent + 1))))
   const point = text.indexOf('.')
   return point < 0 ? 0 : Math.min(15, text.length - point - 1)
-}
-
-function textOfValue(value: unknown): string {
-  if (typeof value === 'string') return value
-  if (value instanceof Date) return Number.isNaN(value.getTime()) ? 'Invalid Date' : value.toISOString()
-  return typeof value === 'object' ? JSON.stringify(value) : String(value)
-}
-
-function numberOf(value: unknown, type: FieldType): number {
-  if (typeof value === 'number') return value
-  if (value instanceof Date) return type === 'date' ? Math.floor(value.getTime() / DAY_MS) : value.getTime()
-  timeOf(value as string)
-  return parsed.value
-}
-
-function* buildColumn(rows: readonly RowObject[], field: Field, allocate: Allocate): Work<Column> {
-  const { key, type } = field
-  if (type === 'text') {
-    const builder = new TextBuilder()
-    for (let i = 0; i < rows.length; i++) {
-      const value = rows[i][key]
-      if (isAbsent(value)) builder.addMissing()
-      else builder.addText(textOfValue(value))
-      if (i % BATCH === BATCH - 1) yield
-    }
-    return builder.finish(allocate)
-  }
-  const missing = emptyBits(rows.length)
-  let anyMissing = false
-  const bits = type === 'boolean' ? emptyBits(rows.length) : null
-  const numbers = bits ? null : new Float64Array(rows.length)
-  let small = type === 'integer' || type === 'date'
-  for (let i = 0; i < rows.length; i++) {
-    const value = rows[i][key]
-    if (isAbsent(value)) {
-      setBit(missing, i)
-      anyMissing = true
-    } else if (bits) {
-      if (value) setBit(bits, i)
-    } else {
-      const number = numberOf(value, type)
-      numbers![i] = number
-      if (small && number !== (number | 0)) small = false
-    }
-    if (i % BATCH === BATCH - 1) yield
-  }
-  const settled = anyMissing ? settle(missing, allocate) : null
-  if (bits) return { kind: 'boolean', values: settle(bits, allocate), missing: settled }
-  const values = small ? settle(Int32Array.from(numbers!), allocate) : settle(numbers!, allocate)
-  return { kind: 'number', values, missing: settled }
 }

@@ -1,5 +1,5 @@
-import { DAY_MS, dayNumber, daysInMonth } from '../table/calendar.ts'
-import { decodeBytes } from '../table/text-block.ts'
+import { DAY_MS, dayNumber, daysInMonth } from '../../table/calendar.ts'
+import { decodeBytes } from '../../table/text-block.ts'
 
 /** What a field's text can be taken for. */
 export const TEXT = 0

@@ -1,0 +1,207 @@
+import type { Encoding, EncodingFound } from './encoding.ts'
+import { detectEncoding, isGzip } from './encoding.ts'
+import { ReadError } from '../read-call.ts'
+
+/** Bytes handed out at once; scanning them and filling columns take about eight milliseconds each. */
+const BLOCK_BYTES = 1 << 20
+const HEAD_BYTES = 1 << 18
+
+/** Thrown where bytes are not what they were taken for. */
+export class NotUtf8Error extends Error {
+  override readonly name = 'NotUtf8Error'
+  /** 1-based, where lines end in line feeds. */
+  readonly line: number
+  constructor(line: number) {
+    super(`Line ${line} is not UTF-8.`)
+    this.line = line
+  }
+}
+
+/** The start of a file, unpacked, and what it is written in. */
+export interface FileHead {
+  readonly gzip: boolean
+  /** The first bytes after unpacking, byte-order mark included. */
+  readonly bytes: Uint8Array
+  /** The head is the whole file. */
+  readonly whole: boolean
+  readonly found: EncodingFound
+}
+
+export async function readHead(blob: Blob): Promise<FileHead> {
+  const first = new Uint8Array(await blob.slice(0, HEAD_BYTES).arrayBuffer())
+  const gzip = isGzip(first)
+  if (!gzip) return { gzip, bytes: first, whole: first.length === blob.size, found: detectEncoding(first) }
+  const reader = unpacked(blob).getReader()
+  const chunks: Uint8Array[] = []
+  let size = 0
+  let whole = false
+  while (size < HEAD_BYTES) {
+    const { done, value } = await reader.read().catch((error: unknown) => {
+      throw new ReadError({ code: 'damaged', format: 'gzip', reason: String((error as Error).message) })
+    })
+    if (done) {
+      whole = true
+      break
+    }
+    chunks.push(value)
+    size += value.length
+  }
+  if (!whole) await reader.cancel().catch(() => {})
+  const bytes = concat(chunks, size)
+  return { gzip, bytes, whole, found: detectEncoding(bytes) }
+}
+
+const unpacked = (blob: Blob): ReadableStream<Uint8Array> =>
+  // The checker's two libraries disagree on what a byte stream's buffer may be.
+  blob.stream().pipeThrough(new DecompressionStream('gzip') as never)
+
+function concat(chunks: readonly Uint8Array[], size: number): Uint8Array {
+  const out = new Uint8Array(size)
+  let at = 0
+  for (const chunk of chunks) {
+    out.set(chunk, at)
+    at += chunk.length
+  }
+  return out
+}
+
+/** A whole file, unpacked. */
+export async function readWhole(blob: Blob, gzip: boolean): Promise<ArrayBuffer> {
+  return gzip ? await new Response(unpacked(blob)).arrayBuffer() : await blob.arrayBuffer()
+}
+
+/** A text file as UTF-8, about a megabyte at a time: unpacked, re-coded, checked, without its byte-order mark. */
+export class TextBlocks {
+  private readonly blob: Blob
+  private readonly gzip: boolean
+  private readonly encoding: Encoding
+  private at = 0
+  private reader: ReadableStreamDefaultReader<Uint8Array> | null = null
+  private readonly decoder: TextDecoder
+  private readonly encoder = new TextEncoder()
+  private skip: number
+  private ended = false
+  private line = 1
+  private ahead: Uint8Array | null = null
+
+  constructor(blob: Blob, gzip: boolean, { encoding, markBytes }: EncodingFound) {
+    this.blob = blob
+    this.gzip = gzip
+    this.encoding = encoding
+    this.skip = markBytes
+    this.decoder = new TextDecoder(encoding, { fatal: encoding === 'utf-8', ignoreBOM: true })
+  }
+
+  /** Bytes of the file that were read so far, of `size`; for packed files as far as that can be told. */
+  get taken(): number {
+    return Math.min(this.at, this.blob.size)
+  }
+
+  get size(): number {
+    return this.blob.size
+  }
+
+  /** The next block, and whether it is the last; null behind the last. */
+  async next(): Promise<{ bytes: Uint8Array; last: boolean } | null> {
+    const bytes = this.ahead ?? (await this.read())
+    if (!bytes) return null
+    this.ahead = this.ended ? null : await this.read()
+    return { bytes, last: this.ahead === null }
+  }
+
+  /** Gives up reading; a packed stream is let go. */
+  async close(): Promise<void> {
+    await this.reader?.cancel().catch(() => {})
+  }
+
+  private async read(): Promise<Uint8Array | null> {
+    for (;;) {
+      const raw = await this.readRaw()
+      if (!raw) {
+        if (this.ended) return null
+        this.ended = true
+        return this.encoding === 'utf-8' ? this.checkEnd() : this.recode(null)
+      }
+      const bytes = this.skip > 0 ? raw.subarray(this.skip) : raw
+      this.skip = 0
+      const text = this.encoding === 'utf-8' ? this.check(bytes) : this.recode(bytes)
+      if (text && text.length > 0) return text
+    }
+  }
+
+  private async readRaw(): Promise<Uint8Array | null> {
+    if (!this.gzip) {
+      if (this.at >= this.blob.size) return null
+      const bytes = new Uint8Array(await this.blob.slice(this.at, this.at + BLOCK_BYTES).arrayBuffer())
+      this.at += BLOCK_BYTES
+      return bytes
+    }
+    this.reader ??= this.packedReader()
+    const chunks: Uint8Array[] = []
+    let size = 0
+    while (size < BLOCK_BYTES) {
+      const { done, value } = await this.reader.read().catch((error: unknown) => {
+        throw new ReadError({ code: 'damaged', format: 'gzip', reason: String((error as Error).message) })
+      })
+      if (done) break
+      chunks.push(value)
+      size += value.length
+    }
+    return size > 0 ? concat(chunks, size) : null
+  }
+
+  private packedReader(): ReadableStreamDefaultReader<Uint8Array> {
+    const counted = new TransformStream<Uint8Array, Uint8Array>({
+      transform: (chunk, controller) => {
+        this.at += chunk.length
+        controller.enqueue(chunk)
+      },
+    })
+    const packed = this.blob.stream().pipeThrough(counted as never) as ReadableStream<Uint8Array>
+    return packed.pipeThrough(new DecompressionStream('gzip') as never).getReader() as never
+  }
+
+  private recode(bytes: Uint8Array | null): Uint8Array | null {
+    const text = bytes ? this.decoder.decode(bytes, { stream: true }) : this.decoder.decode()
+    return text ? this.encoder.encode(text) : null
+  }
+
+  private check(bytes: Uint8Array): Uint8Array {
+    try {
+      this.decoder.decode(bytes, { stream: true })
+    } catch {
+      throw new NotUtf8Error(this.line + brokenLine(bytes))
+    }
+    for (let at = bytes.indexOf(10); at >= 0; at = bytes.indexOf(10, at + 1)) this.line++
+    return bytes
+  }
+
+  private checkEnd(): null {
+    try {
+      this.decoder.decode()
+    } catch {
+      throw new NotUtf8Error(this.line)
+    }
+    return null
+  }
+}
+
+/** 0-based number of the first line of the block that is not UTF-8; the block may start within a character. */
+function brokenLine(bytes: Uint8Array): number {
+  const decoder = new TextDecoder('utf-8', { fatal: true })
+  let line = 0
+  let start = 0
+  while (start < bytes.length && (bytes[start] & 0xc0) === 0x80) start++
+  while (start < bytes.length) {
+    const feed = bytes.indexOf(10, start)
+    const end = feed < 0 ? bytes.length : feed + 1
+    try {
+      decoder.decode(bytes.subarray(start, end))
+    } catch {
+      return line
+    }
+    line++
+    start = end
+  }
+  return Math.max(0, line - 1)
+}

@@ -1,0 +1,102 @@
+import type { Table } from '../../table/column.ts'
+import { breathe, CancelledError, runSliced } from '../../work/work.ts'
+import { RowColumns, type KeyNode } from '../columns/row-columns.ts'
+import type { ValueColumn } from '../columns/value-column.ts'
+import { allocateOf, memoryLimit, ReadError, stopIfCancelled, type ReadCall } from '../read-call.ts'
+import type { ReadOptions } from '../read-report.ts'
+import { addValue, decimalsOf } from '../rows/read-rows.ts'
+import type { ColumnReading } from '../types/column-reading.ts'
+import type { Chunk, ColumnarFile, Decoder } from './columnar-file.ts'
+
+export interface ColumnarTable {
+  readonly table: Table
+  readonly readings: readonly ColumnReading[]
+}
+
+const SLICE_ROWS = 8192
+const SLICE_MS = 8
+
+/** Reads a file of columns through its decoder. Rejects with `ReadError` and `CancelledError`. */
+export async function readColumnar(
+  format: 'arrow' | 'parquet',
+  blob: Blob,
+  buffer: () => Promise<ArrayBuffer>,
+  load: () => Promise<{ readonly decode: Decoder }>,
+  options: ReadOptions,
+  call: ReadCall,
+): Promise<ColumnarTable> {
+  const { decode } = await load().catch((error: unknown) => {
+    throw new ReadError({ code: 'no-decoder', format, reason: String((error as Error).message) })
+  })
+  try {
+    const file = await decode(blob, buffer)
+    refuseBeyond(file.bytes, call)
+    return await fillColumns(file, options, call)
+  } catch (error) {
+    if (error instanceof ReadError || error instanceof CancelledError) throw error
+    const reason = error instanceof Error ? error.message : String(error)
+    throw new ReadError({ code: 'damaged', format, reason })
+  }
+}
+
+function refuseBeyond(needBytes: number, call: ReadCall): void {
+  const allowedBytes = call.memoryBytes ?? memoryLimit()
+  if (needBytes > allowedBytes) throw new ReadError({ code: 'too-large', needBytes, allowedBytes })
+}
+
+async function fillColumns(file: ColumnarFile, options: ReadOptions, call: ReadCall): Promise<ColumnarTable> {
+  const columns = new RowColumns()
+  const nodes = new Map(file.keys.map(key => [key, columns.root.child(key)]))
+  const cells = file.rows * file.keys.length
+  let done = 0
+  let sliceStarted = performance.now()
+  for await (const chunk of file.chunks()) {
+    const node = nodes.get(chunk.key)
+    if (!node) continue
+    for (let from = 0; from < chunk.length; from += SLICE_ROWS) {
+      fillSlice(columns, node, chunk, from, Math.min(chunk.length, from + SLICE_ROWS))
+      if (performance.now() - sliceStarted < SLICE_MS) continue
+      stopIfCancelled(call)
+      await breathe()
+      sliceStarted = performance.now()
+    }
+    done += chunk.length
+    call.onBytes?.(Math.round((file.bytes * done) / Math.max(1, cells)), file.bytes)
+  }
+  columns.rows = file.rows
+  const work = columns.finish(options.columns ?? {}, false, allocateOf(call), file.keys)
+  return await runSliced(work, { cancelled: call.cancelled })
+}
+
+function fillSlice(columns: RowColumns, node: KeyNode, chunk: Chunk, from: number, to: number): void {
+  const { at, kind, start, utf8 } = chunk
+  for (let i = from; i < to; i++) {
+    columns.rows = start + i
+    if (utf8) {
+      const column = columns.columnAt(node)
+      const { offsets } = utf8
+      if (utf8.isNull(i) || offsets[i] === offsets[i + 1]) column.addMissing()
+      else column.addTextBytes(utf8.bytes, offsets[i], offsets[i + 1])
+      continue
+    }
+    const value = at(i)
+    if (value === null || value === undefined) columns.columnAt(node).addMissing()
+    else if (kind === 'value') addValue(columns, node, value)
+    else addNumeric(columns.columnAt(node), kind, value as number)
+  }
+}
+
+function addNumeric(column: ValueColumn, kind: Exclude<Chunk['kind'], 'value'>, value: number): void {
+  switch (kind) {
+    case 'date':
+      return column.addDay(value)
+    case 'time':
+      return column.addClock(value)
+    case 'wall':
+    case 'instant':
+      return column.addTime(value, kind)
+    case 'float32':
+      // A 32-bit number is written with the digits that tell it from its neighbours, not with those of its double.
+      return column.addNumber(value, decimalsOf(Number(value.toPrecision(7))))
+  }
+}

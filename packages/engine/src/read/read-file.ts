@@ -1,0 +1,132 @@
+import type { Table } from '../table/column.ts'
+import type { EncodingFound } from './bytes/encoding.ts'
+import { NotUtf8Error, readHead, readWhole, type FileHead } from './bytes/text-blocks.ts'
+import { packagedDecoders, type Decoders } from './columnar/columnar-file.ts'
+import { readColumnar } from './columnar/read-columnar.ts'
+import { readCsv } from './csv/read-csv.ts'
+import { detectFormat } from './detect-format.ts'
+import { readJson, readNdjson } from './json/read-json.ts'
+import { ReadError, type ReadCall } from './read-call.ts'
+import type {
+  CsvDetails,
+  Fault,
+  FileFormat,
+  JsonDetails,
+  ReadOptions,
+  ReadProblem,
+  ReadReport,
+} from './read-report.ts'
+import type { ColumnReading } from './types/column-reading.ts'
+
+export type ReadResult =
+  | { readonly ok: true; readonly table: Table; readonly report: ReadReport }
+  | { readonly ok: false; readonly problem: ReadProblem }
+
+interface Reading {
+  readonly table: Table
+  readonly readings: readonly ColumnReading[]
+  readonly csv?: CsvDetails
+  readonly json?: JsonDetails
+  readonly faults?: readonly Fault[]
+}
+
+/**
+ * Reads a file of any format into a typed table, in slices, and reports how. Says what is wrong, and where, instead of
+ * throwing; rejects only with `CancelledError`. Cost: one pass, a second for JSON with an envelope and for delimited
+ * text whose columns turn out to be text late.
+ */
+export async function readFile(
+  blob: Blob,
+  options: ReadOptions = {},
+  call: ReadCall = {},
+  decoders: Decoders = packagedDecoders,
+): Promise<ReadResult> {
+  try {
+    return { ok: true, ...(await read(blob, options, call, decoders)) }
+  } catch (error) {
+    if (error instanceof ReadError) return { ok: false, problem: error.problem }
+    if (error instanceof NotUtf8Error) return { ok: false, problem: { code: 'not-utf8', line: error.line } }
+    throw error
+  }
+}
+
+async function read(
+  blob: Blob,
+  options: ReadOptions,
+  call: ReadCall,
+  decoders: Decoders,
+): Promise<{ table: Table; report: ReadReport }> {
+  const head = await readHead(blob)
+  const mark = head.found.markBytes > 0
+  const found: EncodingFound = options.encoding
+    ? { encoding: options.encoding, markBytes: head.found.markBytes }
+    : head.found
+  const sample = sampleOf(head, found)
+  const format = options.format ?? detectFormat(head, sample)
+  const isText = format !== 'arrow' && format !== 'parquet'
+  if (isText && sample.every(byte => byte === 10 || byte === 13 || byte === 32 || byte === 9))
+    throw new ReadError({ code: 'empty' })
+
+  let encoding = found
+  let notUtf8Line: number | null = null
+  let reading: Reading
+  try {
+    reading = await readAs(format, blob, head, sample, found, options, call, decoders)
+  } catch (error) {
+    if (!(error instanceof NotUtf8Error) || options.encoding) throw error
+    // What is neither UTF-8 nor marked is most often text of an older program for Western languages.
+    notUtf8Line = error.line
+    encoding = { encoding: 'windows-1252', markBytes: 0 }
+    const again = sampleOf(head, encoding)
+    reading = await readAs(format, blob, head, again, encoding, options, call, decoders)
+  }
+  const { table, readings, csv = null, json = null, faults = [] } = reading
+  const report: ReadReport = {
+    format,
+    gzip: head.gzip,
+    encoding: isText ? encoding.encoding : null,
+    byteOrderMark: isText && mark,
+    notUtf8Line,
+    csv,
+    json,
+    faults,
+    columns: readings,
+  }
+  return { table, report }
+}
+
+/** The head as UTF-8 without its mark, whatever it is written in. */
+function sampleOf(head: FileHead, { encoding, markBytes }: EncodingFound): Uint8Array {
+  const bytes = head.bytes.subarray(markBytes)
+  if (encoding === 'utf-8') return bytes
+  return new TextEncoder().encode(new TextDecoder(encoding).decode(bytes))
+}
+
+async function readAs(
+  format: FileFormat,
+  blob: Blob,
+  head: FileHead,
+  sample: Uint8Array,
+  found: EncodingFound,
+  options: ReadOptions,
+  call: ReadCall,
+  decoders: Decoders,
+): Promise<Reading> {
+  switch (format) {
+    case 'csv': {
+      const { details, ...rest } = await readCsv(blob, head, sample, found, options, call)
+      return { ...rest, csv: details }
+    }
+    case 'json':
+    case 'ndjson': {
+      const readRows = format === 'json' ? readJson : readNdjson
+      const { details, ...rest } = await readRows(blob, head, found, options, call)
+      return { ...rest, json: details }
+    }
+    default: {
+      const unpacked = head.gzip ? new Blob([await readWhole(blob, true)]) : blob
+      const buffer = (): Promise<ArrayBuffer> => unpacked.arrayBuffer()
+      return await readColumnar(format, unpacked, buffer, decoders[format], options, call)
+    }
+  }
+}

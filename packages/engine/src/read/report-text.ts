@@ -1,0 +1,141 @@
+import type { Encoding } from './bytes/encoding.ts'
+import type { Fault, FileFormat, ReadProblem, ReadReport } from './read-report.ts'
+import { styleText } from './types/text-style.ts'
+import type { ColumnReading } from './types/column-reading.ts'
+
+export const FORMAT_NAMES: Readonly<Record<FileFormat | 'rows', string>> = {
+  csv: 'delimited text',
+  json: 'JSON',
+  ndjson: 'newline-delimited JSON',
+  arrow: 'Apache Arrow',
+  parquet: 'Apache Parquet',
+  rows: 'row objects',
+}
+
+export const ENCODING_NAMES: Readonly<Record<Encoding, string>> = {
+  'utf-8': 'UTF-8',
+  'utf-16le': 'UTF-16, little-endian',
+  'utf-16be': 'UTF-16, big-endian',
+  'windows-1252': 'Windows-1252',
+}
+
+const DELIMITER_NAMES: Readonly<Record<string, string>> = {
+  ',': 'commas',
+  ';': 'semicolons',
+  '\t': 'tabs',
+  '|': 'bars',
+  ' ': 'spaces',
+}
+
+const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`
+
+/** What was read and how, in sentences, the most general first. */
+export function reportSentences(report: ReadReport): string[] {
+  return [
+    howText(report),
+    ...skipped(report),
+    ...report.faults.map(faultText),
+    ...report.columns.flatMap(column => [...columnTexts(column)]),
+  ]
+}
+
+function howText({ format, gzip, encoding, byteOrderMark, csv, json }: ReadReport): string {
+  const parts = [`Read as ${FORMAT_NAMES[format]}${gzip ? ', packed with gzip' : ''}`]
+  if (encoding) parts.push(`in ${ENCODING_NAMES[encoding]}${byteOrderMark ? ' with a byte-order mark' : ''}`)
+  if (csv) {
+    parts.push(`fields parted by ${DELIMITER_NAMES[csv.delimiter] ?? `“${csv.delimiter}”`}`)
+    parts.push(csv.header ? 'the first line names the columns' : 'without a header line')
+  }
+  if (json?.rowsPath) parts.push(`rows at ${json.rowsPath}`)
+  if (json?.header) parts.push('the first row names the columns')
+  return `${parts.join(', ')}.`
+}
+
+function* skipped({ csv, json, notUtf8Line }: ReadReport): Iterable<string> {
+  if (notUtf8Line !== null)
+    yield `Line ${notUtf8Line} is not UTF-8, so the file was taken to be Windows-1252. Choose the encoding if letters look wrong.`
+  if (json?.total) yield `The document tells ${json.total.rows} rows in all, at ${json.total.path}.`
+  if (!csv) return
+  if (csv.blankLines > 0) yield `${count(csv.blankLines, 'blank line was', 'blank lines were')} passed over.`
+  if (csv.commentLines > 0)
+    yield `${count(csv.commentLines, 'line of comment was', 'lines of comment were')} passed over.`
+  if (csv.renamed.length > 0)
+    yield `Columns without a name of their own are called ${csv.renamed.join(', ')}.`
+}
+
+/** A fault in one sentence, with where it was seen first. */
+export function faultText({ code, count: n, examples }: Fault): string {
+  const lines = examples.map(({ line }) => line)
+  const where = lines.length === 0 ? '' : ` (line ${lines.join(', ')}${n > lines.length ? ', …' : ''})`
+  switch (code) {
+    case 'ragged':
+      return `${count(n, 'line does', 'lines do')} not have as many fields as the first${where}. Short ones are padded with missing values, long ones add columns.`
+    case 'stray-quote':
+      return `${count(n, 'field goes', 'fields go')} on after the closing quote${where}; kept as they stand.`
+    case 'not-json':
+      return `${count(n, 'row is', 'rows are')} not JSON${where} and left out.`
+    case 'not-a-row':
+      return `${count(n, 'value is', 'values are')} neither an object nor a list${where} and left out.`
+    case 'cut-off':
+      return `The file ends in the middle of a row${where}; the rows before it are here.`
+    case 'doubled-key':
+      return `${count(n, 'value was', 'values were')} given a second time in the same row and left out.`
+  }
+}
+
+function* columnTexts({
+  key,
+  style,
+  likely,
+  ambiguous,
+  misfits,
+  asked,
+  type,
+}: ColumnReading): Iterable<string> {
+  const examples = misfits.examples
+    .map(({ row, text }) => `“${text.slice(0, 40)}” in row ${row + 1}`)
+    .join(', ')
+  if (asked && misfits.count > 0)
+    yield `${key}: ${count(misfits.count, 'value is', 'values are')} not ${type} and became missing: ${examples}.`
+  else if (likely && misfits.count > 0)
+    yield `${key} is text because ${count(misfits.count, 'value is', 'values are')} not ${styleText(likely)}: ${examples}.`
+  if (ambiguous && style)
+    yield `${key} was read as ${styleText(style)}; ${styleText(ambiguous)} fits as well.`
+}
+
+const megabytes = (bytes: number): string => `${Math.ceil(bytes / 2 ** 20)} MB`
+
+/** The plain sentence for a problem: what, where, and what to do. */
+export function readProblemText(problem: ReadProblem): string {
+  switch (problem.code) {
+    case 'empty':
+      return 'There is nothing in it. Give at least a header line, or one row.'
+    case 'not-text': {
+      const byte = problem.byte === 0 ? 'a NUL byte' : `byte ${problem.byte}`
+      return `Line ${problem.line} holds ${byte}, so this is not a text file. If it comes from a spreadsheet, save it there as CSV in UTF-8.`
+    }
+    case 'not-utf8':
+      return `Line ${problem.line} is not UTF-8 text. Choose the encoding it is written in, or save it as UTF-8.`
+    case 'unclosed-quote':
+      return `The quote that opens on line ${problem.line} is never closed. Close it, or double it if it belongs to the text.`
+    case 'too-many-fields':
+      return `Line ${problem.line} has ${problem.fields} fields; at most ${problem.most} are read. Check the delimiter, or whether keys of objects are really values.`
+    case 'not-json': {
+      const found = problem.found === '' ? 'the text ends' : `“${problem.found}” stands`
+      return `Line ${problem.line}, column ${problem.column}: ${found} where JSON goes on otherwise. Check what wrote the file.`
+    }
+    case 'no-rows': {
+      if (problem.lists.length === 0) return 'The document holds no list, so it has no rows.'
+      const lists = problem.lists.map(path => path || 'the document itself').join(', ')
+      return `There is no list of rows at “${problem.rowsPath}”. Lists are at: ${lists}.`
+    }
+    case 'row-too-long':
+      return `The row on line ${problem.line} is longer than ${megabytes(problem.mostBytes)}. Check whether its brackets and quotes close.`
+    case 'too-large':
+      return `Its table would need about ${megabytes(problem.needBytes)} of memory; here it may take ${megabytes(problem.allowedBytes)}. Take fewer columns or rows, or let a service answer with parts of it.`
+    case 'no-decoder':
+      return `The part that reads ${problem.format} files could not be loaded: ${problem.reason}. It is a file of its own beside the engine; the stand-alone grid comes without it. Give the rows as JSON or delimited text, or use the packages.`
+    case 'damaged':
+      return `The ${problem.format} file cannot be read: ${problem.reason}. Check that it is whole.`
+  }
+}

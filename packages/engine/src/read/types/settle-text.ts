@@ -1,0 +1,80 @@
+import { settleColumn, type Allocate } from '../../table/allocate.ts'
+import type { Column, Field } from '../../table/column.ts'
+import type { Work } from '../../work/work.ts'
+import type { ColumnReading, ColumnReadOptions } from './column-reading.ts'
+import { convertText, type Converted } from './convert-text.ts'
+import { NO_MISFITS, surveyTexts, type TextColumn } from './survey-texts.ts'
+import type { TextStyle } from './text-style.ts'
+
+export interface Settled {
+  readonly field: Field
+  readonly column: Column
+  readonly reading: ColumnReading
+}
+
+/**
+ * What becomes of a column that was read as text: what the builder asked for, else what every value of it says, else
+ * text. `numbers`: whether texts may be taken for numbers and truth values without being asked (in delimited text they
+ * may; where the format has numbers of its own they stay text, and only their likeness is told).
+ */
+export function* settleText(
+  key: string,
+  column: TextColumn,
+  rows: number,
+  asked: ColumnReadOptions | undefined,
+  numbers: boolean,
+  allocate: Allocate,
+): Work<Settled> {
+  if (asked?.type && asked.type !== 'text') {
+    const style = { ...asked, type: asked.type } as TextStyle
+    const { field, column: read, misfits } = yield* convertAsked(key, column, rows, style)
+    const reading = { key, type: field.type, asked: true, style, likely: null, ambiguous: null, misfits }
+    return { field, column: settleColumn(read, allocate), reading }
+  }
+  const isAsked = asked?.type === 'text'
+  const survey = yield* surveyTexts(column, rows)
+  const { style, ambiguous, misfits } = survey
+  const temporal = style !== null && ['date', 'time', 'datetime'].includes(style.type)
+  if (!isAsked && style && misfits.count === 0 && (numbers || temporal)) {
+    const { field, column: read } = yield* convertText(key, column, rows, style, survey.wide)
+    const reading = {
+      key,
+      type: field.type,
+      asked: false,
+      style,
+      likely: null,
+      ambiguous,
+      misfits: NO_MISFITS,
+    }
+    return { field, column: settleColumn(read, allocate), reading }
+  }
+  const reading = {
+    key,
+    type: 'text' as const,
+    asked: isAsked,
+    style: null,
+    likely: style,
+    ambiguous,
+    misfits,
+  }
+  return { field: { key, type: 'text' }, column: settleColumn(column, allocate), reading }
+}
+
+/** Whole numbers that a double cannot hold are kept wide, where that reads more of them. */
+function* convertAsked(key: string, column: TextColumn, rows: number, style: TextStyle): Work<Converted> {
+  const read = yield* convertText(key, column, rows, style)
+  if (style.type !== 'integer' || read.misfits.count === 0) return read
+  const wide = yield* convertText(key, column, rows, style, true)
+  return wide.misfits.count < read.misfits.count ? wide : read
+}
+
+/** The reading of a column whose type the format itself gave. */
+export const plainReading = (field: Field): ColumnReading => ({
+  key: field.key,
+  type: field.type,
+  asked: false,
+  style: null,
+  likely: null,
+  ambiguous: null,
+  misfits: NO_MISFITS,
+})
