@@ -10,6 +10,8 @@ const ROOMS = [
   'search',
   'condition',
   'order',
+  'key',
+  'edit',
   'group',
   'layout',
   'flow',

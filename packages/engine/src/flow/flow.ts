@@ -1,10 +1,12 @@
 import { privateMemory, settle, type Allocate } from '../table/allocate.ts'
 import {
   andInto,
+  andNotInto,
   countBits,
   emptyBits,
   fullBits,
   hasBit,
+  lengthened,
   listBits,
   setBit,
   type Bits,
@@ -12,12 +14,16 @@ import {
 import type { Table, Value } from '../table/column.ts'
 import { valueAt } from '../table/column.ts'
 import { shower, type Show } from '../table/shown-text.ts'
-import { buildShownIndex, shownAlphabet, type ShownIndex } from '../search/shown-index.ts'
+import { buildShownIndex, followIndex, shownAlphabet, type ShownIndex } from '../search/shown-index.ts'
 import { RowSearch } from '../search/search-rows.ts'
 import type { Condition } from '../condition/condition.ts'
 import { matchRows } from '../condition/match-rows.ts'
 import { ColumnCodes } from '../order/column-codes.ts'
-import { orderRows } from '../order/order-rows.ts'
+import { mergeRows, rowComparer } from '../order/merge-rows.ts'
+import { orderRows, type OrderBy } from '../order/order-rows.ts'
+import { textComparer } from '../order/text-codes.ts'
+import type { TableEdit } from '../edit/editable-table.ts'
+import { pickRows } from '../edit/gather-rows.ts'
 import { groupRows, type Grouping } from '../group/group-rows.ts'
 import { headLines } from '../layout/group-lines.ts'
 import { SLICE, type Work } from '../work/work.ts'
@@ -43,8 +49,10 @@ interface Kept<T> {
  * from; a request computes again only from the first stage whose signature changed.
  */
 export class Flow {
-  readonly table: Table
+  table: Table
   readonly places: ReadonlyMap<string, number>
+  /** Rows of the table that are no longer there. */
+  private absent: Bits | null = null
   readonly codes: ColumnCodes
   private shownBy: readonly Show[]
   private formats: Formats = {}
@@ -55,7 +63,8 @@ export class Flow {
   private found: Kept<Bits | null> | null = null
   private readonly met = new Map<string, Kept<Bits>>()
   private passing: Kept<Passing> | null = null
-  private sorted: Kept<Uint32Array> | null = null
+  private sorted: (Kept<Uint32Array> & { readonly keys: readonly OrderBy[] }) | null = null
+  private readonly collator: Intl.Collator
   private ordered: Kept<Uint32Array | null> | null = null
   private grouping: Kept<Grouping> | null = null
   private lines: Kept<FlowView> | null = null
@@ -64,13 +73,79 @@ export class Flow {
   constructor(table: Table, locale?: string) {
     this.table = table
     this.places = new Map(table.fields.map((field, place) => [field.key, place]))
-    this.codes = new ColumnCodes(table, new Intl.Collator(locale))
+    this.collator = new Intl.Collator(locale)
+    this.codes = new ColumnCodes(table, this.collator)
     this.shownBy = table.fields.map(field => shower(field))
     this.search = this.newSearch()
   }
 
   get shows(): readonly Show[] {
     return this.shownBy
+  }
+
+  /** Rows that are there. */
+  get total(): number {
+    return this.table.rows - (this.absent ? countBits(this.absent) : 0)
+  }
+
+  /**
+   * Goes over to a changed table of the same fields. What was found, met and ordered is brought up to date by looking
+   * at the changed rows alone, unless they are many. Must not run while a request is being answered.
+   */
+  *update({ table, absent, touched, appendedFrom }: TableEdit): Work<void> {
+    this.table = table
+    this.absent = absent
+    this.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))
+    this.codes.follow(table, touched, appendedFrom)
+    this.passing = this.ordered = this.grouping = this.lines = null
+    const changed = (places: Iterable<number>): Uint32Array =>
+      changedRows(touched, places, appendedFrom, table.rows)
+    if (changed(touched.keys()).length * 4 > table.rows) {
+      this.indexes.clear()
+      this.met.clear()
+      this.found = this.sorted = null
+    }
+    for (const [place, index] of this.indexes) {
+      const rows = touched.get(place)
+      if (!rows && appendedFrom === table.rows) continue
+      const [column, show] = [table.columns[place], this.shownBy[place]]
+      const followed = followIndex(index, column, table.rows, show, rows ?? NO_ROWS, appendedFrom)
+      if (followed) this.indexes.set(place, followed)
+      else this.indexes.delete(place)
+      yield
+    }
+    this.search = this.newSearch()
+    for (const [key, kept] of this.met) {
+      const rows = changed([this.places.get(key)!])
+      const condition = JSON.parse(kept.signature) as Condition
+      const part = yield* this.probe(rows, flow => flow.meet(key, condition))
+      this.met.set(key, { ...kept, value: patched(kept.value, part, rows, table.rows) })
+    }
+    if (this.found?.value) {
+      const [search, columns] = JSON.parse(this.found.signature) as [string, number[]]
+      const rows = changed(columns)
+      const part = yield* this.probe(rows, flow => flow.searchIn(search, columns))
+      this.found = { ...this.found, value: patched(this.found.value, part, rows, table.rows) }
+    }
+    if (this.sorted) {
+      const { keys, value, signature } = this.sorted
+      const compare = rowComparer(table, keys, textComparer(this.collator))
+      const rows = changed(keys.map(key => key.column))
+      const merged = rows.length > 0 ? yield* mergeRows(value, rows, table.rows, compare) : value
+      this.sorted = { keys, signature, value: merged }
+    }
+  }
+
+  /** Asks the same of some rows alone. */
+  private *probe(rows: Uint32Array, ask: (flow: Flow) => Work<Stage<Bits | null>>): Work<Bits | null> {
+    if (rows.length === 0) return null
+    const flow = new Flow(pickRows(this.table, rows))
+    flow.bind(this.formats)
+    return (yield* ask(flow)).value
+  }
+
+  private *searchIn(search: string, columns: readonly number[]): Work<Stage<Bits | null>> {
+    return { value: yield* this.search.find(search, columns), fresh: true, signature: '' }
   }
 
   /** Sets how columns write their values. What was searched as shown text is forgotten where that changed. */
@@ -89,7 +164,8 @@ export class Flow {
     request: FlowRequest,
     allocate: Allocate = privateMemory,
   ): Work<{ view: FlowView; report: FlowReport }> {
-    const { rows: total, fields } = this.table
+    const { fields } = this.table
+    const { total } = this
     const stages: StageReport[] = [
       { stage: 'source', rowsIn: total, rowsOut: total, ms: 0, fresh: false },
       { stage: 'columns', rowsIn: fields.length, rowsOut: request.searchColumns.length, ms: 0, fresh: false },
@@ -173,10 +249,17 @@ export class Flow {
     const columns = request.searchColumns.flatMap(key => this.places.get(key) ?? [])
     const search = request.search.trim()
     const signature = JSON.stringify(search ? [search, columns, this.formatsBound] : [])
-    if (this.found?.signature === signature) return { value: this.found.value, fresh: false, signature }
-    const value = yield* this.search.find(request.search, columns)
-    this.found = { signature, value }
-    return { value, fresh: true, signature }
+    const fresh = this.found?.signature !== signature
+    if (fresh) this.found = { signature, value: yield* this.search.find(request.search, columns) }
+    return { value: this.presentOf(this.found!.value), fresh, signature }
+  }
+
+  /** Without the rows that are no longer there; null: all rows. */
+  private presentOf(found: Bits | null): Bits | null {
+    if (!this.absent) return found
+    const present = found ? found.slice() : fullBits(this.table.rows)
+    andNotInto(present, this.absent)
+    return present
   }
 
   private *meet(key: string, condition: Condition): Work<Stage<Bits>> {
@@ -205,7 +288,7 @@ export class Flow {
       andInto(bits!, met)
     }
     for (const key of this.met.keys()) if (!(key in request.conditions)) this.met.delete(key)
-    const value = { bits, count: bits ? countBits(bits) : this.table.rows }
+    const value = { bits, count: bits ? countBits(bits) : this.total }
     this.passing = { signature, value }
     return { value, fresh: true, signature }
   }
@@ -224,7 +307,7 @@ export class Flow {
   }
 
   private *orderPassing(
-    keys: readonly { column: number; descending: boolean }[],
+    keys: readonly OrderBy[],
     signature: string,
     { bits, count }: Passing,
   ): Work<Uint32Array | null> {
@@ -234,7 +317,7 @@ export class Flow {
         return yield* orderRows(this.table, this.codes, keys, listBits(bits, count))
       }
       const value = yield* orderRows(this.table, this.codes, keys, null)
-      this.sorted = { signature, value }
+      this.sorted = { signature, keys, value }
     }
     const whole = this.sorted!.value
     return bits ? yield* keepSet(whole, bits, count) : whole
@@ -311,7 +394,7 @@ export class Flow {
     const held: Record<string, number> = {}
     for (const [key] of this.conditionsOf(request)) {
       const others = yield* this.passingWithout(request, key)
-      held[key] = (others ? countBits(others) : this.table.rows) - passing
+      held[key] = (others ? countBits(others) : this.total) - passing
     }
     return held
   }
@@ -321,6 +404,31 @@ interface Stage<T> {
   readonly value: T
   readonly fresh: boolean
   readonly signature: string
+}
+
+const NO_ROWS = new Uint32Array(0)
+
+/** Rows that changed in any of the columns, and those that are new, ascending. */
+function changedRows(
+  touched: ReadonlyMap<number, Uint32Array>,
+  places: Iterable<number>,
+  appendedFrom: number,
+  rows: number,
+): Uint32Array {
+  const changed = new Set<number>()
+  for (const place of places) for (const row of touched.get(place) ?? NO_ROWS) changed.add(row)
+  for (let row = appendedFrom; row < rows; row++) changed.add(row)
+  return Uint32Array.from(changed).sort()
+}
+
+/** A set in which some rows are looked at anew: row `rows[i]` is in it as `i` is in `part`. */
+function patched(bits: Bits, part: Bits | null, rows: Uint32Array, length: number): Bits {
+  const out = lengthened(bits, length)
+  for (let i = 0; part && i < rows.length; i++) {
+    if (hasBit(part, i)) setBit(out, rows[i])
+    else out[rows[i] >>> 5] &= ~(1 << (rows[i] & 31))
+  }
+  return out
 }
 
 /** Runs a stage, notes its time without the pauses between its slices, and what came out. */

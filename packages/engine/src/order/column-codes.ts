@@ -22,7 +22,7 @@ const KEPT = 6
 export class ColumnCodes {
   private readonly kept = new Map<string, Codes>()
   private readonly unscaled = new Set<number>()
-  private readonly table: Table
+  private table: Table
   private readonly collator: Intl.Collator
 
   constructor(table: Table, collator: Intl.Collator) {
@@ -53,6 +53,28 @@ export class ColumnCodes {
     return made
   }
 
+  /**
+   * Goes over to a changed table: codes of columns that did not change stay, those of whole-number columns are brought
+   * up to date, the others are given up.
+   */
+  follow(table: Table, touched: ReadonlyMap<number, Uint32Array>, appendedFrom: number): void {
+    this.table = table
+    const appended = table.rows > appendedFrom
+    for (const [name, codes] of [...this.kept]) {
+      const place = Number(name.slice(name.indexOf(':') + 1))
+      const rows = touched.get(place)
+      if (!rows && !appended) continue
+      const column = table.columns[place]
+      const followed =
+        name.startsWith('scaled') && column.kind === 'number'
+          ? followScaled(codes as ScaledCodes, column, rows, appendedFrom, table.rows)
+          : null
+      if (followed) this.kept.set(name, followed)
+      else this.kept.delete(name)
+    }
+    for (const place of appended ? [...this.unscaled] : touched.keys()) this.unscaled.delete(place)
+  }
+
   private recall(name: string): Codes | undefined {
     const codes = this.kept.get(name)
     if (codes) {
@@ -66,6 +88,31 @@ export class ColumnCodes {
     this.kept.set(name, codes)
     if (this.kept.size > KEPT) this.kept.delete(this.kept.keys().next().value!)
   }
+}
+
+/** Codes with those of some rows worked out again; null where a value has none in their range. */
+function followScaled(
+  codes: ScaledCodes,
+  column: NumberColumn,
+  touched: Uint32Array | undefined,
+  appendedFrom: number,
+  rows: number,
+): ScaledCodes | null {
+  const { base, scale, size } = codes
+  const list = new Uint32Array(rows)
+  list.set(codes.codes)
+  const fits = (row: number): boolean => {
+    if (column.missing && hasBit(column.missing, row)) list[row] = size
+    else {
+      const scaled = Math.round(column.values[row] * scale)
+      list[row] = scaled - base
+      return scaled / scale === column.values[row] && scaled >= base && scaled - base < size
+    }
+    return true
+  }
+  for (const row of touched ?? []) if (!fits(row)) return null
+  for (let row = appendedFrom; row < rows; row++) if (!fits(row)) return null
+  return { ...codes, codes: list }
 }
 
 function* codesOf(column: Column, rows: number, collator: Intl.Collator): Work<Codes> {

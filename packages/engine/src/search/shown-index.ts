@@ -91,6 +91,27 @@ export function* buildShownIndex(
   return { kind: 'joined', parts }
 }
 
+/** The index of a column in which some rows changed or are new; null where it has to be built again. */
+export function followIndex(
+  index: ShownIndex,
+  column: Column,
+  rows: number,
+  show: Show,
+  touched: Uint32Array,
+  appendedFrom: number,
+): ShownIndex | null {
+  if (index.kind === 'distinct' || column.kind === 'coded') return null
+  const stale = new Set(Array.from(touched, row => Math.floor(row / JOINED_ROWS)))
+  for (let row = appendedFrom; row < rows; row += JOINED_ROWS) stale.add(Math.floor(row / JOINED_ROWS))
+  if (rows > appendedFrom) stale.add(Math.floor((rows - 1) / JOINED_ROWS))
+  const parts = index.parts.slice()
+  for (const part of [...stale].sort((a, b) => a - b)) {
+    const from = part * JOINED_ROWS
+    parts[part] = joinTexts(from, Math.min(JOINED_ROWS, rows - from), row => fold(shownAt(column, row, show)))
+  }
+  return { kind: 'joined', parts }
+}
+
 /** Sets the bits of the rows whose folded shown text passes `test`, which runs once per distinct text. */
 export function* findDistinct(index: DistinctIndex, test: (text: string) => boolean, into: Bits): Work<void> {
   const hits = new Uint8Array(index.texts.length + 1)

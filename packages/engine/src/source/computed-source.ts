@@ -62,7 +62,15 @@ export function computedSource(options: ComputedOptions): RowSource {
       return {
         fields,
         total: { kind: 'exact', rows },
-        can: { order: false, conditions: false, search: false, group: false, facets: false, locate: true },
+        can: {
+          order: false,
+          conditions: false,
+          search: false,
+          group: false,
+          facets: false,
+          locate: true,
+          commit: false,
+        },
         where: 'this page, cells computed on demand',
         bytes: 0,
         ms: latencyMs,
@@ -104,10 +112,24 @@ export function computedSource(options: ComputedOptions): RowSource {
       return { version, lines, report: { stages, passing: rows, total: rows, groups: 0, heldBack: {} } }
     },
     facets: () => Promise.reject(new RangeError('Computed rows cannot count values.')),
-    findRow(field, key) {
-      const row = field === null ? Number(key) : -1
-      return Promise.resolve(Number.isInteger(row) && row >= 0 && row < rows ? row : -1)
+    findRows(keyFields, keys) {
+      const found = keys.map(key => {
+        const row = keyFields.length === 0 ? Number(key) : -1
+        return Number.isInteger(row) && row >= 0 && row < rows ? row : -1
+      })
+      return Promise.resolve(Int32Array.from(found))
     },
+    keysOf: (_keyFields, wanted) =>
+      Promise.resolve(
+        wanted.kind === 'list'
+          ? Array.from(wanted.rows)
+          : Array.from({ length: wanted.to - wanted.from }, (_, i) => wanted.from + i),
+      ),
+    checkKey: keyFields =>
+      Promise.resolve({ fields: keyFields, unique: false, missing: 0, doubled: 0, examples: [] }),
+    proposeKeys: () => Promise.resolve([]),
+    commit: () => Promise.reject(new RangeError('Computed rows cannot be changed.')),
+    fold: () => Promise.resolve(null),
     lineOfRow: row => Promise.resolve(row),
     passingRows: (): Promise<Rows> => Promise.resolve({ kind: 'run', from: 0, to: rows }),
     rowsBetween: (from, to): Promise<Rows> => Promise.resolve({ kind: 'run', from, to }),

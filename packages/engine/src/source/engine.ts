@@ -1,6 +1,10 @@
 import { privateMemory, type Allocate } from '../table/allocate.ts'
-import { bytesOf, valueAt, type Table, type Value } from '../table/column.ts'
-import { shownAt } from '../table/shown-text.ts'
+import { bytesOf, valueAt, type Table } from '../table/column.ts'
+import { shownAt, tagsOf } from '../table/shown-text.ts'
+import type { ChangeSet, Committed } from '../edit/change-set.ts'
+import { EditableTable } from '../edit/editable-table.ts'
+import type { KeyValue } from '../key/key-value.ts'
+import { checkKey, proposeKeys, type KeyCheck } from '../key/propose-keys.ts'
 import { Flow } from '../flow/flow.ts'
 import { facets } from '../flow/facets.ts'
 import type { Facets, FlowReport, FlowRequest, Formats } from '../flow/request.ts'
@@ -16,7 +20,9 @@ const SAMPLE_ROWS = 60
 
 /** One table and its flow, wherever it runs: what the page's source and the worker both answer from. */
 export class Engine {
-  readonly flow: Flow
+  flow: Flow
+  private readonly edits: EditableTable
+  private formats: Formats = {}
   private reader: ViewReader
   private readonly allocate: Allocate
   private readonly loaded: Loaded
@@ -24,20 +30,30 @@ export class Engine {
   constructor(loaded: Loaded, allocate: Allocate = privateMemory) {
     this.loaded = loaded
     this.allocate = allocate
-    this.flow = new Flow(loaded.table)
+    this.edits = new EditableTable(loaded.table, allocate)
+    this.flow = this.newFlow()
     this.reader = this.readerOf({ rows: null, rowCount: loaded.table.rows, groups: null })
   }
 
   get table(): Table {
-    return this.loaded.table
+    return this.edits.table
   }
 
   describe(where: string, ms: number): SourceDescription {
-    const { table, notes, reading } = this.loaded
+    const { table } = this
+    const { notes, reading } = this.loaded
     return {
       fields: table.fields,
-      total: { kind: 'exact', rows: table.rows },
-      can: { order: true, conditions: true, search: true, group: true, facets: true, locate: true },
+      total: { kind: 'exact', rows: this.edits.total },
+      can: {
+        order: true,
+        conditions: true,
+        search: true,
+        group: true,
+        facets: true,
+        locate: true,
+        commit: true,
+      },
       where,
       bytes: bytesOf(table),
       ms,
@@ -48,6 +64,7 @@ export class Engine {
   }
 
   bind(formats: Formats): void {
+    this.formats = formats
     this.flow.bind(formats)
   }
 
@@ -66,22 +83,42 @@ export class Engine {
     return facets(this.flow, request, column, limit)
   }
 
-  /** Looks for the first row whose field has the value. Linear. */
-  findRow(field: string | null, key: Value): number {
-    const { table, places } = this.flow
-    if (field === null) {
-      const row = Number(key)
-      return Number.isInteger(row) && row >= 0 && row < table.rows ? row : -1
+  *findRows(keyFields: readonly string[], keys: readonly KeyValue[]): Work<Int32Array> {
+    return yield* this.edits.find(keyFields, keys)
+  }
+
+  keysOf(keyFields: readonly string[], rows: Rows): KeyValue[] {
+    const columns = keyFields.map(key => this.table.columns[this.flow.places.get(key) ?? -1])
+    const keyOf = (row: number): KeyValue => {
+      if (columns.length === 0) return row
+      const parts = columns.map(column => (column ? valueAt(column, row) : null))
+      return parts.length === 1 ? parts[0] : parts
     }
-    const place = places.get(field)
-    if (place === undefined) return -1
-    const column = table.columns[place]
-    const show = this.flow.shows[place]
-    const wanted = typeof key === 'string' && table.fields[place].type !== 'text' ? null : key
-    for (let row = 0; row < table.rows; row++) {
-      if (wanted === null ? shownAt(column, row, show) === key : valueAt(column, row) === wanted) return row
-    }
-    return -1
+    if (rows.kind === 'list') return Array.from(rows.rows, keyOf)
+    return Array.from({ length: rows.to - rows.from }, (_, i) => keyOf(rows.from + i))
+  }
+
+  checkKey(keyFields: readonly string[]): Work<KeyCheck> {
+    return checkKey(this.table, keyFields, this.edits.absent)
+  }
+
+  proposeKeys(): Work<KeyCheck[]> {
+    return proposeKeys(this.table, this.edits.absent)
+  }
+
+  /** Must not run while a request is being answered. */
+  *commit(changes: ChangeSet, keyFields: readonly string[]): Work<Committed> {
+    const { edit, committed } = yield* this.edits.commit(changes, keyFields)
+    yield* this.flow.update(edit)
+    return committed
+  }
+
+  /** Must not run while a request is being answered. */
+  *fold(): Work<Uint32Array | null> {
+    const folded = yield* this.edits.fold()
+    if (!folded) return null
+    this.flow = this.newFlow()
+    return folded.moved
   }
 
   lineOfRow(row: number): number {
@@ -103,12 +140,23 @@ export class Engine {
   records(rows: readonly number[]): RowRecord[] {
     const { fields, columns } = this.table
     return rows.map(row =>
-      Object.fromEntries(fields.map((field, i) => [field.key, valueAt(columns[i], row)])),
+      Object.fromEntries(
+        fields.map((field, i) => {
+          const value = valueAt(columns[i], row)
+          return [field.key, field.type === 'tags' && value !== null ? tagsOf(value as string) : value]
+        }),
+      ),
     )
   }
 
   cells(from: number, to: number, columns: readonly string[]): CellBlock {
     return cellBlock(this.reader, from, to, columns)
+  }
+
+  private newFlow(): Flow {
+    const flow = new Flow(this.edits.table)
+    flow.bind(this.formats)
+    return flow
   }
 
   private readerOf(view: FlowView): ViewReader {

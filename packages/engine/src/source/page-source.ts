@@ -1,6 +1,9 @@
 import type { Facets, FlowRequest, Formats } from '../flow/request.ts'
-import type { Value } from '../table/column.ts'
+import type { ChangeSet, Committed } from '../edit/change-set.ts'
+import type { KeyValue } from '../key/key-value.ts'
+import type { KeyCheck } from '../key/propose-keys.ts'
 import { CancelledError, runSliced, type Work } from '../work/work.ts'
+import { Turns } from '../work/turns.ts'
 import { Engine } from './engine.ts'
 import type { Arranged, CallOptions, RowRecord, RowSource, SourceDescription } from './row-source.ts'
 import { loadTable, type RowsInput } from './rows-input.ts'
@@ -15,6 +18,7 @@ export class PageSource implements RowSource {
   private readonly input: RowsInput | (() => Promise<RowsInput>)
   private readonly notes: readonly string[]
   private engine: Engine | null = null
+  private readonly turns = new Turns()
   private newest = 0
 
   /** `notes`: remarks for the description, for example why the engine runs here. */
@@ -49,8 +53,32 @@ export class PageSource implements RowSource {
     return this.run(this.ready.facets(request, column, limit), () => signal?.aborted ?? false)
   }
 
-  findRow(field: string | null, key: Value): Promise<number> {
-    return Promise.resolve(this.ready.findRow(field, key))
+  findRows(
+    keyFields: readonly string[],
+    keys: readonly KeyValue[],
+    { signal }: CallOptions = {},
+  ): Promise<Int32Array> {
+    return this.run(this.ready.findRows(keyFields, keys), () => signal?.aborted ?? false)
+  }
+
+  keysOf(keyFields: readonly string[], rows: Rows): Promise<KeyValue[]> {
+    return Promise.resolve(this.ready.keysOf(keyFields, rows))
+  }
+
+  checkKey(keyFields: readonly string[], { signal }: CallOptions = {}): Promise<KeyCheck> {
+    return this.run(this.ready.checkKey(keyFields), () => signal?.aborted ?? false)
+  }
+
+  proposeKeys({ signal }: CallOptions = {}): Promise<KeyCheck[]> {
+    return this.run(this.ready.proposeKeys(), () => signal?.aborted ?? false)
+  }
+
+  commit(changes: ChangeSet, keyFields: readonly string[]): Promise<Committed> {
+    return this.change(() => this.ready.commit(changes, keyFields))
+  }
+
+  fold(): Promise<Uint32Array | null> {
+    return this.change(() => this.ready.fold())
   }
 
   lineOfRow(row: number): Promise<number> {
@@ -84,6 +112,11 @@ export class PageSource implements RowSource {
   }
 
   private run<T>(work: Work<T>, cancelled: () => boolean): Promise<T> {
-    return runSliced(work, { sliceMs: PAGE_SLICE_MS, cancelled: () => cancelled() || this.engine === null })
+    const stop = (): boolean => cancelled() || this.engine === null
+    return this.turns.read(() => runSliced(work, { sliceMs: PAGE_SLICE_MS, cancelled: stop }))
+  }
+
+  private change<T>(work: () => Work<T>): Promise<T> {
+    return this.turns.change(() => runSliced(work(), { sliceMs: PAGE_SLICE_MS }))
   }
 }

@@ -1,5 +1,8 @@
 import type { ReadProblem, ReadReport } from '../read/read-report.ts'
 import { readProblemText } from '../read/report-text.ts'
+import type { ChangeSet, Committed } from '../edit/change-set.ts'
+import type { KeyValue } from '../key/key-value.ts'
+import type { KeyCheck } from '../key/propose-keys.ts'
 import type { Field, Value } from '../table/column.ts'
 import type { Facets, FlowReport, FlowRequest, Formats } from '../flow/request.ts'
 import type { Line } from '../flow/view.ts'
@@ -19,6 +22,8 @@ export interface Abilities {
   readonly group: boolean
   readonly facets: boolean
   readonly locate: boolean
+  /** Whether rows can be changed by their key. */
+  readonly commit: boolean
 }
 
 export interface SourceDescription {
@@ -73,8 +78,8 @@ export interface Arranged {
   readonly lines: LineReader
 }
 
-/** A row as a plain object of its fields. */
-export type RowRecord = Readonly<Record<string, Value>>
+/** A row as a plain object of its fields; tags as a list of texts. */
+export type RowRecord = Readonly<Record<string, Value | readonly string[]>>
 
 /**
  * Where rows come from. All calls are asynchronous and can be cancelled by their signal; a newer `arrange` makes
@@ -88,8 +93,25 @@ export interface RowSource {
   arrange(version: number, request: FlowRequest, options?: CallOptions): Promise<Arranged>
   /** Values with counts under everything else that the request asks. */
   facets(request: FlowRequest, column: string, limit: number, options?: CallOptions): Promise<Facets>
-  /** The row number whose field has the value, or −1. `field` null: the key is the row's own number. */
-  findRow(field: string | null, key: Value, options?: CallOptions): Promise<number>
+  /** The row numbers of keys, −1 where there is none. No fields: a key is the row's own number. */
+  findRows(
+    keyFields: readonly string[],
+    keys: readonly KeyValue[],
+    options?: CallOptions,
+  ): Promise<Int32Array>
+  /** The keys of rows, in the order asked. */
+  keysOf(keyFields: readonly string[], rows: Rows): Promise<KeyValue[]>
+  /** How well some fields name the rows. */
+  checkKey(keyFields: readonly string[], options?: CallOptions): Promise<KeyCheck>
+  /** Fields that name every row, the likeliest first. */
+  proposeKeys(options?: CallOptions): Promise<KeyCheck[]>
+  /** Changes rows by their key, all at once. Takes effect in what is arranged after it. */
+  commit(changes: ChangeSet, keyFields: readonly string[]): Promise<Committed>
+  /**
+   * Gives back the room of removed rows where that is worth it: then row numbers change, and for every old number the
+   * new one is answered (2^32 − 1: gone); else null. Meant for idle times.
+   */
+  fold(): Promise<Uint32Array | null>
   /** The line of a row in the newest arrangement, or −1 where it is held back. */
   lineOfRow(row: number): Promise<number>
   /** All rows that pass in the newest arrangement, also those of closed groups. */

@@ -36,6 +36,18 @@ export function invert(into: Bits, length: number): void {
   if (rest) into[into.length - 1] &= 0xffffffff >>> (32 - rest)
 }
 
+/** `into` loses what the other holds; the other may be shorter. */
+export function andNotInto(into: Bits, other: Bits): void {
+  for (let w = 0; w < other.length; w++) into[w] &= ~other[w]
+}
+
+/** A copy for more numbers; the new ones are not in it. */
+export function lengthened(bits: Bits, length: number): Bits {
+  const out = emptyBits(length)
+  out.set(bits)
+  return out
+}
+
 export function countBits(bits: Bits): number {
   let count = 0
   for (let w = 0; w < bits.length; w++) {

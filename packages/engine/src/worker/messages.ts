@@ -1,4 +1,7 @@
-import type { Table, Value } from '../table/column.ts'
+import type { ChangeSet, Committed } from '../edit/change-set.ts'
+import type { KeyValue } from '../key/key-value.ts'
+import type { KeyCheck } from '../key/propose-keys.ts'
+import type { Table } from '../table/column.ts'
 import type { Facets, FlowReport, FlowRequest, Formats } from '../flow/request.ts'
 import type { FlowView } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
@@ -19,7 +22,16 @@ export interface Calls {
     answer: { report: FlowReport; lineCount: number; view: FlowView | null }
   }
   facets: { args: { request: FlowRequest; column: string; limit: number }; answer: Facets }
-  findRow: { args: { field: string | null; key: Value }; answer: number }
+  findRows: { args: { keyFields: readonly string[]; keys: readonly KeyValue[] }; answer: Int32Array }
+  keysOf: { args: { keyFields: readonly string[]; rows: Rows }; answer: KeyValue[] }
+  checkKey: { args: { keyFields: readonly string[] }; answer: KeyCheck }
+  proposeKeys: { args: object; answer: KeyCheck[] }
+  /** `table`: the changed table, where the page reads it itself. */
+  commit: {
+    args: { changes: ChangeSet; keyFields: readonly string[] }
+    answer: { committed: Committed; table: Table | null }
+  }
+  fold: { args: object; answer: { moved: Uint32Array | null; table: Table | null } }
   lineOfRow: { args: { row: number }; answer: number }
   passingRows: { args: object; answer: Rows }
   rowsBetween: { args: { from: number; to: number }; answer: Rows }

@@ -3,7 +3,9 @@ import { lineCountOf } from '../flow/view.ts'
 import { Engine } from '../source/engine.ts'
 import { SourceError } from '../source/row-source.ts'
 import { loadTable } from '../source/rows-input.ts'
+import type { Table } from '../table/column.ts'
 import { CancelledError, runSliced, type Work } from '../work/work.ts'
+import { Turns } from '../work/turns.ts'
 import type { CallName, Calls, FromWorker, ToWorker } from './messages.ts'
 
 /** The end of a message channel that an engine serves: a worker's own scope, or a port. */
@@ -28,6 +30,7 @@ class Server {
   private newest: Int32Array | null = null
   private newestHeard = 0
   private readonly cancelled = new Set<number>()
+  private readonly turns = new Turns()
   private busy = 0
   private idleWork: Promise<void> | null = null
 
@@ -68,8 +71,23 @@ class Server {
         const { request, column, limit } = message.args
         return await this.run(this.ready.facets(request, column, limit), cancelled)
       }
-      case 'findRow':
-        return this.ready.findRow(message.args.field, message.args.key)
+      case 'findRows':
+        return await this.run(this.ready.findRows(message.args.keyFields, message.args.keys), cancelled)
+      case 'keysOf':
+        return this.ready.keysOf(message.args.keyFields, message.args.rows)
+      case 'checkKey':
+        return await this.run(this.ready.checkKey(message.args.keyFields), cancelled)
+      case 'proposeKeys':
+        return await this.run(this.ready.proposeKeys(), cancelled)
+      case 'commit': {
+        const { changes, keyFields } = message.args
+        const committed = await this.change(() => this.ready.commit(changes, keyFields))
+        return { committed, table: this.sharedTable }
+      }
+      case 'fold': {
+        const moved = await this.change(() => this.ready.fold())
+        return { moved, table: moved ? this.sharedTable : null }
+      }
       case 'lineOfRow':
         return this.ready.lineOfRow(message.args.row)
       case 'passingRows':
@@ -104,7 +122,7 @@ class Server {
     this.engine = new Engine(loaded, allocate)
     const where = newest ? 'a worker, shared memory' : 'a worker'
     const description = this.engine.describe(where, performance.now() - started)
-    return { description, table: newest ? loaded.table : null }
+    return { description, table: this.sharedTable }
   }
 
   private async arrange(
@@ -120,7 +138,15 @@ class Server {
   }
 
   private run<T>(work: Work<T>, cancelled: () => boolean): Promise<T> {
-    return runSliced(work, { sliceMs: SLICE_MS, cancelled })
+    return this.turns.read(() => runSliced(work, { sliceMs: SLICE_MS, cancelled }))
+  }
+
+  private change<T>(work: () => Work<T>): Promise<T> {
+    return this.turns.change(() => runSliced(work(), { sliceMs: SLICE_MS }))
+  }
+
+  private get sharedTable(): Table | null {
+    return this.newest ? this.ready.table : null
   }
 
   private get ready(): Engine {

@@ -1,5 +1,8 @@
 import { canShare } from '../table/allocate.ts'
-import type { Table, Value } from '../table/column.ts'
+import type { ChangeSet, Committed } from '../edit/change-set.ts'
+import type { KeyValue } from '../key/key-value.ts'
+import type { KeyCheck } from '../key/propose-keys.ts'
+import type { Table } from '../table/column.ts'
 import { shower } from '../table/shown-text.ts'
 import type { Facets, FlowRequest, Formats } from '../flow/request.ts'
 import { ViewReader } from '../flow/view.ts'
@@ -92,8 +95,36 @@ export class WorkerSource implements RowSource {
     return this.call('facets', { request, column, limit }, options)
   }
 
-  findRow(field: string | null, key: Value, options: CallOptions = {}): Promise<number> {
-    return this.call('findRow', { field, key }, options)
+  findRows(
+    keyFields: readonly string[],
+    keys: readonly KeyValue[],
+    options: CallOptions = {},
+  ): Promise<Int32Array> {
+    return this.call('findRows', { keyFields, keys }, options)
+  }
+
+  keysOf(keyFields: readonly string[], rows: Rows): Promise<KeyValue[]> {
+    return this.call('keysOf', { keyFields, rows })
+  }
+
+  checkKey(keyFields: readonly string[], options: CallOptions = {}): Promise<KeyCheck> {
+    return this.call('checkKey', { keyFields }, options)
+  }
+
+  proposeKeys(options: CallOptions = {}): Promise<KeyCheck[]> {
+    return this.call('proposeKeys', {}, options)
+  }
+
+  async commit(changes: ChangeSet, keyFields: readonly string[]): Promise<Committed> {
+    const { committed, table } = await this.call('commit', { changes, keyFields })
+    this.table = table ?? this.table
+    return committed
+  }
+
+  async fold(): Promise<Uint32Array | null> {
+    const { moved, table } = await this.call('fold', {})
+    this.table = table ?? this.table
+    return moved
   }
 
   lineOfRow(row: number): Promise<number> {

@@ -119,7 +119,8 @@ export function* settleValues(
 ): Work<{ field: Field; column: Column; reading: ColumnReading }> {
   if (field.type === 'text')
     return yield* settleText(field.key, column as TextColumn, rows, asked, textNumbers, allocate)
-  if (asked?.type && asked.type !== field.type) {
+  const whole = asked?.type === 'number' && field.type === 'integer' && !field.wide
+  if (asked?.type && asked.type !== field.type && !whole) {
     const text = yield* written(field, column, rows)
     return yield* settleText(field.key, text, rows, asked, textNumbers, allocate)
   }

@@ -1,0 +1,31 @@
+import type { KeyValue } from '../key/key-value.ts'
+import type { RowObject } from '../read/rows/read-rows.ts'
+
+/** Changes of rows, named by their key. All of it takes effect at once. */
+export interface ChangeSet {
+  /** Whole rows: those whose key is there take its place, the others are new. Fields not named are missing. */
+  readonly put?: readonly RowObject[]
+  /** Parts of rows that are there; fields not named stay. */
+  readonly update?: readonly RowObject[]
+  readonly remove?: readonly KeyValue[]
+}
+
+export type ChangeProblem =
+  /** A row that is to be updated or removed is not there. */
+  | { readonly code: 'no-such-row'; readonly key: KeyValue }
+  /** A row does not name its key. */
+  | { readonly code: 'no-key'; readonly nth: number }
+  /** A field that the table does not have; the rest of the row took effect. */
+  | { readonly code: 'no-such-field'; readonly field: string }
+  /** A value that its column cannot hold; the cell stayed as it was, or is missing in a new row. */
+  | { readonly code: 'not-of-type'; readonly field: string; readonly type: string; readonly text: string }
+
+/** What came of a change set. */
+export interface Committed {
+  readonly updated: number
+  readonly inserted: number
+  readonly removed: number
+  readonly problems: readonly ChangeProblem[]
+  /** Rows there are now. */
+  readonly total: number
+}

@@ -1,0 +1,333 @@
+import { privateMemory, settleTable, type Allocate } from '../table/allocate.ts'
+import { countBits, emptyBits, hasBit, setBit, wordsFor, type Bits } from '../table/bits.ts'
+import { valueAt, type Column, type Field, type Table, type Value } from '../table/column.ts'
+import type { TextBlock } from '../table/text-block.ts'
+import { KeyIndex } from '../key/key-index.ts'
+import { keyPart, keyParts, type KeyValue } from '../key/key-value.ts'
+import { readRows, type RowObject } from '../read/rows/read-rows.ts'
+import type { ColumnsReadOptions } from '../read/types/column-reading.ts'
+import type { Work } from '../work/work.ts'
+import type { ChangeProblem, ChangeSet, Committed } from './change-set.ts'
+import { gatherRows } from './gather-rows.ts'
+import { TextLookup } from './text-lookup.ts'
+import { writeColumn } from './write-column.ts'
+
+/** What a change did to a table, for stages that keep results about it. */
+export interface TableEdit {
+  readonly table: Table
+  /** Rows that are no longer there; null: all are. */
+  readonly absent: Bits | null
+  /** By place of a column: rows whose value changed, ascending. */
+  readonly touched: ReadonlyMap<number, Uint32Array>
+  /** Rows that were appended: from here up to the table's end. */
+  readonly appendedFrom: number
+}
+
+/** Problems told one by one; beyond them only their effect is. */
+const MOST_PROBLEMS = 100
+
+/**
+ * A table that rows can be put into, changed in and taken out of by their key. Row numbers hold: removed rows leave
+ * their number empty until `fold`. Every change makes a new table of the columns it touched and the old ones beside
+ * them. Memory of touched columns is copied at the first change; later ones are written into that copy, so that they
+ * cost what they change. Who still reads an older table may then see the new values of cells, never torn ones.
+ */
+export class EditableTable {
+  private current: Table
+  private gone: Bits | null = null
+  private readonly allocate: Allocate
+  private readonly own = new WeakSet<Column>()
+  private readonly lookups = new Map<TextBlock, TextLookup>()
+  private index: { readonly fields: string; readonly index: KeyIndex } | null = null
+
+  constructor(table: Table, allocate: Allocate = privateMemory) {
+    this.current = table
+    this.allocate = allocate
+  }
+
+  get table(): Table {
+    return this.current
+  }
+
+  get absent(): Bits | null {
+    return this.gone
+  }
+
+  get total(): number {
+    return this.current.rows - (this.gone ? countBits(this.gone) : 0)
+  }
+
+  /** The index of the rows by the key fields; made when first asked for, and kept in step from then on. */
+  *keys(fields: readonly string[]): Work<KeyIndex> {
+    const name = JSON.stringify(fields)
+    if (this.index?.fields !== name) {
+      const places = fields.map(key => this.placeOf(key))
+      if (places.includes(-1))
+        throw new RangeError(`There is no field "${fields[places.indexOf(-1)]}" for a key.`)
+      this.index = { fields: name, index: yield* KeyIndex.build(this.current, places, this.gone) }
+    }
+    return this.index.index
+  }
+
+  /** Row numbers of keys, −1 where there is none. No fields: keys are row numbers. */
+  *find(fields: readonly string[], keys: readonly KeyValue[]): Work<Int32Array> {
+    const rows = new Int32Array(keys.length).fill(-1)
+    if (fields.length === 0) {
+      keys.forEach((key, i) => {
+        const row = Number(key)
+        if (Number.isInteger(row) && row >= 0 && row < this.current.rows && !this.isGone(row)) rows[i] = row
+      })
+      return rows
+    }
+    const index = yield* this.keys(fields)
+    const kept = fields.map(key => this.current.fields[this.placeOf(key)])
+    for (let i = 0; i < keys.length; i++) {
+      const row = index.find(keyParts(keys[i]).map((part, nth) => keyPart(kept[nth], part)))
+      rows[i] = row >= 0 && this.isGone(row) ? -1 : row
+      if (i % 4096 === 4095) yield
+    }
+    return rows
+  }
+
+  /** Applies changes of rows named by the key fields. */
+  *commit(changes: ChangeSet, keyFields: readonly string[]): Work<{ edit: TableEdit; committed: Committed }> {
+    const problems: ChangeProblem[] = []
+    const tell = (problem: ChangeProblem): void => {
+      if (problems.length < MOST_PROBLEMS) problems.push(problem)
+    }
+    const index = yield* this.keys(keyFields)
+    const removed = yield* this.remove(changes.remove ?? [], keyFields, tell)
+    const put = yield* this.plan(changes.put ?? [], keyFields, false, index, tell)
+    const first = yield* this.write(put, index)
+    const update = yield* this.plan(changes.update ?? [], keyFields, true, index, tell)
+    const second = yield* this.write(update, index)
+    const touched = new Map(first)
+    for (const [place, rows] of second) touched.set(place, union(touched.get(place), rows))
+    const committed = {
+      updated: put.updates.length + update.updates.length,
+      inserted: put.inserts.length,
+      removed,
+      problems,
+      total: this.total,
+    }
+    const appendedFrom = this.current.rows - put.inserts.length
+    return { edit: { table: this.current, absent: this.gone, touched, appendedFrom }, committed }
+  }
+
+  /**
+   * The table without the rows that are gone, and for every row its new number (2^32 − 1: gone). Null where so few are
+   * gone that it is not worth it.
+   */
+  *fold(least = 1000): Work<{ edit: TableEdit; moved: Uint32Array } | null> {
+    const { rows } = this.current
+    const gone = this.gone ? countBits(this.gone) : 0
+    if (!this.gone || gone < least || gone * 4 < rows) return null
+    const kept = new Uint32Array(rows - gone)
+    const moved = new Uint32Array(rows).fill(0xffffffff)
+    for (let row = 0, at = 0; row < rows; row++) {
+      if (hasBit(this.gone, row)) continue
+      kept[at] = row
+      moved[row] = at++
+    }
+    yield
+    this.current = settleTable(gatherRows(this.current, kept), this.allocate)
+    this.gone = null
+    this.index = null
+    this.lookups.clear()
+    yield
+    const edit = { table: this.current, absent: null, touched: new Map(), appendedFrom: this.current.rows }
+    return { edit, moved }
+  }
+
+  private placeOf(key: string): number {
+    return this.current.fields.findIndex(field => field.key === key)
+  }
+
+  private isGone(row: number): boolean {
+    return this.gone !== null && row >>> 5 < this.gone.length && hasBit(this.gone, row)
+  }
+
+  private *remove(
+    keys: readonly KeyValue[],
+    keyFields: readonly string[],
+    tell: (problem: ChangeProblem) => void,
+  ): Work<number> {
+    if (keys.length === 0) return 0
+    const rows = yield* this.find(keyFields, keys)
+    const gone = this.gone?.slice() ?? emptyBits(this.current.rows)
+    let removed = 0
+    rows.forEach((row, i) => {
+      if (row < 0 || hasBit(gone, row)) tell({ code: 'no-such-row', key: keys[i] })
+      else {
+        setBit(gone, row)
+        removed++
+      }
+    })
+    if (removed > 0) this.gone = gone
+    return removed
+  }
+
+  /** Reads the rows into the types of the table, and finds out which are there already. */
+  private *plan(
+    rows: readonly RowObject[],
+    keyFields: readonly string[],
+    partial: boolean,
+    index: KeyIndex,
+    tell: (problem: ChangeProblem) => void,
+  ): Work<Plan> {
+    const plan: Plan = { delta: null, places: [], updates: [], inserts: [], named: [] }
+    if (rows.length === 0) return plan
+    const { table: delta, readings } = yield* readRows(rows, this.askedTypes())
+    const { fields } = this.current
+    plan.delta = delta
+    plan.places = fields.map(field => delta.fields.findIndex(other => other.key === field.key))
+    for (const { key } of delta.fields) if (this.placeOf(key) < 0) tell({ code: 'no-such-field', field: key })
+    for (const { key, misfits } of readings) {
+      const type = fields[this.placeOf(key)]?.type ?? ''
+      for (const { text } of misfits.examples) {
+        if (this.placeOf(key) < 0 || type === 'text') continue
+        tell({ code: 'not-of-type', field: key, type, text })
+      }
+    }
+    const keyPlaces = keyFields.map(key => plan.places[this.placeOf(key)])
+    const fresh = new Map<string, number>()
+    for (let i = 0; i < rows.length; i++) {
+      const parts = keyPlaces.map(place => (place < 0 ? null : valueAt(delta.columns[place], i)))
+      const kept = parts.map((part, nth) => keyPart(fields[this.placeOf(keyFields[nth])], part))
+      if (kept.includes(null)) {
+        tell({ code: 'no-key', nth: i })
+        continue
+      }
+      const found = index.find(kept)
+      const name = JSON.stringify(kept)
+      if (found >= 0 && !this.isGone(found)) plan.updates.push({ row: found, from: i })
+      else if (partial) tell({ code: 'no-such-row', key: kept.length === 1 ? kept[0] : kept })
+      else if (fresh.has(name)) plan.inserts[fresh.get(name)!] = i
+      else {
+        fresh.set(name, plan.inserts.length)
+        plan.inserts.push(i)
+      }
+      if (i % 1024 === 1023) yield
+    }
+    // What a partial row does not name stays, and so does what any row says in a way that does not fit.
+    plan.named = fields.map(({ key }, place) => (from: number) => {
+      const raw = rawAt(rows[from], key)
+      if (raw === undefined) return !partial
+      const read = plan.places[place] < 0 ? null : valueAt(delta.columns[plan.places[place]], from)
+      return read !== null || isNothing(raw)
+    })
+    return plan
+  }
+
+  /** The types of the table, so that rows are read into them; whole numbers may become decimal. */
+  private askedTypes(): ColumnsReadOptions {
+    return Object.fromEntries(
+      this.current.fields.map(({ key, type, zoned, wide }) => [
+        key,
+        { type: type === 'integer' && !wide ? ('number' as const) : type, zoned },
+      ]),
+    )
+  }
+
+  private *write(plan: Plan, index: KeyIndex): Work<Map<number, Uint32Array>> {
+    const touched = new Map<number, Uint32Array>()
+    const { delta, updates, inserts } = plan
+    if (!delta || updates.length + inserts.length === 0) return touched
+    updates.sort((a, b) => a.row - b.row || a.from - b.from)
+    const from = this.current.rows
+    const to = from + inserts.length
+    const fields = this.current.fields.slice()
+    const columns: Column[] = []
+    for (const [place, old] of this.current.columns.entries()) {
+      const source = plan.places[place] < 0 ? null : delta.columns[plan.places[place]]
+      const read = (at: number): Value => (source ? inKindOf(old, valueAt(source, at)) : null)
+      const cells = new Map<number, Value>()
+      for (const { row, from: at } of updates) if (plan.named[place](at)) cells.set(row, read(at))
+      for (const [row, value] of cells) if (valueAt(old, row) === value) cells.delete(row)
+      if (cells.size > 0) touched.set(place, Uint32Array.from(cells.keys()).sort())
+      if (cells.size === 0 && inserts.length === 0) {
+        columns.push(old)
+        continue
+      }
+      inserts.forEach((at, nth) => cells.set(from + nth, read(at)))
+      const rows = Uint32Array.from(cells.keys()).sort()
+      const valueOf = (nth: number): Value => cells.get(rows[nth]) ?? null
+      fields[place] = widened(fields[place], source && delta.fields[plan.places[place]], cells)
+      const own = this.own.has(old)
+      const ready = fitting(old, cells)
+      const writer = { from, to, allocate: this.allocate, own: own && ready === old, lookup: this.lookupOf }
+      const column = writeColumn(ready, { rows, valueOf }, writer)
+      this.own.add(column)
+      columns.push(column)
+      yield
+    }
+    this.current = { rows: to, fields, columns }
+    if (this.gone && wordsFor(to) > this.gone.length) {
+      const larger = emptyBits(to)
+      larger.set(this.gone)
+      this.gone = larger
+    }
+    index.follow(this.current)
+    for (let row = from; row < to; row++) index.replace(row)
+    return touched
+  }
+
+  private readonly lookupOf = (texts: TextBlock): TextLookup => {
+    for (const [, lookup] of this.lookups) if (lookup.texts === texts) return lookup
+    const lookup = new TextLookup(texts, this.allocate)
+    this.lookups.set(texts, lookup)
+    return lookup
+  }
+}
+
+interface Plan {
+  delta: Table | null
+  /** By place in the table: the place among the rows that were read, −1: they do not have it. */
+  places: number[]
+  updates: { readonly row: number; readonly from: number }[]
+  inserts: number[]
+  /** By place: whether a row that was read says anything of the field. */
+  named: ((from: number) => boolean)[]
+}
+
+/** What a row object holds for a field, under its key or by a path; undefined where it does not name it. */
+function rawAt(row: RowObject, path: string): unknown {
+  if (Object.hasOwn(row, path)) return row[path] ?? null
+  for (let point = path.indexOf('.'); point > 0; point = path.indexOf('.', point + 1)) {
+    const inner = row[path.slice(0, point)]
+    if (typeof inner !== 'object' || inner === null) continue
+    const found = rawAt(inner as RowObject, path.slice(point + 1))
+    if (found !== undefined) return found
+  }
+  return undefined
+}
+
+const isNothing = (raw: unknown): boolean =>
+  raw === null || raw === '' || Number.isNaN(raw) || (Array.isArray(raw) && raw.length === 0)
+
+/** A value that was read as a number where the column holds digits. */
+function inKindOf(column: Column, value: Value): Value {
+  return column.kind === 'wide' && typeof value === 'number' ? String(value) : value
+}
+
+/** Whole numbers that no longer are all whole, or small enough, need columns of doubles. */
+function fitting(column: Column, cells: ReadonlyMap<number, Value>): Column {
+  if (column.kind !== 'number' || !(column.values instanceof Int32Array)) return column
+  for (const value of cells.values()) {
+    if (value !== null && value !== ((value as number) | 0))
+      return { ...column, values: Float64Array.from(column.values) }
+  }
+  return column
+}
+
+function widened(field: Field, read: Field | null, cells: ReadonlyMap<number, Value>): Field {
+  if (field.wide || (field.type !== 'integer' && field.type !== 'number') || !read) return field
+  const decimals = Math.max(field.decimals ?? 0, read.decimals ?? 0)
+  const whole = [...cells.values()].every(value => value === null || Number.isInteger(value))
+  if (field.type === 'integer') return whole ? field : { ...field, type: 'number', decimals }
+  return decimals === field.decimals ? field : { ...field, decimals }
+}
+
+function union(a: Uint32Array | undefined, b: Uint32Array): Uint32Array {
+  return a ? Uint32Array.from(new Set([...a, ...b])).sort() : b
+}

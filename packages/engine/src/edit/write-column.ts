@@ -1,0 +1,131 @@
+import { wordsFor, type Bits } from '../table/bits.ts'
+import type { Column, Value } from '../table/column.ts'
+import type { TextBlock } from '../table/text-block.ts'
+import { roomFor, TextLookup } from './text-lookup.ts'
+
+/** New values of some rows, ascending; rows at and beyond the column's length are appended. */
+export interface CellWrites {
+  readonly rows: Uint32Array
+  readonly valueOf: (nth: number) => Value
+}
+
+export interface ColumnWriter {
+  /** Rows before, and after. */
+  readonly from: number
+  readonly to: number
+  readonly allocate: (bytes: number) => ArrayBufferLike
+  /** Whether the column's memory is the editor's own and may be written to. */
+  readonly own: boolean
+  /** The dictionary's lookup, kept from write to write. */
+  readonly lookup: (texts: TextBlock) => TextLookup
+}
+
+/**
+ * The column with the writes in it. Memory that is the editor's own is written in place, so that a change costs what it
+ * changes; other memory is copied first, with room for more rows. Plain texts are always laid out anew.
+ */
+export function writeColumn(column: Column, writes: CellWrites, writer: ColumnWriter): Column {
+  const missing = writeMissing(column.missing, writes, writer)
+  switch (column.kind) {
+    case 'number': {
+      const values = opened(column.values, writer)
+      each(writes, (row, value) => (values[row] = value === null ? 0 : Number(value)))
+      return { kind: 'number', values, missing }
+    }
+    case 'wide': {
+      const values = opened(column.values, writer)
+      each(writes, (row, value) => (values[row] = value === null ? 0n : BigInt(value as string)))
+      return { kind: 'wide', values, missing }
+    }
+    case 'boolean': {
+      const values = openedBits(column.values, writer)
+      each(writes, (row, value) => writeBit(values, row, value === true))
+      return { kind: 'boolean', values, missing }
+    }
+    case 'coded': {
+      const codes = opened(column.codes, writer)
+      const lookup = writer.lookup(column.texts)
+      each(writes, (row, value) => (codes[row] = value === null ? 0 : lookup.codeOf(value as string)))
+      return { kind: 'coded', codes, texts: lookup.texts, missing }
+    }
+    case 'plain':
+      return { kind: 'plain', texts: spliceTexts(column.texts, writes, writer), missing }
+  }
+}
+
+function each({ rows, valueOf }: CellWrites, write: (row: number, value: Value) => void): void {
+  for (let i = 0; i < rows.length; i++) write(rows[i], valueOf(i))
+}
+
+function opened<T extends Uint32Array | Int32Array | Float64Array | BigInt64Array>(
+  array: T,
+  writer: ColumnWriter,
+): T {
+  if (writer.own) return roomFor(array, writer.from, writer.to, writer.allocate)
+  const make = array.constructor as new (buffer: ArrayBufferLike, offset: number, length: number) => T
+  const room = writer.to + (writer.to >>> 4) + 64
+  const copy = new make(writer.allocate(room * array.BYTES_PER_ELEMENT), 0, writer.to)
+  ;(copy as Uint32Array).set(array as Uint32Array)
+  return copy
+}
+
+const openedBits = (bits: Bits, writer: ColumnWriter): Bits =>
+  opened(bits, { ...writer, from: wordsFor(writer.from), to: wordsFor(writer.to) })
+
+function writeBit(bits: Bits, row: number, on: boolean): void {
+  if (on) bits[row >>> 5] |= 1 << (row & 31)
+  else bits[row >>> 5] &= ~(1 << (row & 31))
+}
+
+function writeMissing(missing: Bits | null, writes: CellWrites, writer: ColumnWriter): Bits | null {
+  let any = missing !== null
+  for (let i = 0; !any && i < writes.rows.length; i++) any = writes.valueOf(i) === null
+  if (!any) return null
+  const bits = missing
+    ? openedBits(missing, writer)
+    : new Uint32Array(writer.allocate(wordsFor(writer.to) * 4), 0, wordsFor(writer.to))
+  each(writes, (row, value) => writeBit(bits, row, value === null))
+  return bits
+}
+
+const encoder = new TextEncoder()
+
+/** Lays the texts out anew: runs that did not change are copied whole. */
+function spliceTexts(
+  { bytes, offsets }: TextBlock,
+  { rows, valueOf }: CellWrites,
+  writer: ColumnWriter,
+): TextBlock {
+  const texts = Array.from(rows, (_, i) => {
+    const value = valueOf(i)
+    return value === null ? new Uint8Array(0) : encoder.encode(value as string)
+  })
+  let size = offsets[writer.from]
+  for (let i = 0; i < rows.length; i++) {
+    size += texts[i].length
+    if (rows[i] < writer.from) size -= offsets[rows[i] + 1] - offsets[rows[i]]
+  }
+  const out = new Uint8Array(writer.allocate(size))
+  const ends = new Uint32Array(writer.allocate((writer.to + 1) * 4))
+  let row = 0
+  let at = 0
+  const copyUpTo = (end: number): void => {
+    const last = Math.min(end, writer.from)
+    if (row < last) {
+      out.set(bytes.subarray(offsets[row], offsets[last]), at)
+      const shift = at - offsets[row]
+      for (let i = row; i < last; i++) ends[i + 1] = offsets[i + 1] + shift
+      at += offsets[last] - offsets[row]
+      row = last
+    }
+    for (; row < end; row++) ends[row + 1] = at
+  }
+  for (let i = 0; i < rows.length; i++) {
+    copyUpTo(rows[i])
+    out.set(texts[i], at)
+    at += texts[i].length
+    ends[++row] = at
+  }
+  copyUpTo(writer.to)
+  return { bytes: out, offsets: ends }
+}

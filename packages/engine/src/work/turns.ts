@@ -1,0 +1,28 @@
+/**
+ * Keeps work that changes things apart from work that reads them: readings run side by side in slices, a change waits
+ * until none is under way, and those that come later wait for it.
+ */
+export class Turns {
+  private readonly reading = new Set<Promise<unknown>>()
+  private changing: Promise<unknown> = Promise.resolve()
+
+  async read<T>(start: () => Promise<T>): Promise<T> {
+    await this.changing
+    const running = start()
+    this.reading.add(running)
+    try {
+      return await running
+    } finally {
+      this.reading.delete(running)
+    }
+  }
+
+  change<T>(start: () => Promise<T>): Promise<T> {
+    const running = this.changing.then(async () => {
+      await Promise.allSettled(this.reading)
+      return await start()
+    })
+    this.changing = running.catch(() => {})
+    return running
+  }
+}

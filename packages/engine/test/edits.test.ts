@@ -1,0 +1,237 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import type { ChangeSet } from '../src/edit/change-set.ts'
+import { EditableTable } from '../src/edit/editable-table.ts'
+import { gatherRows } from '../src/edit/gather-rows.ts'
+import { Flow } from '../src/flow/flow.ts'
+import { lineCountOf, ViewReader } from '../src/flow/view.ts'
+import { KeyIndex } from '../src/key/key-index.ts'
+import { checkKey, proposeKeys } from '../src/key/propose-keys.ts'
+import type { RowObject } from '../src/read/rows/read-rows.ts'
+import { hasBit } from '../src/table/bits.ts'
+import { valueAt, type Table, type Value } from '../src/table/column.ts'
+import { finish } from '../src/work/work.ts'
+import { oracle, type OracleLine } from './support/oracle.ts'
+import { COLUMNS, randomRequest, randomRows, tableOf } from './support/random-table.ts'
+import { rowsOf } from './support/read-rows-back.ts'
+
+/** The first row has every field, so that types do not hang on what happens to be drawn. */
+const TYPICAL = { site: 'Wold', note: 'x', count: 1, cover: 0.25, mass: 1.5, seen: true, day: '2021-01-01' }
+const withKeys = (rows: readonly RowObject[], from = 0): RowObject[] =>
+  rows.map((row, i) => ({ id: `k${from + i}`, ...row }))
+
+const randomChange: fc.Arbitrary<ChangeSet> = fc.record({
+  put: fc
+    .tuple(randomRows, fc.integer({ min: 0, max: 90 }))
+    .map(([rows, from]) => withKeys(rows.slice(0, 6), from)),
+  update: fc.array(
+    fc.record(
+      {
+        id: fc.nat(90).map(n => `k${n}`),
+        count: fc.integer({ min: 0, max: 50 }),
+        site: fc.constantFrom('Élan', 'new', null),
+      },
+      { requiredKeys: ['id'] },
+    ),
+    { maxLength: 4 },
+  ),
+  remove: fc.array(
+    fc.nat(90).map(n => `k${n}`),
+    { maxLength: 6 },
+  ),
+})
+
+/** The same changes to a plain list of rows. */
+function changeModel(model: Map<string, RowObject>, { put = [], update = [], remove = [] }: ChangeSet): void {
+  for (const key of remove) model.delete(key as string)
+  for (const row of put)
+    model.set(row.id as string, Object.fromEntries(['id', ...COLUMNS].map(k => [k, row[k] === '' ? null : (row[k] ?? null)])))
+  for (const row of update) {
+    const old = model.get(row.id as string)
+    if (old) model.set(row.id as string, { ...old, ...row })
+  }
+}
+
+const presentRows = (edits: EditableTable): Uint32Array =>
+  Uint32Array.from(
+    Array.from({ length: edits.table.rows }, (_, row) => row).filter(
+      row => !(edits.absent && hasBit(edits.absent, row)),
+    ),
+  )
+
+function linesOf(flow: Flow, table: Table, request: Parameters<Flow['arrange']>[0]): OracleLine[] {
+  const { view } = finish(flow.arrange(request))
+  const reader = new ViewReader(table, flow.shows, flow.places, view)
+  return Array.from({ length: lineCountOf(view) }, (_, i) => {
+    const line = reader.line(i)
+    return line.kind === 'row' ? { row: line.row } : { group: line.value, count: line.count }
+  })
+}
+
+const isoDay = (day: Value): Value =>
+  day === null ? null : new Date((day as number) * 864e5).toISOString().slice(0, 10)
+
+describe('changes by key', () => {
+  it('leave the table, and every stage of the flow, as if the rows had been so from the start', () => {
+    fc.assert(
+      fc.property(
+        randomRows,
+        fc.array(fc.tuple(randomRequest, randomChange), { minLength: 1, maxLength: 4 }),
+        randomRequest,
+        (rows, steps, last) => {
+          const start = withKeys([TYPICAL, ...rows])
+          const edits = new EditableTable(tableOf(start))
+          const flow = new Flow(edits.table)
+          const model = new Map<string, RowObject>()
+          changeModel(model, { put: start })
+          const check = (request: typeof last): void => {
+            const present = presentRows(edits)
+            const plain = gatherRows(edits.table, present)
+            const wanted = oracle(plain, request).lines.map(line =>
+              'row' in line ? { row: present[line.row] } : line,
+            )
+            expect(linesOf(flow, edits.table, request)).toEqual(wanted)
+          }
+          for (const [request, change] of steps) {
+            check(request)
+            const { edit } = finish(edits.commit(change, ['id']))
+            finish(flow.update(edit))
+            changeModel(model, change)
+            check(request)
+          }
+          check(last)
+          const held = rowsOf(gatherRows(edits.table, presentRows(edits))).map(row => ({
+            ...row,
+            day: isoDay(row.day),
+          }))
+          const byId = (a: { id?: unknown }, b: { id?: unknown }): number =>
+            String(a.id).localeCompare(String(b.id))
+          expect(held.sort(byId)).toEqual([...model.values()].map(row => ({ ...row })).sort(byId))
+          const ids = [...model.keys()]
+          const found = finish(edits.find(['id'], ids))
+          expect(Array.from(found, row => valueAt(edits.table.columns[0], row))).toEqual(ids)
+          const folded = finish(edits.fold(0))
+          if (folded) expect(rowsOf(edits.table)).toHaveLength(model.size)
+        },
+      ),
+      { numRuns: 250 },
+    )
+  })
+
+  it('say what they could not do, and leave those cells alone', () => {
+    const edits = new EditableTable(
+      tableOf([
+        { id: 1, n: 5, day: '2024-01-02' },
+        { id: 2, n: 6, day: '2024-01-03' },
+      ]),
+    )
+    const { committed } = finish(
+      edits.commit(
+        {
+          put: [{ id: 3, n: 'many', day: null }, { n: 7 }],
+          update: [
+            { id: 1, n: 2.5, day: 'soon' },
+            { id: 9, n: 1 },
+            { id: 2, colour: 'red' },
+          ],
+          remove: [8],
+        },
+        ['id'],
+      ),
+    )
+    expect(committed).toEqual({
+      updated: 2,
+      inserted: 1,
+      removed: 0,
+      total: 3,
+      problems: [
+        { code: 'no-such-row', key: 8 },
+        { code: 'not-of-type', field: 'n', type: 'integer', text: 'many' },
+        { code: 'no-key', nth: 1 },
+        { code: 'no-such-field', field: 'colour' },
+        { code: 'not-of-type', field: 'day', type: 'date', text: 'soon' },
+        { code: 'no-such-row', key: 9 },
+      ],
+    })
+    expect(rowsOf(edits.table).map(({ n, day }) => [n, isoDay(day)])).toEqual([
+      [2.5, '2024-01-02'],
+      [6, '2024-01-03'],
+      [null, null],
+    ])
+    expect(edits.table.fields[1]).toEqual({ key: 'n', type: 'number', decimals: 1 })
+  })
+
+  it('cost what they change: columns that did not change are the same, and memory is taken once', () => {
+    const rows = Array.from({ length: 5000 }, (_, id) => ({ id, a: id % 7, b: `text ${id}`, c: id / 4 }))
+    const edits = new EditableTable(tableOf(rows))
+    const before = edits.table.columns
+    finish(edits.commit({ update: [{ id: 17, a: 99 }] }, ['id']))
+    const once = edits.table.columns
+    expect(once.map((column, i) => column === before[i])).toEqual([true, false, true, true])
+    finish(edits.commit({ update: [{ id: 18, a: 98 }], put: [{ id: 5000, a: 1, b: 'new', c: 2 }] }, ['id']))
+    const [, a] = edits.table.columns
+    expect(
+      a.kind === 'number' && once[1].kind === 'number' && a.values.buffer === once[1].values.buffer,
+    ).toBe(true)
+    expect([17, 18, 5000].map(row => valueAt(a, row))).toEqual([99, 98, 1])
+  })
+})
+
+describe('keys', () => {
+  const parts = fc.array(
+    fc.record({
+      n: fc.option(fc.integer({ min: -4, max: 4 }), { nil: null }),
+      t: fc.option(fc.constantFrom('a', 'b', 'é'), { nil: null }),
+      x: fc.constantFrom(0, -0.5, 1e300),
+    }),
+    { minLength: 1, maxLength: 40 },
+  )
+
+  it('are found, and doubled ones counted, as a plain map would', () => {
+    fc.assert(
+      fc.property(parts, fc.subarray(['n', 't', 'x'] as const, { minLength: 1 }), (rows, fields) => {
+        const table = tableOf([...rows, { n: 1, t: 'a', x: 1 }])
+        const places = fields.map(key => table.fields.findIndex(field => field.key === key))
+        const index = finish(KeyIndex.build(table, places))
+        const first = new Map<string, number>()
+        let [missing, doubled] = [0, 0]
+        for (let row = 0; row < table.rows; row++) {
+          const key = places.map(place => valueAt(table.columns[place], row))
+          if (key.includes(null)) missing++
+          else if (first.has(JSON.stringify(key))) doubled++
+          else first.set(JSON.stringify(key), row)
+        }
+        expect([index.missing, index.doubled]).toEqual([missing, doubled])
+        for (const [key, row] of first) expect(index.find(JSON.parse(key) as Value[])).toBe(row)
+        expect(index.find(fields.map(() => 'nowhere'))).toBe(-1)
+      }),
+      { numRuns: 300 },
+    )
+  })
+
+  it('are proposed where they name every row, those called so first', () => {
+    const rows = Array.from({ length: 50 }, (_, i) => ({
+      place: `p${i}`,
+      plot_id: 900 - i,
+      kind: i % 3,
+      half: i < 49 ? i : null,
+    }))
+    const table = tableOf(rows)
+    expect(finish(proposeKeys(table)).map(({ fields }) => fields)).toEqual([['plot_id'], ['place']])
+    expect(finish(checkKey(table, ['kind', 'half']))).toMatchObject({ unique: false, missing: 1, doubled: 0 })
+    expect(finish(checkKey(table, ['kind']))).toMatchObject({
+      unique: false,
+      doubled: 47,
+      examples: [{ first: 0, row: 3 }, {}, {}, {}, {}],
+    })
+    expect(finish(checkKey(table, ['gone']))).toMatchObject({ unique: false, missing: 50 })
+  })
+
+  it('may be given as texts that say them', () => {
+    const edits = new EditableTable(tableOf([{ id: 7, big: 12345678901234567890n, day: '2024-02-03' }]))
+    expect([...finish(edits.find(['id'], ['7', 8]))]).toEqual([0, -1])
+    expect([...finish(edits.find(['day'], ['2024-02-03']))]).toEqual([0])
+    expect([...finish(edits.find(['id', 'day'], [[7, '2024-02-03']]))]).toEqual([0])
+    expect([...finish(edits.find([], [0, 1]))]).toEqual([0, -1])
+  })
+})
