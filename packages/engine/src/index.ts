@@ -79,3 +79,4 @@ export {
   type SourceInput,
   type WorkerFactory,
 } from './worker/open-source.ts'
+export { diffRows } from './edit/diff-rows.ts'

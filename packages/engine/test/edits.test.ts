@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { ChangeSet } from '../src/edit/change-set.ts'
 import { EditableTable } from '../src/edit/editable-table.ts'
+import { diffRows } from '../src/edit/diff-rows.ts'
 import { gatherRows } from '../src/edit/gather-rows.ts'
 import { Flow } from '../src/flow/flow.ts'
 import { lineCountOf, ViewReader } from '../src/flow/view.ts'
@@ -45,7 +46,10 @@ const randomChange: fc.Arbitrary<ChangeSet> = fc.record({
 function changeModel(model: Map<string, RowObject>, { put = [], update = [], remove = [] }: ChangeSet): void {
   for (const key of remove) model.delete(key as string)
   for (const row of put)
-    model.set(row.id as string, Object.fromEntries(['id', ...COLUMNS].map(k => [k, row[k] === '' ? null : (row[k] ?? null)])))
+    model.set(
+      row.id as string,
+      Object.fromEntries(['id', ...COLUMNS].map(k => [k, row[k] === '' ? null : (row[k] ?? null)])),
+    )
   for (const row of update) {
     const old = model.get(row.id as string)
     if (old) model.set(row.id as string, { ...old, ...row })
@@ -233,5 +237,46 @@ describe('keys', () => {
     expect([...finish(edits.find(['day'], ['2024-02-03']))]).toEqual([0])
     expect([...finish(edits.find(['id', 'day'], [[7, '2024-02-03']]))]).toEqual([0])
     expect([...finish(edits.find([], [0, 1]))]).toEqual([0, -1])
+  })
+})
+
+describe('two lists of rows', () => {
+  const row = fc.record({ id: fc.nat(15), n: fc.constantFrom(1, 2, null) })
+  const list = fc.uniqueArray(row, { maxLength: 12, selector: ({ id }) => id })
+  const keep = fc.func(fc.constantFrom('same', 'copy', 'change', 'drop'))
+
+  it('differ by changes that lead from one to the other, in its order', () => {
+    let told = 0
+    fc.assert(
+      fc.property(list, keep, list, fc.boolean(), (before, fate, added, fresh) => {
+        const kept = before.flatMap(old => {
+          const now = fate(old.id)
+          if (now === 'drop') return []
+          return now === 'same' ? [old] : [{ ...old, n: now === 'copy' ? old.n : 7 }]
+        })
+        const rest = added.map(row => (fresh ? { ...row, id: row.id + 100 } : row))
+        const after = fresh ? [...kept, ...rest] : rest
+        const changes = finish(diffRows(before, after, ['id']))
+        if (!changes) return
+        told++
+        const model = new Map<unknown, unknown>(before.map(old => [old.id, old]))
+        for (const key of changes.remove!) model.delete(key)
+        for (const put of changes.put!) model.set(put.id, put)
+        expect([...model.values()]).toEqual(after)
+      }),
+      { numRuns: 1000 },
+    )
+    expect(told).toBeGreaterThan(200)
+  })
+
+  it('are compared by what they hold, and told apart from another order', () => {
+    const rows = Array.from({ length: 100 }, (_, id) => ({ id, n: id % 3 }))
+    const copies = rows.map(one => ({ ...one }))
+    expect(finish(diffRows(rows, copies, ['id']))).toEqual({ put: [], remove: [] })
+    copies[5].n = 9
+    expect(finish(diffRows(rows, copies, ['id']))).toEqual({ put: [{ id: 5, n: 9 }], remove: [] })
+    expect(finish(diffRows(rows, rows.toReversed(), ['id']))).toBeNull()
+    expect(finish(diffRows(rows, [rows[1], rows[0], ...rows.slice(2)], ['id']))).toBeNull()
+    expect(finish(diffRows(rows, [{ id: 900, n: 1 }, ...rows], ['id']))).toBeNull()
   })
 })

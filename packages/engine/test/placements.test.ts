@@ -94,17 +94,49 @@ describe.each(Object.keys(PLACES))('the engine %s', place => {
     expect((await newer).report.passing).toBe(20_000)
   })
 
+  it('shows committed changes in what is arranged next, and gives back the room of removed rows', async () => {
+    const rows = Array.from({ length: 3000 }, (_, i) => ({ site: `s${i}`, count: i % 5 }))
+    const source = await open(rows)
+    const request = {
+      ...PLAIN,
+      conditions: { count: { match: 'all' as const, parts: [{ kind: 'range' as const, from: 4 }] } },
+    }
+    expect((await source.arrange(1, request)).report.passing).toBe(600)
+    const committed = await source.commit(
+      {
+        put: [{ site: 'new', count: 9 }],
+        update: [{ site: 's0', count: 4 }],
+        remove: rows.slice(1, 1501).map(row => row.site),
+      },
+      ['site'],
+    )
+    expect(committed).toEqual({ inserted: 1, updated: 1, removed: 1500, problems: [], total: 1501 })
+    const { report, lines } = await source.arrange(2, request)
+    expect([report.passing, report.total]).toEqual([302, 1501])
+    await arrive(lines)
+    const last = lines.line(301)
+    expect(last?.kind === 'row' && lines.text(301, last.row, 'site')).toBe('new')
+    const moved = await source.fold()
+    expect([moved?.length, moved?.[0], moved?.[1], moved?.[1501]]).toEqual([3001, 0, 0xffffffff, 1])
+    const after = await source.arrange(3, request)
+    expect([after.report.passing, after.report.total]).toEqual([302, 1501])
+    expect((await source.describe()).total).toEqual({ kind: 'exact', rows: 1501 })
+  })
+
   it('finds rows by key, tells their lines, and gives them as objects', async () => {
     const source = await open([
       { site: 'b', count: 7 },
       { site: 'a', count: 8 },
     ])
     await source.arrange(1, { ...PLAIN, order: [{ column: 'site', direction: 'ascending' }] })
-    const row = await source.findRow('count', 7)
+    const [row] = await source.findRows(['count'], [7])
     expect(row).toBe(0)
     expect(await source.lineOfRow(row)).toBe(1)
-    expect(await source.findRow(null, 1)).toBe(1)
-    expect(await source.findRow('count', 99)).toBe(-1)
+    expect([...(await source.findRows([], [1, 2]))]).toEqual([1, -1])
+    expect([...(await source.findRows(['count'], [99, '8']))]).toEqual([-1, 1])
+    expect(await source.keysOf(['count'], { kind: 'list', rows: Uint32Array.of(1, 0) })).toEqual([8, 7])
+    expect(await source.keysOf(['count', 'site'], { kind: 'run', from: 0, to: 1 })).toEqual([[7, 'b']])
+    expect((await source.proposeKeys()).map(({ fields }) => fields)).toEqual([['site'], ['count']])
     expect(await source.records([1])).toEqual([{ site: 'a', count: 8 }])
     expect(await source.rowsBetween(0, 2)).toEqual({ kind: 'list', rows: Uint32Array.from([1, 0]) })
   })
@@ -169,5 +201,58 @@ describe('opening a source', () => {
     })
     await expect(opening).rejects.toBeInstanceOf(CancelledError)
     expect(told.length).toBeGreaterThan(0)
+  })
+})
+
+describe('rows that come in batches', () => {
+  const told = (source: RowSource): Promise<string | null> =>
+    new Promise(resolve => source.onChange(({ problem }) => resolve(problem)))
+
+  it('can be arranged while more are on their way, whatever fields and types those bring', async () => {
+    let release = (): void => {}
+    const gate = new Promise<void>(resolve => (release = resolve))
+    const batches = (async function* () {
+      yield []
+      yield [{ id: 1, n: 1 }]
+      await gate
+      yield [{ id: 2, n: 2.5, more: 'x' }]
+      yield [{ id: 3, n: 'many' }]
+    })()
+    const source = await openSource({ kind: 'batches', batches }, { engine: 'page' })
+    opened.push(source)
+    expect((await source.open()).total).toEqual({ kind: 'at-least', rows: 1 })
+    const request = { ...PLAIN, searchColumns: ['n'] }
+    expect((await source.arrange(1, request)).report.total).toBe(1)
+    release()
+    while ((await source.describe()).total.kind !== 'exact') await told(source)
+    const { fields, total } = await source.describe()
+    expect([fields.map(({ key, type }) => [key, type]), total.rows]).toEqual([
+      [
+        ['id', 'integer'],
+        ['n', 'text'],
+        ['more', 'text'],
+      ],
+      3,
+    ])
+    expect((await source.arrange(2, { ...request, search: 'many' })).report.passing).toBe(1)
+    expect(await source.records([0, 1, 2])).toEqual([
+      { id: 1, n: '1', more: null },
+      { id: 2, n: '2.5', more: 'x' },
+      { id: 3, n: 'many', more: null },
+    ])
+  })
+
+  it('stay when the line breaks, and it is told', async () => {
+    const batches = (async function* () {
+      yield [{ id: 1 }]
+      await new Promise(resolve => setTimeout(resolve, 5))
+      throw new Error('the line broke')
+    })()
+    const source = await openSource({ kind: 'batches', batches }, { engine: 'page' })
+    opened.push(source)
+    await source.open()
+    expect(await told(source)).toContain('the line broke')
+    expect((await source.describe()).total).toEqual({ kind: 'at-least', rows: 1 })
+    expect((await source.arrange(1, PLAIN)).report.total).toBe(1)
   })
 })

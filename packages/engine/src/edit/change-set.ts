@@ -8,6 +8,11 @@ export interface ChangeSet {
   /** Parts of rows that are there; fields not named stay. */
   readonly update?: readonly RowObject[]
   readonly remove?: readonly KeyValue[]
+  /**
+   * Rows that come after all others, whatever their key: for rows that arrive in batches. Fields that are new become
+   * columns; a column whose type does not hold for them becomes text.
+   */
+  readonly append?: readonly RowObject[]
 }
 
 export type ChangeProblem =

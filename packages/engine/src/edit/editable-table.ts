@@ -1,10 +1,11 @@
-import { privateMemory, settleTable, type Allocate } from '../table/allocate.ts'
-import { countBits, emptyBits, hasBit, setBit, wordsFor, type Bits } from '../table/bits.ts'
+import { privateMemory, settleColumn, settleTable, type Allocate } from '../table/allocate.ts'
+import { countBits, emptyBits, fullBits, hasBit, setBit, wordsFor, type Bits } from '../table/bits.ts'
 import { valueAt, type Column, type Field, type Table, type Value } from '../table/column.ts'
 import type { TextBlock } from '../table/text-block.ts'
 import { KeyIndex } from '../key/key-index.ts'
 import { keyPart, keyParts, type KeyValue } from '../key/key-value.ts'
 import { readRows, type RowObject } from '../read/rows/read-rows.ts'
+import { writtenOut } from '../read/columns/row-columns.ts'
 import type { ColumnsReadOptions } from '../read/types/column-reading.ts'
 import type { Work } from '../work/work.ts'
 import type { ChangeProblem, ChangeSet, Committed } from './change-set.ts'
@@ -21,6 +22,8 @@ export interface TableEdit {
   readonly touched: ReadonlyMap<number, Uint32Array>
   /** Rows that were appended: from here up to the table's end. */
   readonly appendedFrom: number
+  /** Columns are new, or of another type than before. */
+  readonly reshaped: boolean
 }
 
 /** Problems told one by one; beyond them only their effect is. */
@@ -95,23 +98,28 @@ export class EditableTable {
     const tell = (problem: ChangeProblem): void => {
       if (problems.length < MOST_PROBLEMS) problems.push(problem)
     }
-    const index = yield* this.keys(keyFields)
+    const reshaped = yield* this.reshapeFor(changes.append ?? [])
+    const index = keyFields.length > 0 ? yield* this.keys(keyFields) : null
+    if (!index && (changes.put ?? changes.update ?? changes.remove))
+      throw new RangeError('Rows can only be changed by their key, and no key fields were given.')
     const removed = yield* this.remove(changes.remove ?? [], keyFields, tell)
     const put = yield* this.plan(changes.put ?? [], keyFields, false, index, tell)
+    const append = yield* this.plan(changes.append ?? [], [], false, null, tell)
     const first = yield* this.write(put, index)
+    yield* this.write(append, index)
     const update = yield* this.plan(changes.update ?? [], keyFields, true, index, tell)
     const second = yield* this.write(update, index)
     const touched = new Map(first)
     for (const [place, rows] of second) touched.set(place, union(touched.get(place), rows))
     const committed = {
       updated: put.updates.length + update.updates.length,
-      inserted: put.inserts.length,
+      inserted: put.inserts.length + append.inserts.length,
       removed,
       problems,
       total: this.total,
     }
-    const appendedFrom = this.current.rows - put.inserts.length
-    return { edit: { table: this.current, absent: this.gone, touched, appendedFrom }, committed }
+    const appendedFrom = this.current.rows - committed.inserted
+    return { edit: { table: this.current, absent: this.gone, touched, appendedFrom, reshaped }, committed }
   }
 
   /**
@@ -135,7 +143,8 @@ export class EditableTable {
     this.index = null
     this.lookups.clear()
     yield
-    const edit = { table: this.current, absent: null, touched: new Map(), appendedFrom: this.current.rows }
+    const { rows: appendedFrom } = this.current
+    const edit = { table: this.current, absent: null, touched: new Map(), appendedFrom, reshaped: false }
     return { edit, moved }
   }
 
@@ -172,7 +181,7 @@ export class EditableTable {
     rows: readonly RowObject[],
     keyFields: readonly string[],
     partial: boolean,
-    index: KeyIndex,
+    index: KeyIndex | null,
     tell: (problem: ChangeProblem) => void,
   ): Work<Plan> {
     const plan: Plan = { delta: null, places: [], updates: [], inserts: [], named: [] }
@@ -191,7 +200,8 @@ export class EditableTable {
     }
     const keyPlaces = keyFields.map(key => plan.places[this.placeOf(key)])
     const fresh = new Map<string, number>()
-    for (let i = 0; i < rows.length; i++) {
+    if (!index) plan.inserts = rows.map((_, i) => i)
+    for (let i = 0; index && i < rows.length; i++) {
       const parts = keyPlaces.map(place => (place < 0 ? null : valueAt(delta.columns[place], i)))
       const kept = parts.map((part, nth) => keyPart(fields[this.placeOf(keyFields[nth])], part))
       if (kept.includes(null)) {
@@ -229,7 +239,7 @@ export class EditableTable {
     )
   }
 
-  private *write(plan: Plan, index: KeyIndex): Work<Map<number, Uint32Array>> {
+  private *write(plan: Plan, index: KeyIndex | null): Work<Map<number, Uint32Array>> {
     const touched = new Map<number, Uint32Array>()
     const { delta, updates, inserts } = plan
     if (!delta || updates.length + inserts.length === 0) return touched
@@ -267,9 +277,36 @@ export class EditableTable {
       larger.set(this.gone)
       this.gone = larger
     }
-    index.follow(this.current)
-    for (let row = from; row < to; row++) index.replace(row)
+    if (index) {
+      index.follow(this.current)
+      for (let row = from; row < to; row++) index.replace(row)
+    } else this.index = null
     return touched
+  }
+
+  /** Columns for fields that are new, and text for those whose type does not hold. Tells whether there were any. */
+  private *reshapeFor(rows: readonly RowObject[]): Work<boolean> {
+    if (rows.length === 0) return false
+    const { table: delta, readings } = yield* readRows(rows, this.askedTypes())
+    let reshaped = false
+    for (const [i, field] of delta.fields.entries()) {
+      const place = this.placeOf(field.key)
+      const { rows: count, fields, columns } = this.current
+      if (place < 0) {
+        const none = emptyOf(delta.columns[i], count)
+        this.current = { rows: count, fields: [...fields, field], columns: [...columns, none] }
+        reshaped = true
+      } else if (readings[i].misfits.count > 0 && fields[place].type !== 'text') {
+        const column = settleColumn(yield* writtenOut(fields[place], columns[place], count), this.allocate)
+        this.current = {
+          rows: count,
+          fields: fields.with(place, { key: field.key, type: 'text' }),
+          columns: columns.with(place, column),
+        }
+        reshaped = true
+      }
+    }
+    return reshaped
   }
 
   private readonly lookupOf = (texts: TextBlock): TextLookup => {
@@ -288,6 +325,24 @@ interface Plan {
   inserts: number[]
   /** By place: whether a row that was read says anything of the field. */
   named: ((from: number) => boolean)[]
+}
+
+/** A column of the same kind in which no row has a value. */
+function emptyOf(like: Column, rows: number): Column {
+  const missing = fullBits(rows)
+  const texts = { bytes: new Uint8Array(0), offsets: new Uint32Array(like.kind === 'plain' ? rows + 1 : 1) }
+  switch (like.kind) {
+    case 'number':
+      return { kind: 'number', values: new Float64Array(rows), missing }
+    case 'wide':
+      return { kind: 'wide', values: new BigInt64Array(rows), missing }
+    case 'boolean':
+      return { kind: 'boolean', values: emptyBits(rows), missing }
+    case 'coded':
+      return { kind: 'coded', codes: new Uint32Array(rows), texts, missing }
+    case 'plain':
+      return { kind: 'plain', texts, missing }
+  }
 }
 
 /** What a row object holds for a field, under its key or by a path; undefined where it does not name it. */

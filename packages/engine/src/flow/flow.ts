@@ -70,8 +70,10 @@ export class Flow {
   private lines: Kept<FlowView> | null = null
   private settled: { readonly source: Uint32Array; readonly rows: Uint32Array } | null = null
 
-  constructor(table: Table, locale?: string) {
+  /** `absent`: rows of the table that are not there. */
+  constructor(table: Table, locale?: string, absent: Bits | null = null) {
     this.table = table
+    this.absent = absent
     this.places = new Map(table.fields.map((field, place) => [field.key, place]))
     this.collator = new Intl.Collator(locale)
     this.codes = new ColumnCodes(table, this.collator)

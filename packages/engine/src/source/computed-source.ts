@@ -56,33 +56,34 @@ export function computedSource(options: ComputedOptions): RowSource {
     onArrive: () => () => {},
   }
 
+  const describe = (): SourceDescription => ({
+    fields,
+    total: { kind: 'exact', rows },
+    can: {
+      order: false,
+      conditions: false,
+      search: false,
+      group: false,
+      facets: false,
+      locate: true,
+      commit: false,
+    },
+    where: 'this page, cells computed on demand',
+    bytes: 0,
+    ms: latencyMs,
+    notes: ['Rows are computed from their number, so they cannot be ordered, narrowed, searched or grouped.'],
+    reading: null,
+    samples: fields.map((_, place) =>
+      Array.from({ length: Math.min(rows, 50) }, (_, row) => shows[place](cell(row, place))),
+    ),
+  })
+
   return {
     async open({ signal } = {}): Promise<SourceDescription> {
       await delay(latencyMs, signal)
-      return {
-        fields,
-        total: { kind: 'exact', rows },
-        can: {
-          order: false,
-          conditions: false,
-          search: false,
-          group: false,
-          facets: false,
-          locate: true,
-          commit: false,
-        },
-        where: 'this page, cells computed on demand',
-        bytes: 0,
-        ms: latencyMs,
-        notes: [
-          'Rows are computed from their number, so they cannot be ordered, narrowed, searched or grouped.',
-        ],
-        reading: null,
-        samples: fields.map((_, place) =>
-          Array.from({ length: Math.min(rows, 50) }, (_, row) => shows[place](cell(row, place))),
-        ),
-      }
+      return describe()
     },
+    describe: () => Promise.resolve(describe()),
     bind(formats: Formats): Promise<void> {
       shows = fields.map(field => shower(field, formats[field.key]))
       return Promise.resolve()

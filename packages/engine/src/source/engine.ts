@@ -109,7 +109,8 @@ export class Engine {
   /** Must not run while a request is being answered. */
   *commit(changes: ChangeSet, keyFields: readonly string[]): Work<Committed> {
     const { edit, committed } = yield* this.edits.commit(changes, keyFields)
-    yield* this.flow.update(edit)
+    if (edit.reshaped) this.flow = this.newFlow()
+    else yield* this.flow.update(edit)
     return committed
   }
 
@@ -154,7 +155,7 @@ export class Engine {
   }
 
   private newFlow(): Flow {
-    const flow = new Flow(this.edits.table)
+    const flow = new Flow(this.edits.table, undefined, this.edits.absent)
     flow.bind(this.formats)
     return flow
   }

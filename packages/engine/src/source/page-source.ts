@@ -20,6 +20,8 @@ export class PageSource implements RowSource {
   private engine: Engine | null = null
   private readonly turns = new Turns()
   private newest = 0
+  /** Milliseconds that opening took. */
+  private opened = 0
 
   /** `notes`: remarks for the description, for example why the engine runs here. */
   constructor(input: RowsInput | (() => Promise<RowsInput>), notes: readonly string[] = []) {
@@ -32,7 +34,12 @@ export class PageSource implements RowSource {
     const input = typeof this.input === 'function' ? await this.input() : this.input
     const loaded = await loadTable(input, { onProgress, cancelled: () => signal?.aborted ?? false })
     this.engine = new Engine({ ...loaded, notes: [...loaded.notes, ...this.notes] })
-    return this.engine.describe('this page', performance.now() - started)
+    this.opened = performance.now() - started
+    return await this.describe()
+  }
+
+  describe(): Promise<SourceDescription> {
+    return Promise.resolve(this.ready.describe('this page', this.opened))
   }
 
   bind(formats: Formats): Promise<void> {

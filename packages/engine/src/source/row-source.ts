@@ -78,6 +78,11 @@ export interface Arranged {
   readonly lines: LineReader
 }
 
+/** `problem`: why rows that were to come cannot be had; null: they are there. */
+export interface SourceChange {
+  readonly problem: string | null
+}
+
 /** A row as a plain object of its fields; tags as a list of texts. */
 export type RowRecord = Readonly<Record<string, Value | readonly string[]>>
 
@@ -88,6 +93,8 @@ export type RowRecord = Readonly<Record<string, Value | readonly string[]>>
 export interface RowSource {
   /** Makes the rows ready. Rejects with `SourceError` where they cannot be had. */
   open(options?: CallOptions): Promise<SourceDescription>
+  /** How things stand now; rows may have come or changed since the rows were opened. */
+  describe(): Promise<SourceDescription>
   /** Sets how columns write their values; holds for the next `arrange`. */
   bind(formats: Formats): Promise<void>
   arrange(version: number, request: FlowRequest, options?: CallOptions): Promise<Arranged>
@@ -120,8 +127,8 @@ export interface RowSource {
   rowsBetween(from: number, to: number): Promise<Rows>
   /** Rows as plain objects, in the order asked. */
   records(rows: readonly number[]): Promise<RowRecord[]>
-  /** Calls the listener when rows have changed by themselves. */
-  onChange(listener: () => void): () => void
+  /** Calls the listener when rows have changed by themselves, or further ones cannot be had. */
+  onChange(listener: (change: SourceChange) => void): () => void
   /** Ends workers and gives memory back. */
   close(): void
 }

@@ -16,6 +16,7 @@ export interface Calls {
     args: { input: RowsInput; newest: Int32Array | null }
     answer: { description: SourceDescription; table: Table | null }
   }
+  describe: { args: object; answer: SourceDescription }
   bind: { args: { formats: Formats }; answer: null }
   arrange: {
     args: { version: number; request: FlowRequest }

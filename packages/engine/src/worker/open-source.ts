@@ -1,5 +1,6 @@
 import { readRows, rowsReport, type RowObject } from '../read/rows/read-rows.ts'
 import type { ColumnsReadOptions } from '../read/types/column-reading.ts'
+import { batchSource } from '../source/batch-source.ts'
 import { recipeSource } from '../source/made-up/recipe-source.ts'
 import type { RecipeInput } from '../source/made-up/recipe.ts'
 import { PageSource } from '../source/page-source.ts'
@@ -38,6 +39,12 @@ export type SourceInput =
       /** Types that the builder wants instead of those found. */
       readonly columns?: ColumnsReadOptions
     }
+  /** Rows that come in batches; what is there is shown while more is on its way. */
+  | {
+      readonly kind: 'batches'
+      readonly batches: AsyncIterable<readonly RowObject[]>
+      readonly columns?: ColumnsReadOptions
+    }
   /** Cells made when they are looked at; every answer takes `latencyMs`. */
   | { readonly kind: 'computed'; readonly recipe: RecipeInput; readonly latencyMs?: number }
 
@@ -47,6 +54,17 @@ export type SourceInput =
  */
 export async function openSource(input: SourceInput, placement: Placement = {}): Promise<RowSource> {
   if (input.kind === 'computed') return recipeSource(input.recipe, input.latencyMs)
+  if (input.kind === 'batches') {
+    const batches = input.batches[Symbol.asyncIterator]()
+    const first = await firstRows(batches)
+    // The first rows are few, but nobody knows how many there will be.
+    const engine = placement.engine === 'page' ? 'page' : 'worker'
+    const rows = await openSource(
+      { kind: 'rows', rows: first, columns: input.columns },
+      { ...placement, engine },
+    )
+    return batchSource(rows, batches)
+  }
   const ready = input.kind === 'rows' ? await tableInput(input.rows, input.columns) : input
   if (placement.engine === 'page' || (placement.engine !== 'worker' && isSmall(ready)))
     return new PageSource(ready)
@@ -61,6 +79,15 @@ export async function openSource(input: SourceInput, placement: Placement = {}):
     return new PageSource(ready, [
       `The engine runs in the page, because its worker could not be started: ${reason}`,
     ])
+  }
+}
+
+/** The first batch that holds anything; columns are made from it. */
+async function firstRows(batches: AsyncIterator<readonly RowObject[]>): Promise<readonly RowObject[]> {
+  for (;;) {
+    const { done, value } = await batches.next()
+    if (done) return []
+    if (value.length > 0) return value
   }
 }
 

@@ -1,7 +1,7 @@
 import { privateMemory, sharedMemory } from '../table/allocate.ts'
 import { lineCountOf } from '../flow/view.ts'
 import { Engine } from '../source/engine.ts'
-import { SourceError } from '../source/row-source.ts'
+import { SourceError, type SourceDescription } from '../source/row-source.ts'
 import { loadTable } from '../source/rows-input.ts'
 import type { Table } from '../table/column.ts'
 import { CancelledError, runSliced, type Work } from '../work/work.ts'
@@ -29,6 +29,8 @@ class Server {
   private engine: Engine | null = null
   private newest: Int32Array | null = null
   private newestHeard = 0
+  /** Milliseconds that opening took. */
+  private opened = 0
   private readonly cancelled = new Set<number>()
   private readonly turns = new Turns()
   private busy = 0
@@ -62,6 +64,8 @@ class Server {
     switch (message.call) {
       case 'open':
         return await this.open(message.args, message.id, cancelled)
+      case 'describe':
+        return this.describe()
       case 'bind':
         this.ready.bind(message.args.formats)
         return null
@@ -120,9 +124,8 @@ class Server {
       onProgress: progress => this.port.postMessage({ id, progress }),
     })
     this.engine = new Engine(loaded, allocate)
-    const where = newest ? 'a worker, shared memory' : 'a worker'
-    const description = this.engine.describe(where, performance.now() - started)
-    return { description, table: this.sharedTable }
+    this.opened = performance.now() - started
+    return { description: this.describe(), table: this.sharedTable }
   }
 
   private async arrange(
@@ -135,6 +138,10 @@ class Server {
     const { view, report } = await this.run(this.ready.arrange(request), outdated)
     this.arranged = version
     return { report, lineCount: lineCountOf(view), view: this.newest ? view : null }
+  }
+
+  private describe(): SourceDescription {
+    return this.ready.describe(this.newest ? 'a worker, shared memory' : 'a worker', this.opened)
   }
 
   private run<T>(work: Work<T>, cancelled: () => boolean): Promise<T> {

@@ -67,6 +67,10 @@ export class WorkerSource implements RowSource {
     return description
   }
 
+  describe(): Promise<SourceDescription> {
+    return this.call('describe', {})
+  }
+
   async bind(formats: Formats): Promise<void> {
     this.formats = formats
     await this.call('bind', { formats })

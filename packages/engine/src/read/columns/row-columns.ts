@@ -121,14 +121,14 @@ export function* settleValues(
     return yield* settleText(field.key, column as TextColumn, rows, asked, textNumbers, allocate)
   const whole = asked?.type === 'number' && field.type === 'integer' && !field.wide
   if (asked?.type && asked.type !== field.type && !whole) {
-    const text = yield* written(field, column, rows)
+    const text = yield* writtenOut(field, column, rows)
     return yield* settleText(field.key, text, rows, asked, textNumbers, allocate)
   }
   return { field, column: settleColumn(column, allocate), reading: plainReading(field) }
 }
 
 /** A column written out as text, exactly as its values are shown. */
-function* written(field: Field, column: Column, rows: number): Work<TextColumn> {
+export function* writtenOut(field: Field, column: Column, rows: number): Work<TextColumn> {
   const show = shower(field)
   const texts = new TextBuilder()
   for (let row = 0; row < rows; row++) {
