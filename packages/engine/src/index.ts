@@ -42,7 +42,9 @@ export { RowSet, type Rows } from './selection/row-set.ts'
 export { ScrollMap } from './layout/scroll-map.ts'
 export { columnRun, columnsBetween, mostColumns, runWidth, type ColumnRun } from './layout/column-layout.ts'
 export {
+  columnFor,
   defineFrom,
+  DEFINITION_VERSION,
   definitionJsonSchema,
   definitionSchema,
   readDefinition,
@@ -53,6 +55,17 @@ export {
   type DefinitionProblem,
   type DefinitionResult,
 } from './definition/definition.ts'
+export {
+  bindingFindings,
+  type Finding,
+  type FindingCode,
+  type FindingsAsked,
+  type Remedy,
+  type Severity,
+} from './definition/findings.ts'
+export { findingText, remedyText } from './definition/finding-text.ts'
+export { defineFromSchema, type FromSchema, type FromSchemaResult } from './definition/from-schema.ts'
+export { nearestName } from './definition/nearest.ts'
 export { arrangementSchema, type Arrangement } from './definition/arrangement-schema.ts'
 export { arrangementFor, orderAfterClick, shownColumns } from './definition/arrangement.ts'
 export {

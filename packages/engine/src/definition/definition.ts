@@ -1,9 +1,10 @@
 import * as z from 'zod'
 import '../zod.ts'
-import type { Field } from '../table/column.ts'
+import type { Field, FieldType } from '../table/column.ts'
+import { migrated } from './migrate.ts'
 import { arrangementSchema } from './arrangement-schema.ts'
 
-export const DEFINITION_VERSION = 1
+export const DEFINITION_VERSION = 2
 
 export const columnSchema = z.object({
   /** The field of the data that the column shows. */
@@ -29,8 +30,8 @@ export const definitionSchema = z.object({
   format: z.literal('vast-meadow-grid'),
   version: z.literal(DEFINITION_VERSION),
   title: z.string().default(''),
-  /** The field whose value names a row; null: rows are named by their position. */
-  key: z.string().nullable().default(null),
+  /** The fields whose values name a row; none: rows are named by their position. */
+  key: z.array(z.string()).default([]),
   locale: z.string().optional(),
   columns: z.array(columnSchema),
   density: z.enum(['compact', 'normal', 'roomy']).default('normal'),
@@ -61,7 +62,7 @@ export function readDefinition(json: unknown): DefinitionResult {
     const message = `The definition has version ${version}; this grid reads versions up to ${DEFINITION_VERSION}.`
     return { ok: false, problems: [{ code: 'definition-newer', path: 'version', message }] }
   }
-  const read = definitionSchema.safeParse(json)
+  const read = definitionSchema.safeParse(migrated(json))
   if (!read.success) {
     const problems = read.error.issues.map(issue => ({
       code: 'definition-not-valid' as const,
@@ -95,6 +96,18 @@ export function titleOf(key: string): string {
 
 const CHARACTER_PX = 7.4
 const CELL_PADDING_PX = 24
+const LEAST_WIDTH = 64
+const MOST_WIDTH = 320
+
+/** CSS px that a text takes in a cell, by its length: near enough for a starting width. */
+export const textWidth = (text: string): number => text.length * CHARACTER_PX + CELL_PADDING_PX
+
+/** A width in which all the texts can be read, within what is sensible for a column. */
+export const widthFor = (texts: readonly string[]): number =>
+  Math.max(LEAST_WIDTH, Math.min(MOST_WIDTH, Math.round(Math.max(0, ...texts.map(textWidth)))))
+
+/** Whether values of the type stand at the end edge, so that their digits do. */
+export const isNumeric = (type: FieldType): boolean => type === 'integer' || type === 'number'
 
 /**
  * A definition of nothing but data: every field a column, titled from its name, numbers to the end edge, as wide as
@@ -109,16 +122,18 @@ export function defineFrom(
     format: 'vast-meadow-grid',
     version: DEFINITION_VERSION,
     title,
-    columns: fields.map((field, i) => {
-      const columnTitle = titleOf(field.key)
-      const lengths = [columnTitle.length + 3, ...(samples[i] ?? []).map(text => text.length)]
-      const width = Math.round(Math.max(...lengths) * CHARACTER_PX + CELL_PADDING_PX)
-      return {
-        key: field.key,
-        title: columnTitle,
-        width: Math.max(64, Math.min(320, width)),
-        align: field.type === 'integer' || field.type === 'number' ? 'end' : 'start',
-      }
-    }),
+    columns: fields.map((field, i) => columnFor(field, samples[i] ?? [])),
   } satisfies DefinitionInput)
+}
+
+/** A column of nothing but its field. `samples`: some of its shown texts. */
+export function columnFor(field: Field, samples: readonly string[]): ColumnDefinition {
+  const title = titleOf(field.key)
+  return columnSchema.parse({
+    key: field.key,
+    title,
+    // A title has its sort mark beside it.
+    width: widthFor([`${title}   `, ...samples]),
+    align: isNumeric(field.type) ? 'end' : 'start',
+  })
 }

@@ -1,9 +1,11 @@
 import { privateMemory, settleTable, type Allocate } from '../table/allocate.ts'
-import { arraysOf, type Table } from '../table/column.ts'
+import { arraysOf, bytesOf, type Table } from '../table/column.ts'
 import type { Decoders } from '../read/columnar/columnar-file.ts'
+import { memoryLimit } from '../read/read-call.ts'
 import { readFile } from '../read/read-file.ts'
 import type { ReadOptions, ReadReport } from '../read/read-report.ts'
 import { reportSentences } from '../read/report-text.ts'
+import { growTable } from './made-up/grow-table.ts'
 import { makeTable } from './made-up/make-table.ts'
 import { recipeSchema, type RecipeInput } from './made-up/recipe.ts'
 import { runSliced } from '../work/work.ts'
@@ -15,6 +17,8 @@ export type RowsInput =
   /** A file of any format that is read: delimited text, JSON, NDJSON, Arrow, Parquet, each also packed with gzip. */
   | { readonly kind: 'file'; readonly blob: Blob; readonly options?: ReadOptions }
   | { readonly kind: 'recipe'; readonly recipe: RecipeInput }
+  /** The rows of another input and, behind them, made-up ones that follow them: `times` as many in all. */
+  | { readonly kind: 'grown'; readonly of: RowsInput; readonly times: number; readonly seed?: number }
 
 export interface LoadCall {
   readonly cancelled?: () => boolean
@@ -54,6 +58,15 @@ export async function loadTable(input: RowsInput, call: LoadCall = {}): Promise<
       if (!result.ok) throw new SourceError(result.problem)
       return { table: result.table, notes: reportSentences(result.report), reading: result.report }
     }
+    case 'grown': {
+      const sample = await loadTable(input.of, { ...call, allocate: privateMemory })
+      refuseTooLarge(bytesOf(sample.table) * input.times)
+      const grow = growTable(sample.table, input.times, input.seed ?? 1, allocate)
+      const table = await runSliced(grow, { cancelled: call.cancelled })
+      const { rows } = sample.table
+      const note = `Rows from ${rows + 1} on are made up: whole rows drawn from the first ${rows}, whose distributions they follow.`
+      return { ...sample, table, notes: [note, ...sample.notes] }
+    }
     case 'recipe':
       return {
         table: await makeRows(input.recipe, call, allocate),
@@ -61,6 +74,11 @@ export async function loadTable(input: RowsInput, call: LoadCall = {}): Promise<
         reading: null,
       }
   }
+}
+
+function refuseTooLarge(needBytes: number): void {
+  const allowedBytes = memoryLimit()
+  if (needBytes > allowedBytes) throw new SourceError({ code: 'too-large', needBytes, allowedBytes })
 }
 
 async function makeRows(input: RecipeInput, call: LoadCall, allocate: Allocate): Promise<Table> {

@@ -1,0 +1,70 @@
+import { styleText } from '../read/types/text-style.ts'
+import type { Finding, Remedy } from './findings.ts'
+
+const list = (names: readonly string[]): string => names.map(name => `“${name}”`).join(' with ')
+const count = (n: number, one: string, many: string): string =>
+  `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`
+
+/** A finding in one sentence: what, where, and what comes of it. */
+export function findingText(finding: Finding): string {
+  switch (finding.code) {
+    case 'field-not-in-data':
+      return `The column “${finding.key}” shows nothing: the rows have no such field.`
+    case 'key-not-in-data':
+      return `The key ${list(finding.fields)} is not in the rows, so rows cannot be named.`
+    case 'key-missing':
+      return `${count(finding.rows, 'row has', 'rows have')} no key: ${list(finding.fields)} is missing there.`
+    case 'key-doubled':
+      return `${count(finding.rows, 'row has', 'rows have')} the key of another: ${list(finding.fields)} is the same in rows ${finding.example[0] + 1} and ${finding.example[1] + 1}.`
+    case 'no-key':
+      return `Rows have no key, so a selection is lost when they are replaced. ${list(finding.proposed)} names every row.`
+    case 'values-as-text':
+      return `“${finding.key}” is kept as text, but every value says ${styleText(finding.style)}; as text it is ordered letter by letter.`
+    case 'mixed-types':
+      return `“${finding.key}” is text because of ${count(finding.misfits, 'value', 'values')} (${quoted(finding.examples)}); all others say ${styleText(finding.style)}.`
+    case 'asked-type-misfits':
+      return `${count(finding.misfits, 'value', 'values')} of “${finding.key}” (${quoted(finding.examples)}) could not be read as ${finding.type} and ${finding.misfits === 1 ? 'is' : 'are'} missing.`
+    case 'ambiguous':
+      return `“${finding.key}” was read as ${styleText(finding.style)}; every value could as well be ${styleText(finding.other)}.`
+    case 'title-missing':
+      return `The column of “${finding.key}” has no title; readers see an empty heading.`
+    case 'title-doubled':
+      return `Two columns are called “${finding.title}”: of “${finding.other}” and of “${finding.key}”.`
+    case 'width-cuts-off':
+      return `“${finding.key}” cuts off ${Math.round(finding.share * 100)} % of its values at ${finding.width} px.`
+    case 'format-hides':
+      return `“${finding.key}” shows ${count(finding.decimals, 'decimal', 'decimals')} and makes different values look the same; the data has ${finding.needed}.`
+  }
+}
+
+const quoted = (examples: readonly string[]): string =>
+  examples
+    .slice(0, 3)
+    .map(text => `“${text.slice(0, 30)}”`)
+    .join(', ')
+
+/** What a remedy does, for its button. */
+export function remedyText(finding: Finding, remedy: Remedy): string {
+  if (remedy.kind === 'read') {
+    if (remedy.as.type === 'text') return 'Keep it as text'
+    const kept = finding.code === 'ambiguous' && remedy.as === finding.style
+    return `${kept ? 'It is right: ' : 'Read as '}${styleText(remedy.as as Parameters<typeof styleText>[0])}`
+  }
+  const { definition } = remedy
+  switch (finding.code) {
+    case 'field-not-in-data':
+      return definition.columns.some(({ key }) => key === finding.nearest)
+        ? `Show “${finding.nearest}” instead`
+        : 'Remove the column'
+    case 'title-missing':
+      return `Call it “${finding.proposed}”`
+    case 'title-doubled':
+      return `Call it “${definition.columns.find(({ key }) => key === finding.key)?.title}”`
+    case 'width-cuts-off':
+      return `Make it ${finding.proposed} px wide`
+    case 'format-hides':
+      return `Show ${count(finding.needed, 'decimal', 'decimals')}`
+    default:
+      return definition.key.length > 0 ? `Use ${list(definition.key)}` : 'Go without a key'
+  }
+}

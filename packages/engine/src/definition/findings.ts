@@ -1,0 +1,247 @@
+import type { Field } from '../table/column.ts'
+import { shower } from '../table/shown-text.ts'
+import type { KeyCheck } from '../key/propose-keys.ts'
+import type { ColumnReading, ColumnReadOptions } from '../read/types/column-reading.ts'
+import type { TextStyle } from '../read/types/text-style.ts'
+import { textWidth, titleOf, widthFor, type ColumnDefinition, type Definition } from './definition.ts'
+import { nearestName } from './nearest.ts'
+
+/** `problem`: something does not show or cannot work; `risk`: it works, but perhaps not as meant. */
+export type Severity = 'problem' | 'risk'
+
+/** What would set a finding right: another definition, or columns read otherwise. */
+export type Remedy =
+  | { readonly kind: 'define'; readonly definition: Definition }
+  | { readonly kind: 'read'; readonly key: string; readonly as: ColumnReadOptions }
+
+export type FindingFacts =
+  | { readonly code: 'field-not-in-data'; readonly key: string; readonly nearest: string | null }
+  | {
+      readonly code: 'key-not-in-data'
+      readonly fields: readonly string[]
+      readonly proposed: readonly string[] | null
+    }
+  | {
+      readonly code: 'key-missing'
+      readonly fields: readonly string[]
+      readonly rows: number
+      readonly proposed: readonly string[] | null
+    }
+  | {
+      readonly code: 'key-doubled'
+      readonly fields: readonly string[]
+      readonly rows: number
+      readonly example: readonly [number, number]
+      readonly proposed: readonly string[] | null
+    }
+  | { readonly code: 'no-key'; readonly proposed: readonly string[] }
+  | { readonly code: 'values-as-text'; readonly key: string; readonly style: TextStyle }
+  | {
+      readonly code: 'mixed-types'
+      readonly key: string
+      readonly style: TextStyle
+      readonly misfits: number
+      readonly examples: readonly string[]
+    }
+  | {
+      readonly code: 'asked-type-misfits'
+      readonly key: string
+      readonly type: string
+      readonly misfits: number
+      readonly examples: readonly string[]
+    }
+  | { readonly code: 'ambiguous'; readonly key: string; readonly style: TextStyle; readonly other: TextStyle }
+  | { readonly code: 'title-missing'; readonly key: string; readonly proposed: string }
+  | { readonly code: 'title-doubled'; readonly key: string; readonly title: string; readonly other: string }
+  | {
+      readonly code: 'width-cuts-off'
+      readonly key: string
+      readonly width: number
+      readonly proposed: number
+      readonly share: number
+    }
+  | {
+      readonly code: 'format-hides'
+      readonly key: string
+      readonly decimals: number
+      readonly needed: number
+    }
+
+export type FindingCode = FindingFacts['code']
+
+/** Something that is wrong or risky in a definition on its data, and what would set it right. */
+export type Finding = FindingFacts & {
+  readonly severity: Severity
+  /** Where in the definition, for example `columns.2.width`; empty: in how rows are read. */
+  readonly place: string
+  readonly remedies: readonly Remedy[]
+}
+
+export interface FindingsAsked {
+  readonly definition: Definition
+  readonly fields: readonly Field[]
+  /** By field: some of its shown texts. */
+  readonly samples: readonly (readonly string[])[]
+  readonly readings: readonly ColumnReading[]
+  /** How the definition's key does; null: it has none, or it was not looked at. */
+  readonly key: KeyCheck | null
+  /** Fields that would name every row. */
+  readonly proposedKeys: readonly KeyCheck[]
+}
+
+/** A column cuts off when more than this share of its values is wider. */
+const CUT_SHARE = 0.1
+
+/** Everything noticed about how a definition is bound to its data; problems first. */
+export function bindingFindings(asked: FindingsAsked): Finding[] {
+  const found = [
+    ...fieldFindings(asked),
+    ...keyFindings(asked),
+    ...readingFindings(asked),
+    ...titleFindings(asked),
+    ...widthFindings(asked),
+    ...formatFindings(asked),
+  ]
+  return found.sort((a, b) => Number(a.severity === 'risk') - Number(b.severity === 'risk'))
+}
+
+/** The definition with one column changed; `null`: without it. */
+function withColumn(
+  definition: Definition,
+  key: string,
+  change: Partial<ColumnDefinition> | null,
+): Extract<Remedy, { kind: 'define' }> {
+  const columns = definition.columns.flatMap(column =>
+    column.key !== key ? [column] : change ? [{ ...column, ...change }] : [],
+  )
+  return { kind: 'define', definition: { ...definition, columns } }
+}
+
+function* fieldFindings({ definition, fields }: FindingsAsked): Iterable<Finding> {
+  const known = new Set(fields.map(field => field.key))
+  const shown = new Set(definition.columns.map(column => column.key))
+  const free = [...known].filter(key => !shown.has(key))
+  for (const [i, { key }] of definition.columns.entries()) {
+    if (known.has(key)) continue
+    const nearest = nearestName(key, free)
+    const remedies = [withColumn(definition, key, null)]
+    if (nearest !== null) remedies.unshift(withColumn(definition, key, { key: nearest }))
+    yield {
+      code: 'field-not-in-data',
+      severity: 'problem',
+      place: `columns.${i}.key`,
+      key,
+      nearest,
+      remedies,
+    }
+  }
+}
+
+function* keyFindings({ definition, fields, key, proposedKeys }: FindingsAsked): Iterable<Finding> {
+  const { key: keyFields } = definition
+  const proposed = proposedKeys[0]?.fields ?? null
+  const remedies: Remedy[] = []
+  if (proposed) remedies.push({ kind: 'define', definition: { ...definition, key: [...proposed] } })
+  if (keyFields.length > 0) remedies.push({ kind: 'define', definition: { ...definition, key: [] } })
+  const place = 'key'
+  if (keyFields.length === 0) {
+    if (proposed) yield { code: 'no-key', severity: 'risk', place, proposed, remedies }
+  } else if (keyFields.some(name => !fields.some(field => field.key === name))) {
+    yield { code: 'key-not-in-data', severity: 'problem', place, fields: keyFields, proposed, remedies }
+  } else if (key && key.missing > 0) {
+    yield {
+      code: 'key-missing',
+      severity: 'problem',
+      place,
+      fields: keyFields,
+      rows: key.missing,
+      proposed,
+      remedies,
+    }
+  } else if (key && key.doubled > 0) {
+    const [{ first, row }] = key.examples
+    const facts = { fields: keyFields, rows: key.doubled, example: [first, row] as const, proposed }
+    yield { code: 'key-doubled', severity: 'problem', place, ...facts, remedies }
+  }
+}
+
+function* readingFindings({ readings }: FindingsAsked): Iterable<Finding> {
+  for (const { key, type, asked, style, likely, ambiguous, misfits } of readings) {
+    const examples = misfits.examples.map(({ text }) => text)
+    const as = (chosen: TextStyle): Remedy => ({ kind: 'read', key, as: chosen })
+    const asText: Remedy = { kind: 'read', key, as: { type: 'text' } }
+    if (asked && misfits.count > 0) {
+      const facts = { key, type, misfits: misfits.count, examples }
+      yield { code: 'asked-type-misfits', severity: 'risk', place: '', ...facts, remedies: [asText] }
+    } else if (!asked && likely && misfits.count > 0) {
+      const facts = { key, style: likely, misfits: misfits.count, examples }
+      yield { code: 'mixed-types', severity: 'risk', place: '', ...facts, remedies: [as(likely)] }
+    } else if (!asked && likely) {
+      yield {
+        code: 'values-as-text',
+        severity: 'risk',
+        place: '',
+        key,
+        style: likely,
+        remedies: [as(likely)],
+      }
+    }
+    if (!asked && style && ambiguous) {
+      const remedies = [as(ambiguous), as(style)]
+      yield { code: 'ambiguous', severity: 'risk', place: '', key, style, other: ambiguous, remedies }
+    }
+  }
+}
+
+function* titleFindings({ definition }: FindingsAsked): Iterable<Finding> {
+  const first = new Map<string, string>()
+  for (const [i, { key, title }] of definition.columns.entries()) {
+    const place = `columns.${i}.title`
+    const shown = title.trim()
+    if (shown === '') {
+      const proposed = titleOf(key)
+      const remedies = [withColumn(definition, key, { title: proposed })]
+      yield { code: 'title-missing', severity: 'problem', place, key, proposed, remedies }
+    } else if (first.has(shown)) {
+      const remedies = [withColumn(definition, key, { title: `${shown} (${titleOf(key)})` })]
+      yield {
+        code: 'title-doubled',
+        severity: 'risk',
+        place,
+        key,
+        title: shown,
+        other: first.get(shown)!,
+        remedies,
+      }
+    } else first.set(shown, key)
+  }
+}
+
+function* widthFindings({ definition, fields, samples }: FindingsAsked): Iterable<Finding> {
+  for (const [i, { key, width }] of definition.columns.entries()) {
+    const at = fields.findIndex(field => field.key === key)
+    const texts = (samples[at] ?? []).filter(Boolean)
+    const cut = texts.filter(text => textWidth(text) > width + 8).length
+    const proposed = widthFor(texts)
+    if (texts.length === 0 || cut / texts.length <= CUT_SHARE || proposed <= width) continue
+    const facts = { key, width, proposed, share: cut / texts.length }
+    const remedies = [withColumn(definition, key, { width: proposed })]
+    yield { code: 'width-cuts-off', severity: 'risk', place: `columns.${i}.width`, ...facts, remedies }
+  }
+}
+
+function* formatFindings({ definition, fields, samples }: FindingsAsked): Iterable<Finding> {
+  for (const [i, { key, format }] of definition.columns.entries()) {
+    const at = fields.findIndex(field => field.key === key)
+    const field = fields[at]
+    if (field?.type !== 'number' || format.decimals === undefined) continue
+    const needed = field.decimals ?? 0
+    const show = shower(field, format)
+    const written = new Set((samples[at] ?? []).filter(Boolean).map(Number))
+    const shown = new Set([...written].map(show))
+    if (format.decimals >= needed || shown.size === written.size) continue
+    const remedies = [withColumn(definition, key, { format: { ...format, decimals: needed } })]
+    const facts = { key, decimals: format.decimals, needed }
+    yield { code: 'format-hides', severity: 'risk', place: `columns.${i}.format`, ...facts, remedies }
+  }
+}

@@ -1,0 +1,18 @@
+type Json = Readonly<Record<string, unknown>>
+
+/** By version: what makes a definition of that version one of the next. Old ones are opened for ever. */
+const STEPS: Readonly<Record<number, (definition: Json) => Json>> = {
+  // A key was one field or none; now it is a list of fields.
+  1: ({ key, ...rest }) => ({ ...rest, version: 2, key: typeof key === 'string' ? [key] : [] }),
+}
+
+/** A definition as the newest version has it; what is no definition is left to the check. */
+export function migrated(json: unknown): unknown {
+  let current = json
+  for (;;) {
+    const version = (current as Json | null)?.version
+    const step = typeof version === 'number' ? STEPS[version] : undefined
+    if (!step || typeof current !== 'object') return current
+    current = step(current as Json)
+  }
+}
