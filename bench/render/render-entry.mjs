@@ -20,7 +20,7 @@ const shows = makers.map(maker => shower(maker.field))
 const keys = wide.columns.map(column => column.key)
 const definition = {
   format: 'vast-meadow-grid',
-  version: 1,
+  version: 2,
   columns: keys.map(key => ({ key, title: key, width: WIDTH })),
 }
 

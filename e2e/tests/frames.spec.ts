@@ -40,7 +40,7 @@ async function mountCoded(page: Page): Promise<void> {
       source: { kind: 'computed', recipe: { name: 'x', rows: 1_000_000, columns } },
       definition: {
         format: 'vast-meadow-grid',
-        version: 1,
+        version: 2,
         columns: (columns as { key: string }[]).map(({ key }) => ({
           key,
           title: key,

@@ -41,7 +41,7 @@ const ROWS = [
 ]
 const DEFINITION = {
   format: 'vast-meadow-grid',
-  version: 1,
+  version: 2,
   title: 'Trees',
   key: 'name',
   density: 'compact',
@@ -89,7 +89,7 @@ test('a definition that is not valid is refused with the place, and the grid say
     const { meadow } = window as unknown as Scope
     const definition = {
       format: 'vast-meadow-grid',
-      version: 1,
+      version: 2,
       columns: [{ key: 'name', title: 'x', width: 2 }],
     }
     const mounted = meadow.mountMeadow(document.querySelector('#grid')!, { rows, definition })
@@ -242,7 +242,7 @@ test('scrollTo finds a row by its key, opens its closed group, and says when it 
     },
     definition: {
       format: 'vast-meadow-grid',
-      version: 1,
+      version: 2,
       key: 'id',
       columns: ['id', 'n0', 'kind'].map(key => ({ key, title: key })),
       start: { group: 'kind', open: { all: false, except: [] } },

@@ -108,8 +108,7 @@ describe('changes by key', () => {
             ...row,
             day: isoDay(row.day),
           }))
-          const byId = (a: RowObject, b: RowObject): number =>
-            String(a.id).localeCompare(String(b.id))
+          const byId = (a: RowObject, b: RowObject): number => String(a.id).localeCompare(String(b.id))
           expect(held.sort(byId)).toEqual([...model.values()].map(row => ({ ...row })).sort(byId))
           const ids = [...model.keys()]
           const found = finish(edits.find(['id'], ids))

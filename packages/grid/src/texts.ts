@@ -17,6 +17,7 @@ export const defaultTexts = {
   rows: 'rows',
   of: 'of',
   passing: 'passing',
+  atLeast: (count: string): string => `at least ${count}`,
   inAll: 'in all',
   groupCount: (count: string, rows: number): string => (rows === 1 ? '1 row' : `${count} rows`),
   missing: 'missing',

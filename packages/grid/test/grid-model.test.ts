@@ -13,7 +13,7 @@ import { defaultTexts } from '../src/texts.ts'
 
 const DEFINITION: DefinitionInput = {
   format: 'vast-meadow-grid',
-  version: 1,
+  version: 2,
   title: 'Trees',
   columns: [
     { key: 'name', title: 'Name', width: 100 },
@@ -25,11 +25,12 @@ const DEFINITION: DefinitionInput = {
 const description = (keys: readonly string[]): SourceDescription => ({
   fields: keys.map(key => ({ key, type: key === 'height' ? 'number' : 'text', decimals: 2 })),
   total: { kind: 'exact', rows: 0 },
-  can: { order: true, conditions: true, search: true, group: true, facets: true, locate: true },
+  can: { order: true, conditions: true, search: true, group: true, facets: true, locate: true, commit: true },
   where: 'here',
   bytes: 0,
   ms: 0,
   notes: [],
+  reading: null,
   samples: keys.map(() => []),
 })
 

@@ -86,18 +86,13 @@ export const VastMeadow = defineComponent({
       handle.value?.unmount()
       handle.value = null
     })
-    watch(
-      () => props.rows,
-      rows => rows && void handle.value?.setRows(rows).catch(() => {}),
-    )
-    watch(
-      () => props.source,
-      source => source && void handle.value?.setRows(source).catch(() => {}),
-    )
-    watch(
-      () => props.definition,
-      definition => definition && void handle.value?.setDefinition(definition),
-    )
+    watch([() => props.rows, () => props.source, () => props.definition], (now, before) => {
+      const [rows, source, definition] = now
+      const given = rows !== before[0] ? rows : source !== before[1] ? source : undefined
+      const redefined = definition !== before[2] ? definition : undefined
+      if (given) void handle.value?.setRows(given, redefined).catch(() => {})
+      else if (redefined) void handle.value?.setDefinition(redefined)
+    })
     expose({ handle })
 
     return () => [

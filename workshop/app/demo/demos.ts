@@ -78,7 +78,7 @@ export const demos: readonly Demo[] = [
     open: rows =>
       Promise.resolve({
         origin: { kind: 'recipe', recipe: { ...survey, rows }, computed: true, latencyMs: 0 },
-        definition: { ...surveyGrid, title: 'Ten million', key: null },
+        definition: { ...surveyGrid, title: 'Ten million', key: [] },
         file: null,
       }),
   },

@@ -39,9 +39,9 @@ export function soilProbes(rows: number): { recipe: RecipeInput; definition: Def
   }
   const definition: DefinitionInput = {
     format: 'vast-meadow-grid',
-    version: 1,
+    version: 2,
     title: 'Soil probes',
-    key: 'probe',
+    key: ['probe'],
     columns: [
       { key: 'probe', title: 'Probe', width: 78, align: 'end' },
       { key: 'field', title: 'Field', width: 116 },

@@ -37,6 +37,12 @@ interface Waiting {
   readonly onProgress?: (progress: Progress) => void
 }
 
+/** A file is given up when the worker says nothing for so long; blocks of files take some milliseconds. */
+const SILENCE_MS = 30_000
+
+const needsFile = (input: RowsInput): boolean =>
+  input.kind === 'file' || (input.kind === 'grown' && needsFile(input.of))
+
 /**
  * The engine in a worker. With shared memory the page reads the viewport's cells itself; without, they are answered
  * in tiles, read ahead.
@@ -51,6 +57,8 @@ export class WorkerSource implements RowSource {
   private formats: Formats = {}
   private tiles: TileReader | null = null
   private closed = false
+  /** When the worker last said anything. */
+  private heard = 0
 
   /** `share`: whether to use shared memory; default: where the page can. */
   constructor(port: EnginePort, input: RowsInput, share = canShare()) {
@@ -62,7 +70,8 @@ export class WorkerSource implements RowSource {
 
   async open(options: CallOptions = {}): Promise<SourceDescription> {
     const args = { input: this.input, newest: this.newest }
-    const { description, table } = await this.call('open', args, options, transfersOf(this.input))
+    const opening = this.call('open', args, options, transfersOf(this.input))
+    const { description, table } = await this.watched(opening, options)
     this.table = table
     return description
   }
@@ -161,6 +170,28 @@ export class WorkerSource implements RowSource {
     this.waiting.clear()
   }
 
+  /**
+   * Opening ends at once when it is cancelled, and when nothing is heard of a file for long: a decoder that is lost in
+   * a damaged file hears no message. Whoever closes the source then ends the worker.
+   */
+  private watched<T>(opening: Promise<T>, { signal }: CallOptions): Promise<T> {
+    return new Promise<T>((resolve, reject) => {
+      const cancel = (): void => reject(new CancelledError())
+      signal?.addEventListener('abort', cancel)
+      const watch = setInterval(() => {
+        if (!needsFile(this.input) || performance.now() - this.heard < SILENCE_MS) return
+        const reason = `nothing was heard of it for ${SILENCE_MS / 1000} seconds`
+        reject(new SourceError({ code: 'damaged', format: 'given', reason }))
+      }, 1000)
+      const settle = (): void => {
+        clearInterval(watch)
+        signal?.removeEventListener('abort', cancel)
+      }
+      this.heard = performance.now()
+      opening.then(resolve, reject).finally(settle)
+    })
+  }
+
   private call<Name extends CallName>(
     call: Name,
     args: Calls[Name]['args'],
@@ -180,6 +211,7 @@ export class WorkerSource implements RowSource {
   }
 
   private take(message: FromWorker): void {
+    this.heard = performance.now()
     const waiting = this.waiting.get(message.id)
     if (!waiting) return
     if ('progress' in message) return waiting.onProgress?.(message.progress)

@@ -8,6 +8,8 @@ export interface Readout {
   readonly grouped: boolean
   readonly passing: number
   readonly total: number
+  /** More rows may come: the counts are what is known so far. */
+  readonly atLeast: boolean
   readonly selected: number
 }
 
@@ -41,13 +43,14 @@ export class FootView {
     if (signature === this.last) return
     this.last = signature
     const { texts, format } = this
-    const { from, to, grouped, passing, total, selected } = readout
+    const { from, to, grouped, passing, total, atLeast, selected } = readout
+    const known = (count: number): string => (atLeast ? texts.atLeast(format(count)) : format(count))
     this.selected.textContent = selected > 0 ? texts.selected(format(selected)) : ''
     const span =
       to > 0 ? `${grouped ? texts.lines : texts.rows} ${texts.readout(format(from), format(to))} · ` : ''
     if (this.span.textContent !== span) this.span.textContent = span
-    this.passing.textContent = format(passing)
+    this.passing.textContent = known(passing)
     this.total.nodeValue =
-      passing === total ? ` ${texts.rows}` : ` ${texts.of} ${format(total)} ${texts.rows} ${texts.passing}`
+      passing === total ? ` ${texts.rows}` : ` ${texts.of} ${known(total)} ${texts.rows} ${texts.passing}`
   }
 }

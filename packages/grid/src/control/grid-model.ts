@@ -32,6 +32,8 @@ export class GridModel {
   definition: Definition | null = null
   description: SourceDescription | null = null
   source: RowSource | null = null
+  /** The definition follows from the data; other data, another definition. */
+  madeFromData = false
   private ownsSource = false
   private store: ArrangementStore
   private readonly listener: ArrangementListener
@@ -64,8 +66,12 @@ export class GridModel {
   /** The definition given, as long as the data has any of its columns; else one made from the data. */
   fittingDefinition(given: Definition | null, description: SourceDescription): Definition {
     const fields = new Set(description.fields.map(field => field.key))
-    if (given?.columns.some(column => fields.has(column.key))) return given
-    return defineFrom(given?.title ?? '', description.fields, description.samples)
+    const fits = !this.madeFromData && given?.columns.some(column => fields.has(column.key))
+    if (fits && given) return given
+    this.madeFromData = true
+    const { title = '', key = [], locale, density } = given ?? {}
+    const made = defineFrom(title, description.fields, description.samples)
+    return { ...made, key: key.filter(name => fields.has(name)), locale, density: density ?? made.density }
   }
 
   /** Sets the definition, and the arrangement as far as its columns are still there. */
@@ -74,6 +80,11 @@ export class GridModel {
     this.definition = definition
     this.store = new ArrangementStore(arrangementFor(definition, { ...arrangement, ...early }))
     this.store.listen(this.listener)
+  }
+
+  /** The fields whose values name a row. */
+  get keyFields(): readonly string[] {
+    return this.definition?.key ?? []
   }
 
   close(): void {

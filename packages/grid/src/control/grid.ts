@@ -1,20 +1,26 @@
 import {
   CancelledError,
+  diffRows,
+  runSliced,
   type Arranged,
   type Arrangement,
   type ArrangementChange,
+  type ChangeSet,
+  type Committed,
   type Definition,
   type DefinitionInput,
   type FlowReport,
   type FlowRequest,
+  type KeyValue,
   type LineReader,
   type Progress,
+  type RowObject,
   type RowRecord,
+  type Rows,
   type RowSource,
   type SourceDescription,
   type SourceInput,
   type Transaction,
-  type Value,
   type Why,
 } from '@vast-meadow/engine'
 import { activeChips } from '../bar/active-chips.ts'
@@ -32,7 +38,17 @@ import { Emitter, type Listener, type MeadowEvents, type Measures } from './even
 import { definitionOf, GridModel } from './grid-model.ts'
 import type { MeadowHandle } from './handle.ts'
 import { Navigator, type NavigatorHost } from './navigator.ts'
-import type { MeadowOptions } from './options.ts'
+import type { MeadowOptions, RowsGiven } from './options.ts'
+import {
+  keysOfPlace,
+  linesOfPlace,
+  movedPlace,
+  rowsOfPlace,
+  topRow,
+  type KeyPlace,
+  type LinePlace,
+  type RowPlace,
+} from './place-keeper.ts'
 import { RowLoader } from './row-loader.ts'
 import { Screen } from './screen.ts'
 import { Selector, type SelectorHost } from './selector.ts'
@@ -40,6 +56,7 @@ import { Selector, type SelectorHost } from './selector.ts'
 /** Work under way is shown only when it takes longer than this. */
 const PATIENCE_MS = 150
 const SAVE_AFTER_MS = 300
+const FOLD_AFTER_MS = 3000
 /** What decides where columns lie. */
 const GEOMETRY_KEYS = ['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'] as const
 const NOTHING: LineReader = {
@@ -50,6 +67,12 @@ const NOTHING: LineReader = {
   want: () => {},
   onArrive: () => () => {},
 }
+
+const inputOf = (rows: RowsGiven): RowSource | SourceInput =>
+  Array.isArray(rows) ? { kind: 'rows', rows: rows as RowObject[] } : (rows as RowSource | SourceInput)
+
+const heldOf = (rows: RowsGiven): readonly RowObject[] | null =>
+  Array.isArray(rows) ? (rows as RowObject[]) : null
 
 /** A grid in a host element: joins model, rows, screen, keyboard and selection. See `mountMeadow`. */
 export class Grid implements MeadowHandle {
@@ -72,8 +95,14 @@ export class Grid implements MeadowHandle {
   private readonly live: HTMLElement
   private arranged: Arranged | null = null
   private stopArriving: () => void = () => {}
+  private stopChanges: () => void = () => {}
   private requestVersion = 0
   private saveTimer = 0
+  private foldTimer = 0
+  /** The list of rows that was given last, to find what differs in the next one. */
+  private heldRows: readonly RowObject[] | null = null
+  /** Comes with the rows that are being loaded. */
+  private comingDefinition: Definition | null = null
   private unmounted = false
 
   constructor(host: HTMLElement, options: MeadowOptions) {
@@ -159,24 +188,48 @@ export class Grid implements MeadowHandle {
     return this.model.apply(change, why)
   }
 
-  async setRows(rows: MeadowOptions['rows'] | NonNullable<MeadowOptions['source']>): Promise<void> {
-    const input = Array.isArray(rows) ? { kind: 'rows' as const, rows } : (rows as RowSource | SourceInput)
-    await this.loader.load(input)
+  async setRows(rows: RowsGiven, input?: DefinitionInput): Promise<void> {
+    const definition = input && definitionOf(input)
+    if (Array.isArray(rows) && !definition && (await this.commitDifference(rows as RowObject[]))) return
+    this.comingDefinition = definition ?? null
+    try {
+      await this.loader.load(inputOf(rows))
+    } finally {
+      this.comingDefinition = null
+    }
+    this.heldRows = heldOf(rows)
   }
 
   async setDefinition(input: DefinitionInput): Promise<void> {
     const definition = definitionOf(input)
-    if (this.model.source) await this.define(definition, this.arrangement)
+    const { model } = this
+    if (!model.source || !model.definition) return
+    // The rows stay: their numbers name them as long as the key does not matter.
+    const place = this.place()
+    model.madeFromData = false
+    await this.define(definition, this.arrangement, place)
+  }
+
+  async commit(changes: ChangeSet): Promise<Committed> {
+    const { source, keyFields } = this.model
+    if (!source) throw new RangeError('There are no rows yet to be changed.')
+    const gone = changes.remove ? await source.findRows(keyFields, changes.remove) : []
+    const committed = await source.commit(changes, keyFields)
+    this.heldRows = null
+    this.selector.drop(gone)
+    await this.refresh()
+    this.foldLater()
+    return committed
   }
 
   cancelLoading(): void {
     this.loader.cancel()
   }
 
-  async scrollTo(key: Value): Promise<boolean> {
+  async scrollTo(key: KeyValue): Promise<boolean> {
     const { source, definition } = this.model
     if (!source || !definition || !this.arranged) return false
-    const row = await source.findRow(definition.key, key)
+    const [row] = await source.findRows(definition.key, [key])
     if (row < 0) return false
     let line = await source.lineOfRow(row)
     if (line >= 0 && this.toggleGroup(line)) {
@@ -203,7 +256,7 @@ export class Grid implements MeadowHandle {
   }
 
   clearSelection(): void {
-    this.selector.set([])
+    this.selector.set({ kind: 'run', from: 0, to: 0 })
   }
 
   on<Name extends keyof MeadowEvents>(name: Name, listener: Listener<Name>): () => void {
@@ -215,7 +268,9 @@ export class Grid implements MeadowHandle {
     this.unmounted = true
     this.loader.cancel()
     clearTimeout(this.saveTimer)
+    clearTimeout(this.foldTimer)
     this.stopArriving()
+    this.stopChanges()
     this.model.close()
     this.disposal.dispose()
     this.emitter.clear()
@@ -227,8 +282,70 @@ export class Grid implements MeadowHandle {
 
   private async start(): Promise<void> {
     const { rows, source } = this.options
-    const input = source ?? (rows ? { kind: 'rows' as const, rows } : null)
-    if (input) await this.loader.load(input)
+    const given = source ?? rows
+    if (!given) return
+    await this.loader.load(inputOf(given))
+    this.heldRows = heldOf(given)
+  }
+
+  /** Rows of a new list that differ from the old are changed by their key; false where that cannot be done. */
+  private async commitDifference(rows: readonly RowObject[]): Promise<boolean> {
+    const { source, keyFields, description } = this.model
+    const { heldRows } = this
+    // The same list again was changed in place: what differs cannot be known.
+    if (!source || !heldRows || heldRows === rows || !description?.can.commit) return false
+    const changes = await runSliced(diffRows(heldRows, rows, keyFields), { sliceMs: 6 })
+    if (!changes || this.model.source !== source) return false
+    const fields = new Set(description.fields.map(field => field.key))
+    if (changes.put?.some(row => Object.keys(row).some(key => !fields.has(key)))) return false
+    const committed = await this.commit(changes)
+    if (committed.problems.some(({ code }) => code === 'not-of-type')) return false
+    this.heldRows = rows
+    return true
+  }
+
+  /** What a reader holds on to, by row number. */
+  private place(): RowPlace {
+    const { line } = this.navigator
+    const at = line >= 0 ? this.lines.line(line) : undefined
+    return {
+      selected: null,
+      top: topRow(this.lines, this.screen.viewport.offset, this.screen.rowHeight),
+      focused: at?.kind === 'row' ? at.row : -1,
+    }
+  }
+
+  /** The rows changed by themselves or by a commit: what is shown is asked for again, at its place. */
+  private async refresh(): Promise<void> {
+    const { model } = this
+    const { source } = model
+    if (!source) return
+    const place = this.place()
+    const description = await source.describe()
+    if (this.unmounted || model.source !== source) return
+    const sameFields = JSON.stringify(description.fields) === JSON.stringify(model.description?.fields)
+    model.description = description
+    this.emitter.emit('open', { description })
+    if (sameFields) await this.ask(false, place)
+    else await this.define(model.fittingDefinition(model.definition, description), this.arrangement, place)
+  }
+
+  /** Room of removed rows is given back when nothing else is going on; their rows then get other numbers. */
+  private foldLater(): void {
+    clearTimeout(this.foldTimer)
+    this.foldTimer = window.setTimeout(
+      () => void this.fold().catch(error => this.askFailed(error)),
+      FOLD_AFTER_MS,
+    )
+  }
+
+  private async fold(): Promise<void> {
+    const { source } = this.model
+    const moved = await source?.fold()
+    if (!source || !moved || this.model.source !== source) return
+    const place = movedPlace(this.place(), this.selector.rows, moved)
+    if (place.selected) this.selector.set(place.selected)
+    await this.ask(false, place)
   }
 
   private showLoading(progress: Progress | null): void {
@@ -248,28 +365,57 @@ export class Grid implements MeadowHandle {
 
   private async loaded(source: RowSource, description: SourceDescription, own: boolean): Promise<void> {
     const { model, options } = this
-    const given = model.definition ?? (options.definition ? definitionOf(options.definition) : null)
+    const { comingDefinition } = this
+    if (comingDefinition) model.madeFromData = false
+    const first = options.definition ? definitionOf(options.definition) : null
+    const given = comingDefinition ?? model.definition ?? first
     const arrangement = model.definition ? model.arrangement : await this.savedArrangement()
+    const keys = await this.keysOfPlace()
     this.stopArriving()
+    this.stopChanges()
     this.arranged = null
+    this.heldRows = null
     model.takeSource(source, description, own)
+    this.stopChanges = source.onChange(({ problem }) => this.sourceChanged(problem))
     this.clearSelection()
     this.emitter.emit('open', { description })
-    await this.define(model.fittingDefinition(given, description), arrangement)
+    const definition = model.fittingDefinition(given, description)
+    const keyFields = definition.key
+    const known = keyFields.every(key => description.fields.some(field => field.key === key))
+    const place = keys && known ? await rowsOfPlace(source, keyFields, keys) : null
+    await this.define(definition, arrangement, place)
+    if (place?.selected) this.selector.set(place.selected)
+  }
+
+  /** What a reader holds on to in the rows that are about to go, by key. */
+  private async keysOfPlace(): Promise<KeyPlace | null> {
+    const { source, keyFields } = this.model
+    if (!source || !this.arranged) return null
+    const selected: Rows = { kind: 'list', rows: Uint32Array.from(this.selector.rows) }
+    return await keysOfPlace(source, keyFields, { ...this.place(), selected }).catch(() => null)
+  }
+
+  private sourceChanged(problem: string | null): void {
+    if (problem) this.emitter.emit('problem', { message: problem })
+    void this.refresh().catch(error => this.askFailed(error))
   }
 
   private async savedArrangement(): Promise<Partial<Arrangement>> {
     return (await this.options.storage?.load().catch(() => null)) ?? this.options.arrangement ?? {}
   }
 
-  private async define(definition: Definition, arrangement: Partial<Arrangement>): Promise<void> {
+  private async define(
+    definition: Definition,
+    arrangement: Partial<Arrangement>,
+    place: RowPlace | null = null,
+  ): Promise<void> {
     const { model, screen } = this
     model.define(definition, arrangement)
     screen.viewport.view.ariaLabel = definition.title || this.texts.rows
     await model.source!.bind(model.formats)
     screen.relay()
     this.showArrangement()
-    await this.ask()
+    await this.ask(false, place)
   }
 
   // ── The arrangement changes ──────────────────────────────────────────────────────────────────────────────────
@@ -301,14 +447,16 @@ export class Grid implements MeadowHandle {
   }
 
   /** Asks the source for the lines of the present arrangement and shows them. */
-  private async ask(toTop = false): Promise<void> {
+  private async ask(toTop = false, place: RowPlace | null = null): Promise<void> {
     const { source } = this.model
     if (!source) return
     const version = ++this.requestVersion
     const patience = setTimeout(() => this.bar.setWorking(true), PATIENCE_MS)
     let arranged: Arranged
+    let kept: LinePlace | null = null
     try {
       arranged = await source.arrange(version, this.request())
+      if (place) kept = await linesOfPlace(source, place)
     } catch (error) {
       // A newer request has taken this one's place and brings the lines; that is no failure.
       if (error instanceof CancelledError && version !== this.requestVersion) return
@@ -317,10 +465,12 @@ export class Grid implements MeadowHandle {
       clearTimeout(patience)
       if (version === this.requestVersion) this.bar.setWorking(false)
     }
-    if (version === this.requestVersion && !this.unmounted) this.showLines(arranged, toTop)
+    const top = toTop ? { line: 0, into: 0 } : (kept?.top ?? null)
+    if (version === this.requestVersion && !this.unmounted) this.showLines(arranged, top, kept?.focused ?? -1)
   }
 
-  private showLines(arranged: Arranged, toTop: boolean): void {
+  /** `top`: what shall be at the top, else the offset stays; `focused`: the line of the focused row, else it stays. */
+  private showLines(arranged: Arranged, top: LinePlace['top'], focused: number): void {
     const hadFocus = this.navigator.hasFocus
     this.stopArriving()
     this.arranged = arranged
@@ -328,8 +478,10 @@ export class Grid implements MeadowHandle {
     this.selector.forgetAnchor()
     const { view } = this.screen.viewport
     view.setAttribute('role', this.arrangement.group === null ? 'grid' : 'treegrid')
-    view.ariaRowCount = String(arranged.lines.lineCount + 1)
-    this.screen.linesChanged(toTop)
+    const known = this.model.description?.total.kind === 'exact'
+    view.ariaRowCount = known ? String(arranged.lines.lineCount + 1) : '-1'
+    if (focused >= 0) this.navigator.follow(focused)
+    this.screen.linesChanged(top)
     this.navigator.restore(hadFocus)
     this.showState(arranged.report)
     this.announcePassing(arranged.report)
@@ -372,6 +524,7 @@ export class Grid implements MeadowHandle {
       grouped: this.arrangement.group !== null,
       passing: report?.passing ?? 0,
       total: report?.total ?? 0,
+      atLeast: (this.model.description?.total.kind ?? 'exact') !== 'exact',
       selected: this.selector.rows.size,
     })
   }

@@ -1,19 +1,21 @@
 import type {
   Arrangement,
   ArrangementChange,
+  ChangeSet,
+  Committed,
   Definition,
   DefinitionInput,
   FlowReport,
   FlowRequest,
+  KeyValue,
   RowRecord,
   RowSource,
   SourceDescription,
   Transaction,
-  Value,
   Why,
 } from '@vast-meadow/engine'
 import type { Listener, MeadowEvents, Measures } from './events.ts'
-import type { MeadowOptions } from './options.ts'
+import type { RowsGiven } from './options.ts'
 
 /** What `mountMeadow` returns: everything that the interface does, from code. */
 export interface MeadowHandle {
@@ -29,14 +31,20 @@ export interface MeadowHandle {
   readonly source: RowSource | null
   /** Changes the arrangement as one transaction; before rows are there too. */
   arrange(change: ArrangementChange, why?: Why): Transaction | null
-  /** Replaces the rows. What was shown stays until the new ones are there, and when they cannot be had. */
-  setRows(rows: MeadowOptions['rows'] | NonNullable<MeadowOptions['source']>): Promise<void>
+  /**
+   * Replaces the rows, and the definition with them where one is given. What was shown stays until the new ones are
+   * there, and when they cannot be had. With a key in the definition, selection, the row at the top and the focused
+   * cell stay where their rows live on, and a list of which few rows differ from the one before costs what differs.
+   */
+  setRows(rows: RowsGiven, definition?: DefinitionInput): Promise<void>
+  /** Changes rows by their key; needs a key in the definition, but for `append`. What could not be done is answered. */
+  commit(changes: ChangeSet): Promise<Committed>
   /** Rejects with a `TypeError` that says what is wrong and where. */
   setDefinition(definition: DefinitionInput): Promise<void>
   /** Ends the loading that is under way; what was shown before stays. */
   cancelLoading(): void
   /** Brings the row with the key into view and the keyboard onto it; false when it is held back or not there. */
-  scrollTo(key: Value): Promise<boolean>
+  scrollTo(key: KeyValue): Promise<boolean>
   /** The present request to the flow, as `source.facets` takes it. */
   request(): FlowRequest
   readonly selectedCount: number

@@ -57,6 +57,11 @@ export class Navigator {
     this.focus()
   }
 
+  /** The row that the focus is on stands on another line now. */
+  follow(line: number): void {
+    this.line = line
+  }
+
   /** After lines or columns moved: the focus goes to what stands in the cell's place, if that is in view. */
   restore(hadFocus: boolean): void {
     this.line = Math.min(this.line, this.host.lineCount - 1)

@@ -36,4 +36,7 @@ export interface MeadowOptions {
   readonly storage?: ArrangementStorage
 }
 
+/** What rows can be given as. */
+export type RowsGiven = readonly RowObject[] | RowSource | SourceInput
+
 export const isRowSource = (source: RowSource | SourceInput): source is RowSource => 'arrange' in source

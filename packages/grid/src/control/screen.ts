@@ -109,11 +109,11 @@ export class Screen {
     this.draw()
   }
 
-  /** Other lines stand there now. */
-  linesChanged(toTop: boolean): void {
+  /** Other lines stand there now. `to`: the line that shall be at the top, and the px of it out of view. */
+  linesChanged(to: { readonly line: number; readonly into: number } | null): void {
     this.body.forget()
     if (this.laidOut) this.sizeBody(this.laidOut)
-    if (toTop) this.viewport.scrollToOffset(0)
+    if (to) this.viewport.scrollToOffset(to.line * this.rowHeight + to.into)
     this.draw()
     this.meter.begin(this.changeStarted || performance.now())
   }

@@ -1,4 +1,4 @@
-import { RowSet, type RowSource } from '@vast-meadow/engine'
+import { RowSet, type Rows, type RowSource } from '@vast-meadow/engine'
 
 export interface SelectorHost {
   readonly source: RowSource | null
@@ -58,11 +58,18 @@ export class Selector {
   }
 
   /** What is given is selected, nothing else. */
-  set(rows: readonly number[]): void {
+  set(rows: Rows): void {
     this.rows.clear()
-    for (const row of rows) this.rows.add(row)
+    this.rows.addAll(rows)
     this.anchor = -1
     this.host.changed()
+  }
+
+  /** Rows that are no longer there. */
+  drop(rows: Iterable<number>): void {
+    const before = this.rows.size
+    for (const row of rows) this.rows.delete(row)
+    if (this.rows.size !== before) this.host.changed()
   }
 
   /** Lines stand elsewhere now, so ranges start anew. */

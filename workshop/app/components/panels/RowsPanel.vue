@@ -7,16 +7,16 @@ const key = ref('')
 const answer = ref('')
 
 const keyName = computed(() => {
-  const field = grid.definition?.key
-  return field ? grid.titleOf(field) : 'Row number, from 0'
+  const fields = grid.definition?.key ?? []
+  return fields.length > 0 ? fields.map(field => grid.titleOf(field)).join(', ') : 'Row number, from 0'
 })
 
 async function go(): Promise<void> {
   const mounted = grid.handle
   if (!mounted || key.value.trim() === '') return
-  const field = grid.description?.fields.find(field => field.key === grid.definition?.key)
-  const wanted = !field || field.type === 'text' ? key.value.trim() : Number(key.value)
-  const found = await mounted.scrollTo(wanted)
+  const typed = key.value.trim()
+  const several = (grid.definition?.key.length ?? 0) > 1
+  const found = await mounted.scrollTo(several ? typed.split(',').map(part => part.trim()) : typed)
   answer.value = found ? '' : `No row with ${keyName.value} ${key.value} is among those that pass.`
 }
 </script>

@@ -8,7 +8,11 @@ const DAY_MS = 86_400_000
 export const decode: Decoder = async (blob): Promise<ColumnarFile> => {
   const file = {
     byteLength: blob.size,
-    slice: (start: number, end?: number) => blob.slice(start, end).arrayBuffer(),
+    slice: (start: number, end = blob.size) => {
+      if (!(start >= 0 && start <= end && end <= blob.size))
+        throw new Error(`bytes ${start} to ${end} are asked of a file of ${blob.size}`)
+      return blob.slice(start, end).arrayBuffer()
+    },
   }
   const metadata = await parquetMetadataAsync(file)
   const top = topFields(metadata)

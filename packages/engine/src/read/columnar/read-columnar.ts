@@ -31,7 +31,7 @@ export async function readColumnar(
   try {
     const file = await decode(blob, buffer)
     refuseBeyond(file.bytes, call)
-    return await fillColumns(file, options, call)
+    return await fillColumns(format, file, options, call)
   } catch (error) {
     if (error instanceof ReadError || error instanceof CancelledError) throw error
     const reason = error instanceof Error ? error.message : String(error)
@@ -44,11 +44,17 @@ function refuseBeyond(needBytes: number, call: ReadCall): void {
   if (needBytes > allowedBytes) throw new ReadError({ code: 'too-large', needBytes, allowedBytes })
 }
 
-async function fillColumns(file: ColumnarFile, options: ReadOptions, call: ReadCall): Promise<ColumnarTable> {
+async function fillColumns(
+  format: string,
+  file: ColumnarFile,
+  options: ReadOptions,
+  call: ReadCall,
+): Promise<ColumnarTable> {
   const columns = new RowColumns()
   const nodes = new Map(file.keys.map(key => [key, columns.root.child(key)]))
   const cells = file.rows * file.keys.length
   let done = 0
+  let rows = 0
   let sliceStarted = performance.now()
   for await (const chunk of file.chunks()) {
     const node = nodes.get(chunk.key)
@@ -61,9 +67,13 @@ async function fillColumns(file: ColumnarFile, options: ReadOptions, call: ReadC
       sliceStarted = performance.now()
     }
     done += chunk.length
+    rows = Math.max(rows, chunk.start + chunk.length)
     call.onBytes?.(Math.round((file.bytes * done) / Math.max(1, cells)), file.bytes)
   }
-  columns.rows = file.rows
+  // A damaged file may promise any number of rows.
+  if (rows !== file.rows && file.keys.length > 0)
+    throw new ReadError({ code: 'damaged', format, reason: `it tells ${file.rows} rows and holds ${rows}` })
+  columns.rows = rows
   const work = columns.finish(options.columns ?? {}, false, allocateOf(call), file.keys)
   return await runSliced(work, { cancelled: call.cancelled })
 }

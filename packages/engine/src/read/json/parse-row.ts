@@ -141,18 +141,10 @@ export class JsonRowParser {
   /** The text of a string without its quotes. */
   private text(start: number, end: number): string {
     const raw = decodeBytes(this.bytes, start, end)
-    return raw.includes('\\') ? unescape(raw) : raw
+    return raw.includes('\\') ? (JSON.parse(`"${raw}"`) as string) : raw
   }
 
   private space(at: number): number {
     return skipSpace(this.bytes, at, this.bytes.length)
   }
 }
-
-const ESCAPED: Readonly<Record<string, string>> = { b: '\b', f: '\f', n: '\n', r: '\r', t: '\t' }
-
-/** `JSON.parse` refuses control characters that stand as they are; this does not. */
-const unescape = (raw: string): string =>
-  raw.replace(/\\(?:u([\dA-Fa-f]{4})|(.))/gs, (_, hex?: string, char?: string) =>
-    hex ? String.fromCharCode(parseInt(hex, 16)) : (ESCAPED[char!] ?? char!),
-  )

@@ -21,8 +21,7 @@ function broken(at: number): typeof BROKEN {
 }
 
 /**
- * The end of the JSON value that begins at `at`, after checking all of it (RFC 8259; control characters in strings are
- * let through), or `INCOMPLETE`, or `BROKEN`. `last`: nothing follows `end`.
+ * The end of the JSON value that begins at `at`, after checking all of it (RFC 8259), or `INCOMPLETE`, or `BROKEN`. `last`: nothing follows `end`.
  */
 export function scanValue(bytes: Uint8Array, at: number, end: number, last: boolean, depth = 0): number {
   if (at >= end) return last ? broken(at) : INCOMPLETE
@@ -84,6 +83,7 @@ export function scanString(bytes: Uint8Array, at: number, end: number, last: boo
   for (at++; at < end; at++) {
     const byte = bytes[at]
     if (byte === 34) return at + 1
+    if (byte < 32) return broken(at)
     if (byte !== 92) continue
     const escaped = bytes[++at]
     if (at >= end) break
@@ -146,6 +146,8 @@ function scanNumber(bytes: Uint8Array, at: number, end: number, last: boolean): 
 export function skipBroken(bytes: Uint8Array, at: number, end: number): number {
   let depth = 0
   let quoted = false
+  // A bracket that closes nothing is the broken value itself.
+  if (at < end && bytes[at] === 125) return at + 1
   for (; at < end; at++) {
     const byte = bytes[at]
     if (quoted) {
