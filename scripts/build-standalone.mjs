@@ -1,5 +1,6 @@
 // One file that holds the whole grid with its worker inside, for pages without a bundler.
 import { build } from 'esbuild'
+import { copyFileSync } from 'node:fs'
 import { join } from 'node:path'
 
 export async function buildStandalone(root) {
@@ -9,6 +10,12 @@ export async function buildStandalone(root) {
     entryPoints: [join(root, 'packages/engine/dist/worker/entry.js')],
     write: false,
   })
+  // The decoders of column files stand beside the one file; it loads them when such a file is opened.
+  for (const name of ['arrow.js', 'parquet.js'])
+    copyFileSync(
+      join(root, 'packages/engine/dist/read/columnar', name),
+      join(root, 'packages/grid/dist', name),
+    )
   await build({
     ...common,
     entryPoints: [join(root, 'packages/grid/dist/standalone-entry.js')],

@@ -65,6 +65,7 @@ export {
 } from './definition/findings.ts'
 export { findingText, remedyText } from './definition/finding-text.ts'
 export { defineFromSchema, type FromSchema, type FromSchemaResult } from './definition/from-schema.ts'
+export { renameColumn } from './definition/rename-column.ts'
 export { nearestName } from './definition/nearest.ts'
 export { arrangementSchema, type Arrangement } from './definition/arrangement-schema.ts'
 export { arrangementFor, orderAfterClick, shownColumns } from './definition/arrangement.ts'

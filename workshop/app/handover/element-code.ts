@@ -1,4 +1,4 @@
-import { fileRows, optionsCode, type HandedGrid } from './handed-grid'
+import { fileRows, optionsCode, rowsName, type HandedGrid } from './handed-grid'
 
 /** The grid as a custom element, for a page with a bundler. */
 export function elementCode(grid: HandedGrid): string {
@@ -8,7 +8,7 @@ export function elementCode(grid: HandedGrid): string {
 import '@vast-meadow/grid/element'
 
 const options = ${optionsCode(grid)}
-${fileRows(grid, './rows.csv')}document.querySelector('#grid').options = options
+${fileRows(grid, `./${rowsName(grid.origin)}`)}document.querySelector('#grid').options = options
 <\u002fscript>
 `
 }

@@ -1,25 +1,35 @@
 import { strToU8, zip } from 'fflate'
 import standaloneUrl from '@vast-meadow/grid/standalone?url'
-import { fileRows, optionsJson, type HandedGrid } from './handed-grid'
+import arrowUrl from '@vast-meadow/grid/arrow?url'
+import parquetUrl from '@vast-meadow/grid/parquet?url'
+import { GRID_IN_ZIP } from '~/intake/import-grid'
+import { fileRows, optionsJson, rowsName, type HandedGrid } from './handed-grid'
 
 /** A zip with a page that runs from any static server: everything is in it, the worker included. */
 export async function packGrid(grid: HandedGrid, rows: Blob | null): Promise<Blob> {
-  const script = await fetch(standaloneUrl)
-  if (!script.ok) throw new Error('The grid’s script could not be fetched from the workshop. Try again.')
   const files: Record<string, Uint8Array> = {
     'index.html': strToU8(page(grid.title)),
     'page.js': strToU8(pageScript(grid)),
     'grid.json': strToU8(JSON.stringify(optionsJson(grid), null, 2)),
-    'vast-meadow.js': new Uint8Array(await script.arrayBuffer()),
+    [GRID_IN_ZIP]: strToU8(JSON.stringify(grid, null, 2)),
+    'arrow.js': await scriptAt(arrowUrl),
+    'parquet.js': await scriptAt(parquetUrl),
+    'vast-meadow.js': await scriptAt(standaloneUrl),
   }
   if (grid.origin.kind === 'file') {
     if (!rows)
       throw new Error(
         `The rows of ${grid.origin.name} are no longer at hand. Choose the file again in Source.`,
       )
-    files['rows.csv'] = new Uint8Array(await rows.arrayBuffer())
+    files[rowsName(grid.origin)] = new Uint8Array(await rows.arrayBuffer())
   }
   return new Blob([await zipped(files)], { type: 'application/zip' })
+}
+
+async function scriptAt(url: string): Promise<Uint8Array> {
+  const script = await fetch(url)
+  if (!script.ok) throw new Error('The grid’s script could not be fetched from the workshop. Try again.')
+  return new Uint8Array(await script.arrayBuffer())
 }
 
 function zipped(files: Record<string, Uint8Array>): Promise<Uint8Array<ArrayBuffer>> {
@@ -60,6 +70,6 @@ function pageScript(grid: HandedGrid): string {
   return `import './vast-meadow.js'
 
 const options = await (await fetch('./grid.json')).json()
-${fileRows(grid, './rows.csv')}document.querySelector('#grid').options = options
+${fileRows(grid, `./${rowsName(grid.origin)}`)}document.querySelector('#grid').options = options
 `
 }

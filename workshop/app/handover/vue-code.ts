@@ -1,16 +1,17 @@
-import { optionsCode, type HandedGrid } from './handed-grid'
+import { fileSource, optionsCode, rowsName, type HandedGrid } from './handed-grid'
 
 /** The grid as a Vue component, with one column's cells left to a slot to show how. */
 export function vueCode(grid: HandedGrid): string {
   // A slot's name stands in the template as it is, so its key must be a plain word.
   const slotted = grid.definition.columns.find(column => /^[\w-]+$/.test(column.key))
   const slot = slotted ? `\n    <template #cell:${slotted.key}="{ text }">{{ text }}</template>\n  ` : ''
-  const fromFile = grid.origin.kind === 'file'
+  const { origin } = grid
+  const fromFile = origin.kind === 'file'
   const rows = fromFile
     ? `
 const source = shallowRef()
 onMounted(async () => {
-  source.value = { kind: 'file', blob: await (await fetch('./rows.csv')).blob() }
+  source.value = ${fileSource(origin, `await (await fetch('./${rowsName(origin)}')).blob()`)}
 })
 `
     : ''

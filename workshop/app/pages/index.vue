@@ -1,20 +1,55 @@
 <script setup lang="ts">
+import type { RecipeInput } from '@vast-meadow/engine'
 import { demos, type Demo } from '~/demo/demos'
-import { useShelf } from '~/stores/shelf'
+import { exportGrid } from '~/handover/export-grid'
+import { fileOfText } from '~/intake/clipboard-rows'
+import { fileOf } from '~/storage/database'
+import type { SavedGrid } from '~/storage/saved-grid'
+import { heldFile, useShelf } from '~/stores/shelf'
 
 const shelf = useShelf()
 const opening = ref('')
+const problem = ref('')
+const pasting = ref(false)
+const addressing = ref(false)
+const makingUp = ref(false)
 
-onMounted(() => void shelf.refresh())
+onMounted(() => {
+  void shelf.refresh()
+  document.addEventListener('paste', pasted)
+})
+onBeforeUnmount(() => document.removeEventListener('paste', pasted))
+
+const open = (id: string): Promise<void> => Promise.resolve(navigateTo(`/grid/${id}`)).then(() => {})
 
 async function openDemo(demo: Demo, rows: number): Promise<void> {
   opening.value = demo.name
-  const id = await shelf.addDemo(demo, rows)
-  await navigateTo(`/grid/${id}`)
+  await open(await shelf.addDemo(demo, rows))
 }
 
 async function openFile(file: File): Promise<void> {
-  await navigateTo(`/grid/${shelf.addFile(file)}`)
+  problem.value = ''
+  try {
+    await open(await shelf.addFile(file))
+  } catch (error) {
+    problem.value = error instanceof Error ? error.message : String(error)
+  }
+}
+
+/** Anywhere but in a field: what is pasted becomes a grid. */
+function pasted(event: ClipboardEvent): void {
+  if ((event.target as Element).closest('input, textarea')) return
+  const file = event.clipboardData?.files[0]
+  const text = event.clipboardData?.getData('text/plain') ?? ''
+  if (file) void openFile(file)
+  else if (text.trim()) void openFile(fileOfText(text))
+}
+
+const openAddress = async (address: string): Promise<void> => open(await shelf.addAddress(address))
+const openMadeUp = (recipe: RecipeInput): Promise<void> => open(shelf.addMadeUp(recipe))
+
+async function exported(grid: SavedGrid): Promise<void> {
+  await exportGrid(grid, heldFile(grid.id) ?? (await fileOf(grid.id)))
 }
 </script>
 
@@ -30,19 +65,13 @@ async function openFile(file: File): Promise<void> {
       <VAlert v-if="shelf.problem" type="warning" variant="tonal" density="compact">{{
         shelf.problem
       }}</VAlert>
-      <section aria-labelledby="start-title">
-        <h1 id="start-title" class="section-title">Start from rows</h1>
-        <div class="cards">
-          <DemoCard
-            v-for="demo in demos"
-            :key="demo.name"
-            :demo="demo"
-            :busy="opening === demo.name"
-            @open="rows => openDemo(demo, rows)"
-          />
-          <FileCard @file="openFile" />
-        </div>
-      </section>
+      <VAlert v-if="problem" type="error" variant="tonal" density="compact" role="alert">{{
+        problem
+      }}</VAlert>
+      <p v-if="shelf.removed" class="removed" role="status">
+        <span>“{{ shelf.removed.grid.title }}” was deleted.</span>
+        <VBtn size="small" @click="shelf.restore()">Put it back</VBtn>
+      </p>
       <section v-if="shelf.grids.length > 0" aria-labelledby="saved-title">
         <h2 id="saved-title" class="section-title">Your grids</h2>
         <ul class="saved">
@@ -50,11 +79,35 @@ async function openFile(file: File): Promise<void> {
             v-for="grid in shelf.grids"
             :key="grid.id"
             :grid="grid"
-            @remove="shelf.remove(grid.id)"
+            @remove="shelf.remove(grid)"
+            @duplicate="shelf.duplicate(grid)"
+            @rename="shelf.rename(grid, $event)"
+            @export="exported(grid)"
           />
         </ul>
       </section>
+      <section aria-labelledby="start-title">
+        <h1 id="start-title" class="section-title">Start from rows</h1>
+        <div class="cards">
+          <FileCard
+            @file="openFile"
+            @paste="pasting = true"
+            @address="addressing = true"
+            @made-up="makingUp = true"
+          />
+          <DemoCard
+            v-for="demo in demos"
+            :key="demo.name"
+            :demo="demo"
+            :busy="opening === demo.name"
+            @open="rows => openDemo(demo, rows)"
+          />
+        </div>
+      </section>
     </main>
+    <PasteDialog v-model="pasting" @rows="openFile(fileOfText($event))" />
+    <AddressDialog v-model="addressing" :add="openAddress" />
+    <MadeUpDialog v-model="makingUp" :add="openMadeUp" />
   </FileDrop>
 </template>
 
@@ -105,5 +158,10 @@ async function openFile(file: File): Promise<void> {
   border: 1px solid var(--rule);
   border-radius: var(--radius);
   background: var(--sheet);
+}
+.removed {
+  display: flex;
+  align-items: center;
+  gap: 12px;
 }
 </style>

@@ -9,12 +9,23 @@ interface ShelfSchema extends DBSchema {
 let opening: Promise<IDBPDatabase<ShelfSchema>> | null = null
 
 function database(): Promise<IDBPDatabase<ShelfSchema>> {
-  opening ??= openDB<ShelfSchema>('vast-meadow', 1, {
-    upgrade(db) {
-      db.createObjectStore('grids', { keyPath: 'id' })
-      db.createObjectStore('files')
+  opening ??= openDB<ShelfSchema>('vast-meadow', 2, {
+    async upgrade(db, from, _to, transaction) {
+      if (from < 1) {
+        db.createObjectStore('grids', { keyPath: 'id' })
+        db.createObjectStore('files')
+        return
+      }
+      // Files were called by the one format that was read.
+      const grids = transaction.objectStore('grids')
+      for (const grid of await grids.getAll()) {
+        if ((grid.origin.kind as string) === 'csv') {
+          await grids.put({ ...grid, origin: { ...grid.origin, kind: 'file' } as SavedGrid['origin'] })
+        }
+      }
     },
   })
+  opening.catch(() => (opening = null))
   return opening
 }
 
@@ -45,4 +56,12 @@ export async function removeGrid(id: string): Promise<void> {
     transaction.objectStore('files').delete(id),
   ])
   await transaction.done
+}
+
+/** Why the browser did not take what was to be stored, and what can be done. */
+export function storageProblem(error: unknown): string {
+  const name = error instanceof Error ? error.name : ''
+  return name === 'QuotaExceededError'
+    ? 'The browser has no room left for this site. Export the grid to keep it, or delete others from the shelf.'
+    : 'The browser does not let this page store data. Export the grid to keep it.'
 }

@@ -1,4 +1,4 @@
-import type { Arrangement, Definition, RecipeInput } from '@vast-meadow/engine'
+import type { Arrangement, Definition, ReadOptions, RecipeInput, SourceInput } from '@vast-meadow/engine'
 
 /** Where a saved grid's rows come from. */
 export type Origin =
@@ -8,8 +8,31 @@ export type Origin =
       readonly computed: boolean
       readonly latencyMs: number
     }
-  /** `kept`: the file lies in the browser's storage beside the grid. */
-  | { readonly kind: 'file'; readonly name: string; readonly bytes: number; readonly kept: boolean }
+  | FileOrigin
+  /** A definition that came without rows. */
+  | { readonly kind: 'none' }
+
+export interface FileOrigin {
+  readonly kind: 'file'
+  readonly name: string
+  readonly bytes: number
+  /** The file lies in the browser's storage beside the grid. */
+  readonly kept: boolean
+  /** How the builder wants it read; what is left out is found out. */
+  readonly options?: ReadOptions
+  /** How many times as many rows are shown; those beyond the file's are made up. */
+  readonly times?: number
+  /** The address that the rows were fetched from. */
+  readonly address?: string
+}
+
+/** The first cells of a grid as its reader sees them. */
+export interface GridPicture {
+  readonly titles: readonly string[]
+  /** By row; numbers stand at the end. */
+  readonly rows: readonly (readonly string[])[]
+  readonly ends: readonly boolean[]
+}
 
 /** A grid on the shelf. */
 export interface SavedGrid {
@@ -23,7 +46,28 @@ export interface SavedGrid {
   readonly columns: number
   /** Milliseconds since 1970. */
   readonly changed: number
+  readonly picture?: GridPicture | null
 }
 
 /** Files up to this size are kept with their grid; larger ones are asked for again. */
 export const KEPT_FILE_BYTES = 64 * 1024 * 1024
+
+export const fileOrigin = (file: Blob, name: string, more: Partial<FileOrigin> = {}): FileOrigin => ({
+  kind: 'file',
+  name,
+  bytes: file.size,
+  kept: file.size <= KEPT_FILE_BYTES,
+  ...more,
+})
+
+/** What the grid is given for an origin; null: its file is not at hand. */
+export function inputOf(origin: Origin, file: Blob | undefined): SourceInput | null {
+  if (origin.kind === 'none') return null
+  if (origin.kind === 'recipe') {
+    const { recipe, computed, latencyMs } = origin
+    return computed ? { kind: 'computed', recipe, latencyMs } : { kind: 'recipe', recipe }
+  }
+  if (!file) return null
+  const read = { kind: 'file' as const, blob: file, options: origin.options }
+  return origin.times && origin.times > 1 ? { kind: 'grown', of: read, times: origin.times } : read
+}

@@ -1,20 +1,47 @@
-import type {
-  Arrangement,
-  ArrangementChange,
-  Definition,
-  Facets,
-  FlowReport,
-  Progress,
-  SourceDescription,
-  SourceInput,
+import {
+  arrangementFor,
+  readDefinition,
+  renameColumn,
+  type Arrangement,
+  type ArrangementChange,
+  type ColumnReadOptions,
+  type Definition,
+  type Facets,
+  type FlowReport,
+  type Progress,
+  type ReadOptions,
+  type SourceDescription,
+  type SourceInput,
+  type Why,
 } from '@vast-meadow/engine'
 import type { MeadowHandle, Measures } from '@vast-meadow/grid'
 import { defineStore } from 'pinia'
-import { fileOf, gridById, keepFile, keepGrid } from '~/storage/database'
-import { KEPT_FILE_BYTES, type Origin, type SavedGrid } from '~/storage/saved-grid'
+import { changeName } from '~/history/change-name'
+import {
+  presentState,
+  redoName,
+  remember,
+  startHistory,
+  step,
+  undoName,
+  type History,
+} from '~/history/history'
+import { fileOf, gridById, keepFile, keepGrid, storageProblem } from '~/storage/database'
+import { fileOrigin, inputOf, type FileOrigin, type Origin, type SavedGrid } from '~/storage/saved-grid'
+import { pictureOf } from '~/storage/grid-picture'
+import { changedFields, type FieldChanges } from '~/binding/field-changes'
 import { heldFile, holdFile, freshGrid } from './shelf'
 
-export type PanelName = 'source' | 'columns' | 'search' | 'conditions' | 'order' | 'groups' | 'rows' | 'ship'
+export type PanelName =
+  'source' | 'columns' | 'search' | 'conditions' | 'order' | 'groups' | 'rows' | 'ship' | 'findings'
+export type Mode = 'build' | 'use'
+
+/** What undo and redo walk along. */
+interface Bound {
+  readonly definition: Definition
+  readonly arrangement: Arrangement
+  readonly options: ReadOptions | undefined
+}
 
 const SAVE_AFTER_MS = 400
 
@@ -29,32 +56,33 @@ export const useOpenGrid = defineStore('open-grid', () => {
   const report = shallowRef<FlowReport | null>(null)
   const measures = shallowRef<Measures | null>(null)
   const progress = shallowRef<Progress | null>(null)
+  const fieldChanges = shallowRef<FieldChanges | null>(null)
+  const history = shallowRef<History<Bound> | null>(null)
+  const mode = ref<Mode>('build')
   const selected = ref(0)
   const problem = ref('')
   const needsFile = ref(false)
   const saving = ref<'saved' | 'saving' | 'not saved'>('saved')
+  const saveProblem = ref('')
   const panel = ref<PanelName | null>('source')
   let timer = 0
   let storedFile: Blob | null = null
+  /** What the builder had arranged before trying the grid as a reader. */
+  let built: Arrangement | null = null
+  /** A state of the history is being put back; what the grid tells meanwhile is no change of its own. */
+  let restoring = 0
 
   async function load(id: string): Promise<boolean> {
     close()
     const grid = (await gridById(id).catch(() => undefined)) ?? freshGrid(id)
     if (!grid) return false
-    saved.value = grid
-    needsFile.value = false
-    const source = await inputFor(grid)
-    if (source) input.value = source
-    else needsFile.value = true
+    const read = grid.definition ? readDefinition(grid.definition) : null
+    if (read && !read.ok) problem.value = `Its definition could not be read: ${read.problems[0]!.message}`
+    saved.value = { ...grid, definition: read?.ok ? read.definition : null }
+    const file = heldFile(id) ?? (await fileOf(id).catch(() => undefined))
+    input.value = inputOf(grid.origin, file)
+    needsFile.value = input.value === null
     return true
-  }
-
-  async function inputFor({ id, origin }: SavedGrid): Promise<SourceInput | null> {
-    if (origin.kind === 'file') {
-      const blob = heldFile(id) ?? (await fileOf(id).catch(() => undefined))
-      return blob ? { kind: 'file', blob } : null
-    }
-    return recipeInput(origin)
   }
 
   function attach(mounted: MeadowHandle): void {
@@ -70,18 +98,198 @@ export const useOpenGrid = defineStore('open-grid', () => {
   function flowed(told: FlowReport): void {
     report.value = told
     const { value: mounted } = handle
-    if (!mounted) return
+    if (!mounted?.definition) return
     definition.value = mounted.definition
     arrangement.value = mounted.arrangement
+    history.value ??= startHistory(bound())
     const grid = saved.value
     const columns = description.value?.fields.length ?? 0
     if (grid && (grid.rows !== told.total || grid.columns !== columns || !grid.definition)) saveLater()
   }
 
-  function arranged(told: Arrangement): void {
+  function arranged(told: Arrangement, why: Why): void {
+    const before = arrangement.value
     arrangement.value = told
+    if (mode.value === 'use') return
+    const name = before && changeName(before, told)
+    if (name && why !== 'restore') note(name)
     saveLater()
   }
+
+  // ── Undo and redo ────────────────────────────────────────────────────────────────────────────────────────────
+
+  const optionsNow = (): ReadOptions | undefined => {
+    const origin = saved.value?.origin
+    return origin?.kind === 'file' ? origin.options : undefined
+  }
+
+  const bound = (): Bound => ({
+    definition: definition.value!,
+    arrangement: arrangement.value!,
+    options: optionsNow(),
+  })
+
+  function note(name: string): void {
+    if (!history.value || restoring > 0 || mode.value === 'use') return
+    history.value = remember(history.value, name, bound(), Date.now())
+  }
+
+  const undoable = computed(() => history.value && undoName(history.value))
+  const redoable = computed(() => history.value && redoName(history.value))
+
+  async function walk(by: 1 | -1): Promise<void> {
+    const mounted = handle.value
+    if (!history.value || !mounted || mode.value === 'use') return
+    const next = step(history.value, by)
+    if (next === history.value) return
+    history.value = next
+    const { definition: wanted, arrangement: wantedArrangement, options } = presentState(next)
+    restoring++
+    try {
+      if (JSON.stringify(options) !== JSON.stringify(optionsNow())) {
+        await readAgain(options, wanted)
+      } else if (wanted !== definition.value) await mounted.setDefinition(wanted)
+      mounted.arrange(wantedArrangement, 'restore')
+      definition.value = mounted.definition
+      arrangement.value = mounted.arrangement
+    } finally {
+      restoring--
+    }
+    saveLater()
+  }
+
+  // ── The builder changes things ───────────────────────────────────────────────────────────────────────────────
+
+  const change = (changed: ArrangementChange): void => void handle.value?.arrange(changed, 'builder')
+
+  /** Another definition; `name`: what was done, for undo. */
+  async function define(name: string, wanted: Definition, wantedArrangement?: Arrangement): Promise<void> {
+    const mounted = handle.value
+    if (!mounted) return
+    restoring++
+    try {
+      await mounted.setDefinition(wanted)
+      if (wantedArrangement) mounted.arrange(wantedArrangement, 'builder')
+      definition.value = mounted.definition
+      arrangement.value = mounted.arrangement
+    } finally {
+      restoring--
+    }
+    note(name)
+    saveLater()
+  }
+
+  /** A column shows another field, and what was said of it goes along. */
+  async function rename(from: string, to: string): Promise<void> {
+    const next = renameColumn(definition.value!, arrangement.value!, from, to)
+    await define('column’s field', next.definition, next.arrangement)
+    fieldChanges.value = fieldChanges.value && changedFields(definition.value!, description.value!.fields)
+  }
+
+  /** The rows' file is read otherwise. What cannot be read so is told, and nothing changes. */
+  async function read(name: string, change: Partial<ReadOptions>): Promise<void> {
+    const options = { ...optionsNow(), ...change }
+    restoring++
+    let done = false
+    try {
+      done = await readAgain(options)
+    } finally {
+      restoring--
+    }
+    if (done) note(name)
+  }
+
+  const readColumn = (key: string, as: ColumnReadOptions): Promise<void> =>
+    read(`type of ${titleOf(key)}`, { columns: { ...optionsNow()?.columns, [key]: as } })
+
+  async function readAgain(options: ReadOptions | undefined, wanted?: Definition): Promise<boolean> {
+    const { origin, id } = saved.value!
+    if (origin.kind !== 'file') return false
+    const file = heldFile(id) ?? (await fileOf(id))
+    const next: FileOrigin = { ...origin, options }
+    const source = inputOf(next, file)
+    return source !== null && (await replaceRows(source, next, wanted))
+  }
+
+  /** What is arranged now becomes what readers start with. */
+  async function keepAsStart(): Promise<void> {
+    await define('starting arrangement', { ...definition.value!, start: arrangement.value! })
+  }
+
+  function setMode(wanted: Mode): void {
+    const mounted = handle.value
+    if (mode.value === wanted || !mounted?.definition) return
+    if (wanted === 'use') {
+      built = mounted.arrangement
+      mode.value = 'use'
+      mounted.arrange(arrangementFor(mounted.definition), 'restore')
+    } else {
+      mounted.arrange(built ?? {}, 'restore')
+      mode.value = 'build'
+      arrangement.value = mounted.arrangement
+    }
+    mounted.clearSelection()
+  }
+
+  // ── Rows come and go ─────────────────────────────────────────────────────────────────────────────────────────
+
+  /** Puts other rows into the open grid. When they cannot be had, what is shown stays and the problem is told. */
+  async function replaceRows(source: SourceInput, origin: Origin, wanted?: Definition): Promise<boolean> {
+    const mounted = handle.value
+    problem.value = ''
+    if (!mounted) return false
+    const before = description.value?.fields
+    try {
+      await mounted.setRows(source, wanted ?? definition.value ?? undefined)
+    } catch {
+      return false
+    } finally {
+      progress.value = null
+    }
+    saved.value = { ...saved.value!, origin }
+    definition.value = mounted.definition
+    const fields = description.value?.fields ?? []
+    const sameFields =
+      JSON.stringify(before?.map(({ key }) => key)) === JSON.stringify(fields.map(({ key }) => key))
+    fieldChanges.value = sameFields ? null : changedFields(definition.value!, fields)
+    saveLater()
+    return true
+  }
+
+  async function replaceFile(file: File, more: Partial<FileOrigin> = {}): Promise<void> {
+    const id = saved.value!.id
+    const before = saved.value!.origin
+    // What was said about reading holds for the new file as well; its fields may have been named.
+    const options = before.kind === 'file' ? before.options : undefined
+    const origin = fileOrigin(file, file.name, { options, ...more })
+    const source = inputOf(origin, file)!
+    if (needsFile.value) {
+      holdFile(id, file)
+      saved.value = { ...saved.value!, origin }
+      needsFile.value = false
+      input.value = source
+      return
+    }
+    if (!(await replaceRows(source, origin))) return
+    holdFile(id, file)
+    // Rows themselves are not kept in the history: from here on it begins anew.
+    history.value = startHistory(bound())
+  }
+
+  async function grow(times: number): Promise<void> {
+    const { origin, id } = saved.value!
+    if (origin.kind !== 'file') return
+    const next = { ...origin, times }
+    const source = inputOf(next, heldFile(id) ?? (await fileOf(id)))
+    if (source) await replaceRows(source, next)
+  }
+
+  function cancelLoading(): void {
+    progress.value = null
+    handle.value?.cancelLoading()
+  }
+
+  // ── Saving ───────────────────────────────────────────────────────────────────────────────────────────────────
 
   function saveLater(): void {
     saving.value = 'saving'
@@ -89,25 +297,37 @@ export const useOpenGrid = defineStore('open-grid', () => {
     timer = window.setTimeout(() => void save(), SAVE_AFTER_MS)
   }
 
-  async function save(): Promise<void> {
+  function present(): SavedGrid | null {
     const grid = saved.value
     const mounted = handle.value
-    if (!grid || !mounted?.definition) return
-    const next: SavedGrid = {
+    if (!grid || !mounted?.definition) return null
+    const inUse = mode.value === 'use'
+    return {
       ...grid,
       definition: mounted.definition,
-      arrangement: mounted.arrangement,
+      arrangement: inUse ? (built ?? mounted.arrangement) : mounted.arrangement,
       rows: report.value?.total ?? grid.rows,
       columns: description.value?.fields.length ?? grid.columns,
       changed: Date.now(),
     }
-    saved.value = next
+  }
+
+  async function save(): Promise<void> {
+    const next = present()
+    if (!next) return
+    const picture =
+      mode.value === 'use' ? next.picture : await pictureOf(handle.value!).catch(() => next.picture)
+    if (saved.value?.id !== next.id) return
+    const kept = { ...next, picture }
+    saved.value = kept
     try {
-      await storeFile(next)
-      await keepGrid(JSON.parse(JSON.stringify(next)) as SavedGrid)
+      await storeFile(kept)
+      await keepGrid(JSON.parse(JSON.stringify(kept)) as SavedGrid)
       saving.value = 'saved'
-    } catch {
+      saveProblem.value = ''
+    } catch (error) {
       saving.value = 'not saved'
+      saveProblem.value = storageProblem(error)
     }
   }
 
@@ -126,47 +346,10 @@ export const useOpenGrid = defineStore('open-grid', () => {
     void save()
   }
 
-  const change = (changed: ArrangementChange): void => void handle.value?.arrange(changed, 'builder')
-
-  /** Puts other rows into the open grid. When they cannot be had, what is shown stays and the problem is told. */
-  async function replaceRows(source: SourceInput, origin: Origin): Promise<boolean> {
-    const mounted = handle.value
-    problem.value = ''
-    if (!mounted) return false
-    try {
-      await mounted.setRows(source)
-    } catch {
-      return false
-    } finally {
-      progress.value = null
-    }
-    const grid = saved.value!
-    saved.value = { ...grid, origin }
+  function retitle(title: string): void {
+    if (!saved.value || title.trim() === '') return
+    saved.value = { ...saved.value, title: title.trim() }
     saveLater()
-    return true
-  }
-
-  async function replaceFile(file: File): Promise<void> {
-    const id = saved.value!.id
-    const source: SourceInput = { kind: 'file', blob: file }
-    const origin: Origin = {
-      kind: 'file',
-      name: file.name,
-      bytes: file.size,
-      kept: file.size <= KEPT_FILE_BYTES,
-    }
-    if (needsFile.value) {
-      holdFile(id, file)
-      needsFile.value = false
-      input.value = source
-      return
-    }
-    if (await replaceRows(source, origin)) holdFile(id, file)
-  }
-
-  function cancelLoading(): void {
-    progress.value = null
-    handle.value?.cancelLoading()
   }
 
   const facets = (column: string, limit: number): Promise<Facets> => {
@@ -193,11 +376,16 @@ export const useOpenGrid = defineStore('open-grid', () => {
       report,
       measures,
       progress,
+      fieldChanges,
+      history,
     ]) {
       held.value = null
     }
     selected.value = 0
     problem.value = ''
+    mode.value = 'build'
+    built = null
+    storedFile = null
   }
 
   const titleOf = (key: string): string =>
@@ -213,20 +401,36 @@ export const useOpenGrid = defineStore('open-grid', () => {
     report,
     measures,
     progress,
+    fieldChanges,
+    history,
+    undoable,
+    redoable,
+    mode,
     selected,
     problem,
     needsFile,
     saving,
+    saveProblem,
     panel,
     load,
     attach,
     opened,
     flowed,
     arranged,
+    walk,
     saveNow,
+    retitle,
+    present,
     change,
+    define,
+    rename,
+    read,
+    readColumn,
+    keepAsStart,
+    setMode,
     replaceRows,
     replaceFile,
+    grow,
     cancelLoading,
     facets,
     fileForHandover,
@@ -234,8 +438,3 @@ export const useOpenGrid = defineStore('open-grid', () => {
     titleOf,
   }
 })
-
-export function recipeInput(origin: Extract<Origin, { kind: 'recipe' }>): SourceInput {
-  const { recipe, computed, latencyMs } = origin
-  return computed ? { kind: 'computed', recipe, latencyMs } : { kind: 'recipe', recipe }
-}

@@ -1,9 +1,11 @@
-import type { DefinitionInput } from '@vast-meadow/engine'
+import type { Arrangement, Definition, DefinitionInput, RecipeInput } from '@vast-meadow/engine'
 import { readDefinition } from '@vast-meadow/engine'
 import { defineStore } from 'pinia'
 import type { Demo } from '~/demo/demos'
-import { allGrids, removeGrid } from '~/storage/database'
-import { KEPT_FILE_BYTES, type Origin, type SavedGrid } from '~/storage/saved-grid'
+import { fetchAddress } from '~/intake/fetch-address'
+import { importGrid, isGridFile } from '~/intake/import-grid'
+import { allGrids, fileOf, keepFile, keepGrid, removeGrid, storageProblem } from '~/storage/database'
+import { fileOrigin, type Origin, type SavedGrid } from '~/storage/saved-grid'
 
 /** Files of this visit, for as long as this page is open. */
 const heldFiles = new Map<string, Blob>()
@@ -14,21 +16,30 @@ export const heldFile = (id: string): Blob | undefined => heldFiles.get(id)
 export const holdFile = (id: string, file: Blob): void => void heldFiles.set(id, file)
 export const freshGrid = (id: string): SavedGrid | undefined => fresh.get(id)
 
+interface NewGrid {
+  readonly title: string
+  readonly origin: Origin
+  readonly definition?: DefinitionInput | Definition | null
+  readonly arrangement?: Arrangement | null
+  readonly file?: Blob | null
+}
+
 /** The saved grids, and how new ones come onto the shelf. */
 export const useShelf = defineStore('shelf', () => {
   const grids = shallowRef<readonly SavedGrid[]>([])
   const problem = ref('')
+  const removed = shallowRef<{ readonly grid: SavedGrid; readonly file: Blob | undefined } | null>(null)
 
   async function refresh(): Promise<void> {
     try {
       grids.value = await allGrids()
-    } catch {
-      problem.value = 'This browser does not let pages store data here, so grids are not kept.'
+    } catch (error) {
+      problem.value = storageProblem(error)
     }
   }
 
   /** A new grid is stored once its rows are there; until then it is only this page's. */
-  function add(title: string, origin: Origin, definition: DefinitionInput | null, file: Blob | null): string {
+  function add({ title, origin, definition, arrangement = null, file }: NewGrid): string {
     const id = crypto.randomUUID()
     const read = definition ? readDefinition(definition) : null
     if (file) holdFile(id, file)
@@ -37,7 +48,7 @@ export const useShelf = defineStore('shelf', () => {
       title,
       origin,
       definition: read?.ok ? read.definition : null,
-      arrangement: null,
+      arrangement,
       rows: 0,
       columns: 0,
       changed: Date.now(),
@@ -47,21 +58,81 @@ export const useShelf = defineStore('shelf', () => {
 
   async function addDemo(demo: Demo, rows: number): Promise<string> {
     const { origin, definition, file } = await demo.open(rows)
-    return add(demo.title, origin, definition, file)
+    return add({ title: demo.title, origin, definition, file })
   }
 
-  function addFile(file: File): string {
-    const kept = file.size <= KEPT_FILE_BYTES
-    const title = file.name.replace(/\.\w+$/, '')
-    return add(title, { kind: 'file', name: file.name, bytes: file.size, kept }, null, file)
+  /** A file of rows, a definition, or a grid that was exported. Throws with a sentence that says what is wrong. */
+  async function addFile(file: File, more: { title?: string; address?: string } = {}): Promise<string> {
+    if (isGridFile(file.name)) return add(await importGrid(file))
+    const title = more.title ?? (file.name.replace(/\.(gz|\w+)$/g, '').replace(/\.\w+$/, '') || file.name)
+    return add({ title, origin: fileOrigin(file, file.name, { address: more.address }), file })
   }
 
-  async function remove(id: string): Promise<void> {
-    await removeGrid(id)
-    heldFiles.delete(id)
-    fresh.delete(id)
+  async function addAddress(address: string): Promise<string> {
+    const file = await fetchAddress(address)
+    return await addFile(new File([file], file.name.replace(/\.zip$/, '')), {
+      address,
+      title: hostOf(address),
+    })
+  }
+
+  const addMadeUp = (recipe: RecipeInput): string =>
+    add({ title: recipe.name, origin: { kind: 'recipe', recipe, computed: false, latencyMs: 0 } })
+
+  async function duplicate(grid: SavedGrid): Promise<void> {
+    const copy = { ...grid, id: crypto.randomUUID(), title: `${grid.title}, copy`, changed: Date.now() }
+    await store(copy, heldFile(grid.id) ?? (await fileOf(grid.id)))
+  }
+
+  async function rename(grid: SavedGrid, title: string): Promise<void> {
+    if (title.trim() && title !== grid.title) await store({ ...grid, title: title.trim() }, undefined)
+  }
+
+  /** Takes a grid from the shelf; `restore` puts it back as long as nothing else was deleted. */
+  async function remove(grid: SavedGrid): Promise<void> {
+    const file = heldFile(grid.id) ?? (await fileOf(grid.id).catch(() => undefined))
+    await removeGrid(grid.id)
+    heldFiles.delete(grid.id)
+    fresh.delete(grid.id)
+    removed.value = { grid, file }
     await refresh()
   }
 
-  return { grids, problem, refresh, addDemo, addFile, remove }
+  async function restore(): Promise<void> {
+    if (!removed.value) return
+    const { grid, file } = removed.value
+    removed.value = null
+    await store(grid, file)
+  }
+
+  async function store(grid: SavedGrid, file: Blob | undefined): Promise<void> {
+    try {
+      if (file && grid.origin.kind === 'file' && grid.origin.kept) await keepFile(grid.id, file)
+      await keepGrid(grid)
+      if (file) holdFile(grid.id, file)
+    } catch (error) {
+      problem.value = storageProblem(error)
+    }
+    await refresh()
+  }
+
+  return {
+    grids,
+    problem,
+    removed,
+    refresh,
+    addDemo,
+    addFile,
+    addAddress,
+    addMadeUp,
+    duplicate,
+    rename,
+    remove,
+    restore,
+  }
 })
+
+const hostOf = (address: string): string => {
+  const { host, pathname } = new URL(address, location.href)
+  return `${pathname.split('/').filter(Boolean).at(-1) ?? 'rows'} of ${host}`
+}

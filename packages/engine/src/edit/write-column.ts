@@ -1,7 +1,7 @@
 import { wordsFor, type Bits } from '../table/bits.ts'
 import type { Column, Value } from '../table/column.ts'
 import type { TextBlock } from '../table/text-block.ts'
-import { roomFor, TextLookup } from './text-lookup.ts'
+import { roomFor, type TextLookup } from './text-lookup.ts'
 
 /** New values of some rows, ascending; rows at and beyond the column's length are appended. */
 export interface CellWrites {

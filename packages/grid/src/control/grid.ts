@@ -255,6 +255,18 @@ export class Grid implements MeadowHandle {
     return (await this.model.source?.records(rows)) ?? []
   }
 
+  async textsOfFirstRows(columns: readonly string[], rows: number): Promise<string[][]> {
+    const { lines } = this
+    lines.want(0, Math.min(rows, lines.lineCount), columns)
+    await new Promise(resolve => setTimeout(resolve, 0))
+    const texts: string[][] = []
+    for (let index = 0; index < lines.lineCount && texts.length < rows && index < rows * 4; index++) {
+      const line = lines.line(index)
+      if (line?.kind === 'row') texts.push(columns.map(column => lines.text(index, line.row, column) ?? ''))
+    }
+    return texts
+  }
+
   clearSelection(): void {
     this.selector.set({ kind: 'run', from: 0, to: 0 })
   }

@@ -50,6 +50,8 @@ export interface MeadowHandle {
   readonly selectedCount: number
   /** The selected rows as plain objects, at most `limit`; default 10,000. */
   selectedRecords(limit?: number): Promise<RowRecord[]>
+  /** The shown texts of the first rows as they are arranged now, by row; rows that are not read yet are left out. */
+  textsOfFirstRows(columns: readonly string[], rows: number): Promise<string[][]>
   clearSelection(): void
   on<Name extends keyof MeadowEvents>(name: Name, listener: Listener<Name>): () => void
   unmount(): void

@@ -15,7 +15,12 @@ export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageNa
     key => `${grid.titleOf(key.column)} ${key.direction === 'ascending' ? '↑' : '↓'}`,
   )
   const origin = saved?.origin
-  const from = origin?.kind === 'file' ? origin.name : origin?.computed ? 'computed' : 'made up'
+  const from =
+    origin?.kind === 'file'
+      ? origin.name
+      : origin?.kind === 'recipe' && origin.computed
+        ? 'computed'
+        : 'made up'
   return {
     source: description.bytes > 0 ? `${from}, ${formatBytes(description.bytes)}` : from,
     columns: `${count} of ${description.fields.length} shown`,

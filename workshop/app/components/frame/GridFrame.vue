@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { VastMeadow } from '@vast-meadow/vue'
+import { exportGrid } from '~/handover/export-grid'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
@@ -14,6 +15,11 @@ watch(
 /** As they were when the grid was opened; later ones come from the grid itself. */
 const definition = grid.saved?.definition ?? undefined
 const arrangement = grid.saved?.arrangement ?? undefined
+
+async function exported(): Promise<void> {
+  const present = grid.present()
+  if (present) await exportGrid(present, (await grid.fileForHandover().catch(() => null)) ?? undefined)
+}
 </script>
 
 <template>
@@ -28,7 +34,7 @@ const arrangement = grid.saved?.arrangement ?? undefined
       @progress="grid.progress = $event"
       @problem="grid.problem = $event.message"
       @flow="grid.flowed($event.report)"
-      @arrangement="grid.arranged($event.arrangement)"
+      @arrangement="grid.arranged($event.arrangement, $event.why)"
       @selection="grid.selected = $event.count"
       @measures="grid.measures = $event"
     >
@@ -55,6 +61,10 @@ const arrangement = grid.saved?.arrangement ?? undefined
       </template>
       <VBtn size="small" @click="grid.cancelLoading()">Cancel</VBtn>
     </div>
+    <p v-if="grid.saveProblem" class="problem not-saved" role="alert">
+      <span>Not saved. {{ grid.saveProblem }}</span>
+      <VBtn size="small" @click="exported">Export the grid</VBtn>
+    </p>
     <p v-if="grid.problem && grid.report" class="problem" role="alert">
       <span>{{ grid.problem }}</span>
       <span class="soft"

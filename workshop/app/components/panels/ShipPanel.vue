@@ -2,6 +2,8 @@
 import { useOpenGrid } from '~/stores/open-grid'
 import { elementCode } from '~/handover/element-code'
 import { vueCode } from '~/handover/vue-code'
+import { download as save, fileName } from '~/handover/download'
+import { exportGrid } from '~/handover/export-grid'
 import { packGrid } from '~/handover/pack-grid'
 import { formatBytes } from '~/utils/format'
 import type { HandedGrid } from '~/handover/handed-grid'
@@ -23,18 +25,19 @@ async function download(): Promise<void> {
   problem.value = ''
   try {
     const zip = await packGrid(handed.value!, await grid.fileForHandover())
-    const url = URL.createObjectURL(zip)
-    const link = document.createElement('a')
-    link.href = url
-    link.download = `${handed.value!.title.toLowerCase().replace(/\W+/g, '-') || 'grid'}.zip`
-    link.click()
-    setTimeout(() => URL.revokeObjectURL(url), 10_000)
-    told.value = `${link.download}, ${formatBytes(zip.size)}. Unpack it and serve the folder with any static server.`
+    const name = `${fileName(handed.value!.title)}.zip`
+    save(zip, name)
+    told.value = `${name}, ${formatBytes(zip.size)}. Unpack it and serve the folder with any static server.`
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
   } finally {
     packing.value = false
   }
+}
+
+async function exported(): Promise<void> {
+  const present = grid.present()
+  if (present) await exportGrid(present, (await grid.fileForHandover()) ?? undefined)
 }
 </script>
 
@@ -49,6 +52,9 @@ async function download(): Promise<void> {
     <VBtn color="primary" variant="flat" :loading="packing" @click="download">Download the zip</VBtn>
     <p v-if="told" class="soft about" role="status">{{ told }}</p>
     <p v-if="problem" class="held about" role="alert">{{ problem }}</p>
+    <h3>For the workshop</h3>
+    <p class="soft about">The grid with its rows, to open on another shelf; its definition is in it.</p>
+    <VBtn @click="exported">Export the grid</VBtn>
     <h3>As a custom element</h3>
     <CodeBlock :code="elementCode(handed)" label="Code for a custom element" />
     <h3>As a Vue component</h3>

@@ -1,37 +1,46 @@
 <script setup lang="ts">
-import { recipeInput, useOpenGrid } from '~/stores/open-grid'
-import type { Origin } from '~/storage/saved-grid'
+import { useOpenGrid } from '~/stores/open-grid'
+import { inputOf, type Origin } from '~/storage/saved-grid'
 import { formatBytes, formatCount, formatMs } from '~/utils/format'
 
 const grid = useOpenGrid()
 const SIZES = [10_000, 100_000, 1_000_000, 5_000_000]
 const LATENCIES = [0, 100, 400, 1500]
+const TIMES = [1, 10, 100]
 const busy = ref(false)
 
 const recipe = computed(() => (grid.saved?.origin.kind === 'recipe' ? grid.saved.origin : null))
+const file = computed(() => (grid.saved?.origin.kind === 'file' ? grid.saved.origin : null))
+const madeUp = computed(() => recipe.value !== null || (file.value?.times ?? 1) > 1)
 const facts = computed(() => {
   const { description } = grid
   if (!description) return []
+  const { total } = description
   return [
-    ['Rows', formatCount(description.total.rows)],
+    ['Rows', `${total.kind === 'exact' ? '' : 'at least '}${formatCount(total.rows)}`],
     ['Fields', formatCount(description.fields.length)],
     ['In memory', description.bytes > 0 ? formatBytes(description.bytes) : 'nothing, computed'],
     ['Ready after', formatMs(description.ms)],
     ['Works in', description.where],
   ]
 })
-const types = computed(() => {
-  const counts = new Map<string, number>()
-  for (const field of grid.description?.fields ?? [])
-    counts.set(field.type, (counts.get(field.type) ?? 0) + 1)
-  return [...counts]
+/** What concerns single columns stands in the findings and beside the columns. */
+const notes = computed(() => {
+  const columns = new Set(grid.description?.fields.map(field => field.key))
+  return grid.description?.notes.filter(note => !columns.has(note.split(/ is text| was read|: \d/)[0]!)) ?? []
 })
 
 async function replace(change: Partial<Extract<Origin, { kind: 'recipe' }>>, rows?: number): Promise<void> {
   const origin = { ...recipe.value!, ...change }
   const next = rows === undefined ? origin : { ...origin, recipe: { ...origin.recipe, rows } }
   busy.value = true
-  await grid.replaceRows(recipeInput(next), next)
+  await grid.replaceRows(inputOf(next, undefined)!, next)
+  busy.value = false
+}
+
+async function grow(times: number): Promise<void> {
+  busy.value = true
+  await grid.grow(times)
   busy.value = false
 }
 </script>
@@ -39,15 +48,19 @@ async function replace(change: Partial<Extract<Origin, { kind: 'recipe' }>>, row
 <template>
   <section>
     <h2>Source</h2>
-    <p class="lead">Where the rows come from, and what was read.</p>
+    <p class="lead">
+      Where the rows come from, and how they were read.
+      <span v-if="madeUp" class="made-up">made up</span>
+    </p>
+    <FieldChangesBox v-if="grid.fieldChanges" />
     <dl class="box facts">
       <div v-for="[name, value] in facts" :key="name">
         <dt>{{ name }}</dt>
         <dd class="figure">{{ value }}</dd>
       </div>
     </dl>
-    <ul v-if="grid.description?.notes.length" class="notes">
-      <li v-for="note in grid.description.notes" :key="note">{{ note }}</li>
+    <ul v-if="notes.length" class="notes">
+      <li v-for="note in notes" :key="note">{{ note }}</li>
     </ul>
     <ChoiceGroup
       v-if="recipe && !recipe.computed && (grid.description?.fields.length ?? 0) < 100"
@@ -67,17 +80,20 @@ async function replace(change: Partial<Extract<Origin, { kind: 'recipe' }>>, row
       :disabled="busy"
       @choose="replace({ latencyMs: $event })"
     />
-    <h3>Types found</h3>
-    <p class="types">
-      <span v-for="[type, count] in types" :key="type"
-        ><b class="figure">{{ count }}</b> {{ type }}</span
-      >
-    </p>
-    <h3>Other rows</h3>
-    <p class="lead">
-      Another CSV file takes the place of these rows. A file that cannot be read changes nothing.
-    </p>
-    <FileButton label="Choose a CSV file" @file="grid.replaceFile($event)" />
+    <FileReading v-if="file && grid.description?.reading" :reading="grid.description.reading" />
+    <FieldTypes :changeable="file !== null" />
+    <RowKey />
+    <ChoiceGroup
+      v-if="file"
+      title="Volume"
+      :choices="TIMES"
+      :chosen="file.times ?? 1"
+      :write="times => (times === 1 ? 'as it is' : `× ${times}`)"
+      :disabled="busy"
+      @choose="grow"
+    />
+    <p v-if="file" class="soft">More rows are made up: they follow those of the file.</p>
+    <OtherRows />
   </section>
 </template>
 
@@ -105,10 +121,12 @@ dd {
   padding-inline-start: 16px;
   display: grid;
   gap: 6px;
+  overflow-wrap: anywhere;
 }
-.types {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 14px;
+.made-up {
+  background: var(--straw-tint);
+  border-radius: 4px;
+  padding: 0 6px;
+  color: var(--ink);
 }
 </style>

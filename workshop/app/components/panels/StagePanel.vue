@@ -13,6 +13,7 @@ const PANELS = {
   groups: resolveComponent('GroupsPanel'),
   rows: resolveComponent('RowsPanel'),
   ship: resolveComponent('ShipPanel'),
+  findings: resolveComponent('FindingsPanel'),
 }
 </script>
 
@@ -32,6 +33,7 @@ const PANELS = {
   overflow: hidden auto;
   min-inline-size: 0;
   scrollbar-width: thin;
+  scrollbar-color: var(--bar-idle) transparent;
 }
 .close {
   position: absolute;

@@ -2,17 +2,23 @@
 import { KEPT_FILE_BYTES } from '~/storage/saved-grid'
 import { formatBytes } from '~/utils/format'
 
-const emit = defineEmits<{ file: [file: File] }>()
+const emit = defineEmits<{ file: [file: File]; paste: []; address: []; 'made-up': [] }>()
 </script>
 
 <template>
   <article class="card">
-    <h2>A file of your own</h2>
+    <h2>Rows of your own</h2>
     <p class="soft">
-      Drop a CSV file anywhere on this page, or choose one. It is read here and goes nowhere else. Files up to
+      Drop a file anywhere on this page, or paste cells: CSV, TSV, JSON, NDJSON, Arrow or Parquet, also packed
+      with gzip, and grids that were exported. Files are read here and go nowhere else; those up to
       {{ formatBytes(KEPT_FILE_BYTES) }} are kept with their grid.
     </p>
-    <FileButton class="choose" label="Choose a CSV file" @file="emit('file', $event)" />
+    <div class="ways">
+      <FileButton label="Choose a file" @file="emit('file', $event)" />
+      <VBtn @click="emit('paste')">Paste rows</VBtn>
+      <VBtn @click="emit('address')">From an address</VBtn>
+      <VBtn @click="emit('made-up')">Make rows up</VBtn>
+    </div>
   </article>
 </template>
 
@@ -26,7 +32,9 @@ const emit = defineEmits<{ file: [file: File] }>()
   grid-template-rows: auto 1fr auto;
   grid-column: 1 / -1;
 }
-.choose {
-  justify-self: start;
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
 }
 </style>

@@ -3,40 +3,83 @@ import type { SavedGrid } from '~/storage/saved-grid'
 import { formatCount, formatWhen } from '~/utils/format'
 
 const { grid } = defineProps<{ grid: SavedGrid }>()
-const emit = defineEmits<{ remove: [] }>()
-const confirming = ref(false)
+const emit = defineEmits<{ remove: []; duplicate: []; rename: [title: string]; export: [] }>()
+const renaming = ref(false)
+const title = ref('')
 
 const from = computed(() => {
   const { origin } = grid
-  if (origin.kind === 'file') return origin.name
+  if (origin.kind === 'none') return 'no rows yet'
+  if (origin.kind === 'file')
+    return origin.times && origin.times > 1 ? `${origin.name} × ${origin.times}, made up` : origin.name
   return origin.computed ? 'computed rows' : 'made-up rows'
 })
+
+function startRenaming(): void {
+  title.value = grid.title
+  renaming.value = true
+}
+
+function rename(): void {
+  if (!renaming.value) return
+  renaming.value = false
+  emit('rename', title.value)
+}
 </script>
 
 <template>
   <li class="item">
-    <NuxtLink :to="`/grid/${grid.id}`" class="name">{{ grid.title }}</NuxtLink>
-    <span class="soft">{{ from }}</span>
-    <span class="figure">{{ formatCount(grid.rows) }} × {{ formatCount(grid.columns) }}</span>
-    <span class="soft when">{{ formatWhen(grid.changed) }}</span>
-    <span v-if="confirming" class="confirm">
-      <VBtn size="small" color="error" @click="emit('remove')">Delete it</VBtn>
-      <VBtn size="small" @click="confirming = false">Keep it</VBtn>
+    <GridPicture v-if="grid.picture" :picture="grid.picture" />
+    <StrataMark v-else class="no-picture" :rows="grid.rows" :columns="grid.columns" />
+    <span class="what">
+      <input
+        v-if="renaming"
+        v-model="title"
+        v-focus
+        class="rename"
+        :aria-label="`New name of ${grid.title}`"
+        @blur="rename"
+        @keydown.enter="rename"
+        @keydown.esc="renaming = false"
+      />
+      <NuxtLink v-else :to="`/grid/${grid.id}`" class="name">{{ grid.title }}</NuxtLink>
+      <span class="soft from">{{ from }}</span>
     </span>
-    <VBtn v-else size="small" :aria-label="`Delete ${grid.title}`" @click="confirming = true">Delete</VBtn>
+    <span class="facts">
+      <span class="figure">{{ formatCount(grid.rows) }} × {{ formatCount(grid.columns) }}</span>
+      <span class="soft">{{ formatWhen(grid.changed) }}</span>
+    </span>
+    <span class="acts">
+      <VBtn size="small" :aria-label="`Rename ${grid.title}`" @click="startRenaming">Rename</VBtn>
+      <VBtn size="small" :aria-label="`Duplicate ${grid.title}`" @click="emit('duplicate')">Duplicate</VBtn>
+      <VBtn size="small" :aria-label="`Export ${grid.title}`" @click="emit('export')">Export</VBtn>
+      <VBtn size="small" :aria-label="`Delete ${grid.title}`" @click="emit('remove')">Delete</VBtn>
+    </span>
   </li>
 </template>
 
 <style scoped>
 .item {
   display: grid;
-  grid-template-columns: 1.4fr 1fr 160px 104px auto;
+  grid-template-columns: 190px minmax(0, 1fr) auto auto;
   align-items: center;
-  gap: 16px;
+  gap: 18px;
   padding: 9px 14px;
 }
 .item + .item {
   border-block-start: 1px solid var(--rule-soft);
+}
+.no-picture {
+  inline-size: 190px;
+}
+.what,
+.facts {
+  display: grid;
+  gap: 2px;
+  min-inline-size: 0;
+}
+.facts {
+  text-align: end;
 }
 .name {
   font-weight: 600;
@@ -46,19 +89,37 @@ const from = computed(() => {
 .name:hover {
   text-decoration: underline;
 }
+.rename {
+  font: 600 13px var(--font-text);
+  color: inherit;
+  background: var(--sheet);
+  border: 1px solid var(--ink-soft);
+  border-radius: 5px;
+  padding: 2px 5px;
+}
+.from {
+  white-space: nowrap;
+  overflow: clip;
+  text-overflow: ellipsis;
+}
 .figure {
   font-size: 12px;
 }
-.confirm {
+.acts {
   display: flex;
   gap: 6px;
 }
-@media (max-width: 640px) {
+@media (max-width: 900px) {
   .item {
-    grid-template-columns: 1fr auto;
+    grid-template-columns: minmax(0, 1fr) auto;
   }
-  .when {
+  .picture,
+  .no-picture {
     display: none;
+  }
+  .acts {
+    grid-column: 1 / -1;
+    flex-wrap: wrap;
   }
 }
 </style>

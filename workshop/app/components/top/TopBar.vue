@@ -1,21 +1,90 @@
 <script setup lang="ts">
+import { useFindings } from '~/stores/findings'
 import { useOpenGrid } from '~/stores/open-grid'
 
 const grid = useOpenGrid()
-const state = computed(() => {
-  if (!grid.report) return ''
-  return grid.saving === 'not saved' ? 'not saved: the browser refused or has no room' : grid.saving
-})
+const found = useFindings()
+const renaming = ref(false)
+const title = ref('')
+
+const state = computed(() => (grid.report && grid.saving !== 'not saved' ? grid.saving : ''))
+const problems = computed(() => found.findings.some(({ severity }) => severity === 'problem'))
+
+function startRenaming(): void {
+  title.value = grid.saved?.title ?? ''
+  renaming.value = true
+}
+
+function rename(): void {
+  if (!renaming.value) return
+  renaming.value = false
+  grid.retitle(title.value)
+}
+
+function undoKeys(event: KeyboardEvent): void {
+  const field = event.composedPath()[0] as HTMLElement
+  if (
+    !(event.ctrlKey || event.metaKey) ||
+    event.key.toLowerCase() !== 'z' ||
+    field.matches?.('input, textarea')
+  )
+    return
+  event.preventDefault()
+  void grid.walk(event.shiftKey ? 1 : -1)
+}
+onMounted(() => window.addEventListener('keydown', undoKeys))
+onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
 </script>
 
 <template>
   <header class="top">
     <BrandMark />
     <div class="name">
-      <h1>{{ grid.saved?.title }}</h1>
+      <h1 v-if="!renaming">
+        <button type="button" class="title" title="Rename the grid" @click="startRenaming">
+          {{ grid.saved?.title }}
+        </button>
+      </h1>
+      <input
+        v-else
+        v-model="title"
+        v-focus
+        class="rename"
+        aria-label="Name of the grid"
+        @blur="rename"
+        @keydown.enter="rename"
+        @keydown.esc="renaming = false"
+      />
       <span class="soft" role="status">{{ state }}</span>
     </div>
     <span class="spacer" />
+    <template v-if="grid.mode === 'build'">
+      <VBtn
+        class="findings"
+        :class="{ some: found.findings.length > 0, problems }"
+        :aria-pressed="grid.panel === 'findings'"
+        @click="grid.panel = grid.panel === 'findings' ? null : 'findings'"
+        >{{ found.findings.length === 1 ? '1 finding' : `${found.findings.length} findings` }}</VBtn
+      >
+      <VBtn
+        :disabled="!grid.undoable"
+        :title="grid.undoable ? `Undo: ${grid.undoable}` : 'Nothing to undo'"
+        @click="grid.walk(-1)"
+        >Undo<span class="visually-hidden">{{ grid.undoable ? `: ${grid.undoable}` : '' }}</span></VBtn
+      >
+      <VBtn
+        :disabled="!grid.redoable"
+        :title="grid.redoable ? `Redo: ${grid.redoable}` : 'Nothing to redo'"
+        @click="grid.walk(1)"
+        >Redo<span class="visually-hidden">{{ grid.redoable ? `: ${grid.redoable}` : '' }}</span></VBtn
+      >
+    </template>
+    <div class="modes" role="group" aria-label="Mode">
+      <button type="button" :aria-pressed="grid.mode === 'build'" @click="grid.setMode('build')">
+        Build
+      </button>
+      <button type="button" :aria-pressed="grid.mode === 'use'" @click="grid.setMode('use')">Use</button>
+    </div>
     <DarkToggle />
     <NuxtLink to="/" class="to-shelf">Shelf</NuxtLink>
   </header>
@@ -25,7 +94,7 @@ const state = computed(() => {
 .top {
   display: flex;
   align-items: center;
-  gap: 12px;
+  gap: 8px;
   padding-inline: 14px;
   border-block-end: 1px solid var(--rule);
   background: var(--panel);
@@ -34,6 +103,7 @@ const state = computed(() => {
   display: flex;
   align-items: baseline;
   gap: 10px;
+  margin-inline-start: 4px;
   padding-inline-start: 12px;
   border-inline-start: 1px solid var(--rule);
   min-inline-size: 0;
@@ -41,14 +111,74 @@ const state = computed(() => {
 h1 {
   font: 600 13.5px var(--font-text);
   letter-spacing: 0;
+  min-inline-size: 56px;
+  max-inline-size: 300px;
+}
+.title {
+  font: inherit;
+  color: inherit;
+  background: none;
+  border: 1px solid transparent;
+  border-radius: 5px;
+  padding: 2px 5px;
+  margin-inline-start: -6px;
+  display: block;
+  max-inline-size: inherit;
   white-space: nowrap;
   overflow: clip;
   text-overflow: ellipsis;
+  cursor: text;
+}
+.title:hover {
+  border-color: var(--rule);
+}
+.rename {
+  font: 600 13.5px var(--font-text);
+  color: inherit;
+  background: var(--sheet);
+  border: 1px solid var(--ink-soft);
+  border-radius: 5px;
+  padding: 2px 5px;
 }
 .spacer {
   flex: 1;
 }
 .to-shelf {
   font-weight: 500;
+  margin-inline-start: 4px;
+}
+.findings.some {
+  background: var(--straw-tint);
+  border-color: color-mix(in srgb, var(--straw) 55%, transparent);
+}
+.findings.problems {
+  color: var(--poppy);
+}
+.modes {
+  display: flex;
+  border: 1px solid var(--rule);
+  border-radius: 6px;
+  overflow: clip;
+}
+.modes button {
+  font: 500 13px var(--font-text);
+  color: inherit;
+  background: var(--sheet);
+  border: 0;
+  padding: 5px 12px;
+  cursor: pointer;
+}
+.modes button + button {
+  border-inline-start: 1px solid var(--rule);
+}
+.modes [aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--paper);
+}
+@media (max-width: 820px) {
+  .name .soft,
+  .findings {
+    display: none;
+  }
 }
 </style>

@@ -22,10 +22,16 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <FileDrop class="workshop" :class="{ wide: grid.panel === null }" @file="grid.replaceFile($event)">
+  <FileDrop
+    class="workshop"
+    :class="{ wide: grid.panel === null, use: grid.mode === 'use' }"
+    @file="grid.replaceFile($event)"
+  >
     <TopBar />
-    <FlowRail />
-    <StagePanel v-if="grid.panel" :name="grid.panel" />
+    <template v-if="grid.mode === 'build'">
+      <FlowRail />
+      <StagePanel v-if="grid.panel" :name="grid.panel" />
+    </template>
     <main class="place">
       <GridFrame v-if="grid.input && grid.saved" :key="grid.saved.id" />
       <NeedsFile v-else-if="grid.needsFile" />
@@ -47,6 +53,9 @@ onBeforeUnmount(() => {
 }
 .workshop.wide {
   grid-template-columns: var(--flow-width) 0 minmax(0, 1fr);
+}
+.workshop.use {
+  grid-template-columns: 0 0 minmax(0, 1fr);
 }
 .workshop > :deep(.top),
 .workshop > :deep(.meters) {

@@ -1,0 +1,40 @@
+import type { Arrangement } from './arrangement-schema.ts'
+import type { Definition } from './definition.ts'
+
+/** A definition and an arrangement in which a column shows another field, and everything said of it goes along. */
+export function renameColumn(
+  definition: Definition,
+  arrangement: Arrangement,
+  from: string,
+  to: string,
+): { definition: Definition; arrangement: Arrangement } {
+  const renamed = (key: string): string => (key === from ? to : key)
+  return {
+    definition: {
+      ...definition,
+      key: definition.key.map(renamed),
+      columns: definition.columns.map(column => ({ ...column, key: renamed(column.key) })),
+      start: renamedIn(definition.start, renamed),
+    },
+    arrangement: renamedIn(arrangement, renamed),
+  }
+}
+
+function renamedIn<T extends Partial<Arrangement>>(arrangement: T, renamed: (key: string) => string): T {
+  const list = (keys: readonly string[] | undefined): string[] | undefined => keys?.map(renamed)
+  const record = <V>(values: Readonly<Record<string, V>> | undefined): Record<string, V> | undefined =>
+    values && Object.fromEntries(Object.entries(values).map(([key, value]) => [renamed(key), value]))
+  const { columns, widths, hidden, pinnedStart, pinnedEnd, order, conditions, group } = arrangement
+  const changed: Partial<Arrangement> = {
+    columns: list(columns),
+    widths: record(widths),
+    hidden: list(hidden),
+    pinnedStart: list(pinnedStart),
+    pinnedEnd: list(pinnedEnd),
+    order: order?.map(key => ({ ...key, column: renamed(key.column) })),
+    conditions: record(conditions),
+    group: group && renamed(group),
+  }
+  const present = Object.fromEntries(Object.entries(changed).filter(([, value]) => value !== undefined))
+  return { ...arrangement, ...present }
+}

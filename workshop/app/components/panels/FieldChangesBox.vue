@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { columnFor } from '@vast-meadow/engine'
+import { useOpenGrid } from '~/stores/open-grid'
+import { formatCount } from '~/utils/format'
+
+/** What is different about the fields since the rows were replaced. */
+const grid = useOpenGrid()
+const changes = computed(() => grid.fieldChanges!)
+
+async function addAll(): Promise<void> {
+  const { fields, samples } = grid.description!
+  const wanted = new Set(changes.value.added)
+  const columns = fields.flatMap((field, i) =>
+    wanted.has(field.key) ? [columnFor(field, samples[i] ?? [])] : [],
+  )
+  await grid.define('columns for new fields', {
+    ...grid.definition!,
+    columns: [...grid.definition!.columns, ...columns],
+  })
+  settle(change => ({ ...change, added: [] }))
+}
+
+async function takeOut(key: string): Promise<void> {
+  const columns = grid.definition!.columns.filter(column => column.key !== key)
+  await grid.define('column taken out', { ...grid.definition!, columns })
+  settle(change => ({ ...change, gone: change.gone.filter(column => column.key !== key) }))
+}
+
+function settle(change: (now: typeof changes.value) => typeof changes.value): void {
+  const next = change(changes.value)
+  grid.fieldChanges = next.gone.length + next.added.length > 0 ? next : null
+}
+</script>
+
+<template>
+  <section class="box changes" aria-label="What changed among the fields">
+    <p class="row">
+      <b>The fields changed</b>
+      <button type="button" class="link-button push" @click="grid.fieldChanges = null">leave it so</button>
+    </p>
+    <ul>
+      <li v-for="{ key, renamedTo } in changes.gone" :key="key">
+        <span
+          ><b>{{ grid.titleOf(key) }}</b> has no field any more.</span
+        >
+        <span class="ways">
+          <VBtn v-if="renamedTo !== null" size="small" @click="grid.rename(key, renamedTo)"
+            >It is “{{ renamedTo }}” now</VBtn
+          >
+          <VBtn size="small" @click="takeOut(key)">Remove the column</VBtn>
+        </span>
+      </li>
+    </ul>
+    <p v-if="changes.added.length > 0" class="added">
+      {{
+        changes.added.length === 1 ? 'One field is' : `${formatCount(changes.added.length)} fields are`
+      }}
+      new: {{ changes.added.slice(0, 6).join(', ') }}{{ changes.added.length > 6 ? ', …' : '' }}.
+      <VBtn size="small" @click="addAll">Add {{ changes.added.length === 1 ? 'a column' : 'columns' }}</VBtn>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+section.changes {
+  border-inline-start: 3px solid var(--straw);
+  display: grid;
+  gap: 8px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 8px;
+}
+li {
+  display: grid;
+  gap: 4px;
+}
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.added {
+  overflow-wrap: anywhere;
+}
+</style>

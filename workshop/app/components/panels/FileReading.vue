@@ -1,0 +1,131 @@
+<script setup lang="ts">
+import {
+  ENCODING_NAMES,
+  ENCODINGS,
+  FILE_FORMATS,
+  FORMAT_NAMES,
+  type Encoding,
+  type FileFormat,
+  type ReadReport,
+} from '@vast-meadow/engine'
+import { useOpenGrid } from '~/stores/open-grid'
+
+/** How the file was read, each part of it changeable. */
+const { reading } = defineProps<{ reading: ReadReport }>()
+const grid = useOpenGrid()
+const id = useId()
+const busy = ref(false)
+
+const DELIMITERS = [
+  { value: ',', title: 'comma' },
+  { value: ';', title: 'semicolon' },
+  { value: '\t', title: 'tab' },
+  { value: '|', title: 'bar' },
+]
+const formats = FILE_FORMATS.map(value => ({ value, title: FORMAT_NAMES[value] }))
+const encodings = ENCODINGS.map(value => ({ value, title: ENCODING_NAMES[value] }))
+const delimiters = computed(() => {
+  const own = reading.csv?.delimiter ?? ','
+  return DELIMITERS.some(({ value }) => value === own)
+    ? DELIMITERS
+    : [...DELIMITERS, { value: own, title: `“${own}”` }]
+})
+const lists = computed(() =>
+  (reading.json?.lists ?? []).map(({ path, length }) => ({ value: path, title: `${path} (${length})` })),
+)
+
+async function read(name: string, change: Parameters<typeof grid.read>[1]): Promise<void> {
+  busy.value = true
+  await grid.read(name, change)
+  busy.value = false
+}
+</script>
+
+<template>
+  <h3 :id="id">Read as</h3>
+  <div class="fields" role="group" :aria-labelledby="id">
+    <VSelect
+      label="Format"
+      :items="formats"
+      :model-value="reading.format"
+      :disabled="busy"
+      @update:model-value="read('format', { format: $event as FileFormat })"
+    />
+    <VSelect
+      v-if="reading.encoding"
+      label="Encoding"
+      :items="encodings"
+      :model-value="reading.encoding"
+      :disabled="busy"
+      @update:model-value="read('encoding', { encoding: $event as Encoding })"
+    />
+    <template v-if="reading.csv">
+      <VSelect
+        label="Fields are parted by"
+        :items="delimiters"
+        :model-value="reading.csv.delimiter"
+        :disabled="busy"
+        @update:model-value="read('delimiter', { delimiter: $event as string })"
+      />
+      <VTextField
+        label="Lines of comment begin with"
+        :model-value="reading.csv.comment ?? ''"
+        maxlength="1"
+        placeholder="none"
+        :disabled="busy"
+        @change="read('comment', { comment: ($event.target as HTMLInputElement).value })"
+      />
+      <VCheckbox
+        label="The first line names the columns"
+        :model-value="reading.csv.header"
+        :disabled="busy"
+        @update:model-value="read('header', { header: $event === true })"
+      />
+    </template>
+    <template v-if="reading.json">
+      <VSelect
+        v-if="lists.length > 0"
+        label="Rows lie at"
+        :items="lists"
+        :model-value="reading.json.rowsPath"
+        :disabled="busy"
+        @update:model-value="read('place of rows', { rowsPath: $event as string })"
+      />
+      <dl v-if="reading.json.beside.length > 0" class="beside" aria-label="Beside the rows">
+        <div v-for="{ path, text } in reading.json.beside.slice(0, 8)" :key="path">
+          <dt>{{ path }}</dt>
+          <dd class="figure">{{ text }}</dd>
+        </div>
+      </dl>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  gap: 10px;
+  margin-block-start: 10px;
+}
+.beside {
+  margin: 0;
+  display: grid;
+  gap: 2px;
+}
+.beside div {
+  display: flex;
+  gap: 12px;
+  min-inline-size: 0;
+}
+dt {
+  color: var(--ink-soft);
+}
+dd {
+  margin: 0;
+  margin-inline-start: auto;
+  font-size: 12px;
+  overflow: clip;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+</style>

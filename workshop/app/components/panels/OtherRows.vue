@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { defineFromSchema } from '@vast-meadow/engine'
+import { fileOfText } from '~/intake/clipboard-rows'
+import { fetchAddress } from '~/intake/fetch-address'
+import { useOpenGrid } from '~/stores/open-grid'
+
+/** Other rows under the same definition, or columns from a schema over the same rows. */
+const grid = useOpenGrid()
+const problem = ref('')
+const busy = ref(false)
+const address = computed(() => (grid.saved?.origin.kind === 'file' ? grid.saved.origin.address : undefined))
+
+async function attempt(act: () => Promise<void>): Promise<void> {
+  problem.value = ''
+  busy.value = true
+  try {
+    await act()
+  } catch (error) {
+    problem.value = error instanceof Error ? error.message : String(error)
+  } finally {
+    busy.value = false
+  }
+}
+
+const paste = (): Promise<void> =>
+  attempt(async () => {
+    const text = await navigator.clipboard.readText()
+    if (text.trim() === '') throw new Error('There is no text on the clipboard. Copy some cells first.')
+    await grid.replaceFile(fileOfText(text))
+  })
+
+const fetchAgain = (): Promise<void> =>
+  attempt(async () => {
+    const from = address.value!
+    await grid.replaceFile(await fetchAddress(from), { address: from })
+  })
+
+const fromSchema = (file: File): Promise<void> =>
+  attempt(async () => {
+    const made = defineFromSchema(JSON.parse(await file.text()))
+    if (!made.ok) throw new Error(`${file.name}: ${made.problem}`)
+    const { definition, columns } = made.made
+    const { key, columns: described } = definition
+    const present = grid.definition!
+    await grid.define('columns from a schema', {
+      ...present,
+      key: key ?? present.key,
+      columns: described.map(column => ({
+        ...present.columns[0]!,
+        painter: undefined,
+        orderable: true,
+        ...column,
+        width: column.width ?? 140,
+        align: column.align ?? 'start',
+        format: column.format ?? {},
+      })),
+    })
+    if (grid.saved?.origin.kind === 'file') await grid.read('types from a schema', { columns })
+  })
+</script>
+
+<template>
+  <h3>Other rows</h3>
+  <p class="lead">
+    They take the place of these under the same columns. What cannot be read changes nothing.
+  </p>
+  <div class="ways">
+    <FileButton label="Choose a file" @file="grid.replaceFile($event)" />
+    <VBtn :disabled="busy" @click="paste">Paste rows</VBtn>
+    <VBtn v-if="address" :disabled="busy" @click="fetchAgain">Fetch again</VBtn>
+  </div>
+  <h3>Columns from a schema</h3>
+  <p class="lead">A Table Schema, or a JSON Schema of a row: titles, types and key are taken from it.</p>
+  <FileButton label="Choose a schema" @file="fromSchema($event)" />
+  <p v-if="problem" class="held problem" role="alert">{{ problem }}</p>
+</template>
+
+<style scoped>
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.problem {
+  margin-block-start: 8px;
+}
+</style>

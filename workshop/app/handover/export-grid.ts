@@ -1,0 +1,31 @@
+import { strToU8, zip } from 'fflate'
+import { GRID_IN_ZIP } from '~/intake/import-grid'
+import type { SavedGrid } from '~/storage/saved-grid'
+import { download, fileName } from './download'
+import { rowsName } from './handed-grid'
+
+/** A grid's definition with what is arranged now as its start, for `.grid.json`. */
+export function definitionFile({ title, definition, arrangement }: SavedGrid): Blob {
+  const whole = {
+    ...definition,
+    title: definition?.title || title,
+    start: arrangement ?? definition?.start ?? {},
+  }
+  return new Blob([JSON.stringify(whole, null, 2)], { type: 'application/json' })
+}
+
+/** Saves a grid as a zip with its rows, or as its definition alone where they are not at hand. */
+export async function exportGrid(grid: SavedGrid, rows: Blob | undefined): Promise<void> {
+  const needsRows = grid.origin.kind === 'file'
+  if (grid.origin.kind === 'none' || (needsRows && !rows))
+    return download(definitionFile(grid), `${fileName(grid.title)}.grid.json`)
+  const files: Record<string, Uint8Array> = { [GRID_IN_ZIP]: strToU8(JSON.stringify(grid, null, 2)) }
+  if (rows && needsRows) files[rowsName(grid.origin)] = new Uint8Array(await rows.arrayBuffer())
+  const packed = await new Promise<Uint8Array>((resolve, reject) =>
+    zip(files, { level: 6, consume: true }, (error, data) => (error ? reject(error) : resolve(data))),
+  )
+  download(
+    new Blob([packed as Uint8Array<ArrayBuffer>], { type: 'application/zip' }),
+    `${fileName(grid.title)}.zip`,
+  )
+}

@@ -1,0 +1,23 @@
+import type { Arrangement } from '@vast-meadow/engine'
+
+const NAMES: Readonly<Record<keyof Arrangement, string>> = {
+  columns: 'column order',
+  widths: 'column width',
+  hidden: 'shown columns',
+  pinnedStart: 'held columns',
+  pinnedEnd: 'held columns',
+  order: 'order',
+  conditions: 'condition',
+  search: 'search',
+  group: 'grouping',
+  open: 'open groups',
+}
+
+/** What differs between two arrangements, in a word or two; null: nothing. */
+export function changeName(before: Arrangement, after: Arrangement): string | null {
+  const changed = (Object.keys(NAMES) as (keyof Arrangement)[]).filter(
+    key => before[key] !== after[key] && JSON.stringify(before[key]) !== JSON.stringify(after[key]),
+  )
+  if (changed.length === 0) return null
+  return changed.length === 1 ? NAMES[changed[0]!] : 'arrangement'
+}

@@ -1,0 +1,23 @@
+/** Rows of an address as a file. What is not the workshop's own comes through its server. */
+export async function fetchAddress(address: string, signal?: AbortSignal): Promise<File> {
+  const own = address.startsWith('/') && !address.startsWith('//')
+  const url = own ? address : `/api/rows?address=${encodeURIComponent(address)}`
+  let answer: Response
+  try {
+    answer = await fetch(url, { signal })
+  } catch (error) {
+    if (signal?.aborted) throw error
+    throw new Error('The workshop’s server could not be reached. Check the line and try again.', {
+      cause: error,
+    })
+  }
+  if (!answer.ok) throw new Error(await problemOf(answer))
+  const path = new URL(address, location.href).pathname
+  return new File([await answer.blob()], path.split('/').filter(Boolean).at(-1) ?? 'rows')
+}
+
+async function problemOf(answer: Response): Promise<string> {
+  const told = (await answer.json().catch(() => null)) as { problem?: string; error?: unknown } | null
+  const own = told?.problem ?? (typeof told?.error === 'string' ? told.error : null)
+  return own ?? `The service answers with status ${answer.status}. Try again.`
+}
