@@ -31,7 +31,7 @@ export default defineConfig({
   },
   webServer: {
     command: 'node ../workshop/.output/server/index.mjs',
-    env: { PORT: String(PORT) },
+    env: { PORT: String(PORT), ROWS_HOSTS: `localhost:${PORT}` },
     url: `http://localhost:${PORT}`,
     reuseExistingServer: false,
   },

@@ -17,7 +17,7 @@ export class Workshop {
 
   async openFile(name: string, content: string | Buffer): Promise<void> {
     await this.page.goto('/')
-    await this.chooseFile('Choose a CSV file', name, content)
+    await this.chooseFile('Choose a file', name, content)
   }
 
   async chooseFile(label: string, name: string, content: string | Buffer): Promise<void> {
@@ -76,7 +76,8 @@ export class Workshop {
   }
 
   async choose(label: string, option: string): Promise<void> {
-    await this.panel.getByRole('combobox', { name: label }).click()
+    // The field of a select lies over its input, and is what a person hits.
+    await this.panel.getByRole('combobox', { name: label }).click({ force: true })
     await this.page.getByRole('option', { name: option, exact: true }).click()
   }
 

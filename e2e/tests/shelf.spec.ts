@@ -68,15 +68,18 @@ test('slow answers show empty lines first and cells when they come', async ({ pa
   expect((await workshop.texts('Species'))[0]).toMatch(/\w+ \w+/)
 })
 
-test('a grid can be deleted from the shelf, after it was asked', async ({ page }) => {
+test('a grid can be deleted from the shelf, and put back', async ({ page }) => {
   const workshop = new Workshop(page)
   await workshop.openDemo('Seed library')
   await expect(page.getByText('saved', { exact: true })).toBeVisible()
   await page.goto('/')
   const item = page.getByRole('listitem').filter({ hasText: 'Seed library' })
   await item.getByRole('button', { name: 'Delete Seed library' }).click()
-  await item.getByRole('button', { name: 'Delete it' }).click()
   await expect(item).toHaveCount(0)
+  await page.getByRole('button', { name: 'Put it back' }).click()
+  await page.getByRole('link', { name: 'Seed library' }).click()
+  await workshop.ready()
+  await expect(workshop.readout).toContainText('1,200 rows')
 })
 
 test('the page’s policy forbids compiled code and inline scripts, and nothing of ours breaks it', async ({

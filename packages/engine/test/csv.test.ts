@@ -169,8 +169,8 @@ describe('reading CSV', () => {
         code: 'ragged',
         count: 2,
         examples: [
-          { line: 3, text: '1 fields' },
-          { line: 4, text: '3 fields' },
+          { line: 3, text: '1' },
+          { line: 4, text: '3' },
         ],
       },
     ])

@@ -66,10 +66,11 @@ function* skipped({ csv, json, notUtf8Line }: ReadReport): Iterable<string> {
 /** A fault in one sentence, with where it was seen first. */
 export function faultText({ code, count: n, examples }: Fault): string {
   const lines = examples.map(({ line }) => line)
-  const where = lines.length === 0 ? '' : ` (line ${lines.join(', ')}${n > lines.length ? ', …' : ''})`
+  const more = n > lines.length ? ', …' : ''
+  const where = lines.length === 0 ? '' : ` (line ${lines.join(', ')}${more})`
   switch (code) {
     case 'ragged':
-      return `${count(n, 'line does', 'lines do')} not have as many fields as the first${where}. Short ones are padded with missing values, long ones add columns.`
+      return `${count(n, 'line does', 'lines do')} not have as many fields as the first (${examples.map(({ line, text }) => `line ${line} has ${text}`).join(', ')}${more}). Short ones are padded with missing values, long ones add columns.`
     case 'stray-quote':
       return `${count(n, 'field goes', 'fields go')} on after the closing quote${where}; kept as they stand.`
     case 'not-json':

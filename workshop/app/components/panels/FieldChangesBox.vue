@@ -62,7 +62,7 @@ function settle(change: (now: typeof changes.value) => typeof changes.value): vo
 </template>
 
 <style scoped>
-section.changes {
+section.changes.box {
   border-inline-start: 3px solid var(--straw);
   display: grid;
   gap: 8px;

@@ -50,10 +50,10 @@ async function apply(finding: Finding, remedy: Remedy): Promise<void> {
   margin: 0;
   padding: 0;
 }
-.findings .box {
+.findings li.box {
   border-inline-start: 3px solid var(--straw);
 }
-.findings .box.problem {
+.findings li.box.problem {
   border-inline-start-color: var(--poppy);
 }
 .what {

@@ -94,7 +94,7 @@ export class CsvPass {
           throw new ReadError({ code: 'too-many-fields', line, fields, most: MAX_FIELDS })
         while (this.readers.length < fields) this.addColumn('')
       }
-      if (fields !== this.expected) this.ragged.add(records.lines[r], `${fields} fields`)
+      if (fields !== this.expected) this.ragged.add(records.lines[r], String(fields))
     }
   }
 
