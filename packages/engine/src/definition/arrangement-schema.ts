@@ -4,19 +4,20 @@ import { conditionsSchema, openGroupsSchema, orderKeySchema } from '../flow/requ
 
 /** What a reader may change. Columns are named by their key. */
 export const arrangementSchema = z.object({
-  /** All columns, in the order in which they stand. */
-  columns: z.array(z.string()),
-  /** Widths in CSS px that differ from the definition's. */
-  widths: z.record(z.string(), z.number()),
-  hidden: z.array(z.string()),
-  /** Columns held at the start edge, and at the end edge. */
-  pinnedStart: z.array(z.string()),
-  pinnedEnd: z.array(z.string()),
-  order: z.array(orderKeySchema),
-  conditions: conditionsSchema,
-  search: z.string(),
-  group: z.string().nullable(),
-  open: openGroupsSchema,
+  columns: z.array(z.string()).describe('All columns, in the order in which they stand.'),
+  widths: z
+    .record(z.string(), z.number())
+    .describe('By column: widths in CSS px that differ from the definition’s.'),
+  hidden: z.array(z.string()).describe('Columns that are not shown.'),
+  pinnedStart: z.array(z.string()).describe('Columns held at the start edge.'),
+  pinnedEnd: z.array(z.string()).describe('Columns held at the end edge.'),
+  order: z.array(orderKeySchema).describe('The keys by which rows are ordered, first key first.'),
+  conditions: conditionsSchema.describe('By column: what it asks of a row.'),
+  search: z.string().describe('Words that must all stand in a row; quotes keep words together.'),
+  group: z.string().nullable().describe('The column by which rows are grouped.'),
+  open: openGroupsSchema.describe(
+    'Which groups are open: all but the named ones, or none but the named ones.',
+  ),
 })
 
 export type Arrangement = Readonly<z.infer<typeof arrangementSchema>>

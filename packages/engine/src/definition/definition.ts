@@ -7,36 +7,58 @@ import { arrangementSchema } from './arrangement-schema.ts'
 export const DEFINITION_VERSION = 2
 
 export const columnSchema = z.object({
-  /** The field of the data that the column shows. */
-  key: z.string().min(1),
-  title: z.string(),
-  /** Starting width in CSS px. */
-  width: z.number().min(24).max(2000).default(140),
-  align: z.enum(['start', 'center', 'end']).default('start'),
+  key: z
+    .string()
+    .min(1)
+    .describe('The field of the rows that the column shows. Fields in objects by their path: `place.site`.'),
+  title: z.string().describe('What readers see as heading.'),
+  width: z.number().min(24).max(2000).default(140).describe('Starting width in CSS px.'),
+  align: z
+    .enum(['start', 'center', 'end'])
+    .default('start')
+    .describe('Where values stand in their cells; numbers belong at the end.'),
   format: z
     .object({
-      decimals: z.int().min(0).max(15).optional(),
-      date: z.enum(['iso', 'medium']).optional(),
-      locale: z.string().optional(),
+      decimals: z
+        .int()
+        .min(0)
+        .max(15)
+        .optional()
+        .describe('Digits after the point; else as many as the data was written with.'),
+      date: z
+        .enum(['iso', 'medium'])
+        .optional()
+        .describe('`iso`: 2024-06-14; `medium`: 14 Jun 2024, in the words of the locale.'),
+      locale: z.string().optional().describe('BCP 47 tag; else that of the definition.'),
     })
-    .default({}),
-  /** Whether readers may order by it. */
-  orderable: z.boolean().default(true),
-  /** Name of the painter that draws its cells; the host's `parts.painters` has it. Default: the shown text. */
-  painter: z.string().optional(),
+    .default({})
+    .describe('How values are written.'),
+  orderable: z.boolean().default(true).describe('Whether readers may order by it.'),
+  painter: z
+    .string()
+    .optional()
+    .describe('Name of the painter among `parts.painters` that draws its cells; else the text is shown.'),
 })
 
 export const definitionSchema = z.object({
-  format: z.literal('vast-meadow-grid'),
-  version: z.literal(DEFINITION_VERSION),
-  title: z.string().default(''),
-  /** The fields whose values name a row; none: rows are named by their position. */
-  key: z.array(z.string()).default([]),
-  locale: z.string().optional(),
-  columns: z.array(columnSchema),
-  density: z.enum(['compact', 'normal', 'roomy']).default('normal'),
-  /** What the grid starts with. */
-  start: arrangementSchema.partial().default({}),
+  format: z.literal('vast-meadow-grid').describe('Says what the document is.'),
+  version: z.literal(DEFINITION_VERSION).describe('Documents of older versions are read as well.'),
+  title: z.string().default('').describe('Names the grid to assistive technology.'),
+  key: z
+    .union([z.array(z.string()), z.string().transform(field => [field])])
+    .default([])
+    .describe(
+      'The field, or fields, whose values name a row. With none, rows are named by their position until they are replaced.',
+    ),
+  locale: z.string().optional().describe('BCP 47 tag, for words in dates.'),
+  columns: z
+    .array(columnSchema)
+    .describe('In the order in which they stand at first. A field is shown once.'),
+  density: z.enum(['compact', 'normal', 'roomy']).default('normal').describe('Height of the rows.'),
+  start: arrangementSchema
+    .partial()
+    .default({})
+    .describe('What the grid starts with; any part of an arrangement.'),
 })
 
 export type ColumnDefinition = z.infer<typeof columnSchema>
