@@ -1,5 +1,5 @@
 // `npm run bench`: everything measured, beside its baselines, in one run. Writes results.json and RESULTS.md.
-// Arguments: `--quick` for one small size and few rounds; `--only=engine|render`; `--rows=100000,1000000` for some
+// Arguments: `--quick` for one small size and few rounds; `--only=engine|reading|render`; `--rows=100000,1000000` for some
 // sizes, the others' figures being kept; `--operation=search` for some operations, likewise.
 import { execFileSync } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
@@ -83,7 +83,7 @@ if (operation) {
     replace(results.chromium[rows], await engineInChromium(rows, roundsFor(rows), operation))
     keep()
   }
-} else if (only !== 'render') {
+} else if (only !== 'render' && only !== 'reading') {
   results.node = given ? (results.node ?? {}) : {}
   results.chromium = given ? (results.chromium ?? {}) : {}
   for (const rows of SIZES) {
@@ -100,7 +100,18 @@ if (operation) {
     keep()
   }
 }
-if (only !== 'engine' && !operation) {
+if (!operation && (!only || only === 'reading')) {
+  const args = [
+    '--expose-gc',
+    '--max-old-space-size=12000',
+    'engine/reading.mjs',
+    quick ? '20000' : '100000',
+    '5',
+  ]
+  results.reading = lastLine(run(process.execPath, args))
+  keep()
+}
+if (only !== 'engine' && only !== 'reading' && !operation) {
   results.render = await renderBench(quick ? 2 : 5)
   keep()
 }

@@ -1,5 +1,5 @@
 // Every operation of the engine beside its floor, over one table. Runs in Node and in a worker alike.
-import { finish, Flow, readCsv } from '../../packages/engine/dist/index.js'
+import { finish, Flow, readFile } from '../../packages/engine/dist/index.js'
 import { compare } from '../measure.mjs'
 import * as bare from './bare.mjs'
 import { bareColumns, COLUMNS, csvPieces, TEXTS, words } from './data.mjs'
@@ -200,7 +200,7 @@ export async function runOperations(table, { rounds = 7, only = '', log = () => 
         return fields
       },
       meadow: async () => {
-        const read = await readCsv(blob)
+        const read = await readFile(blob)
         if (!read.ok) throw new Error(read.problem.code)
       },
     },

@@ -69,7 +69,9 @@ const topText = (page: Page): Promise<string> =>
 test('a new list with few changes changes those; selection, top row and focus stay', async ({ page }) => {
   await mountRows(page, { order: [{ column: 'name', direction: 'descending' }] })
   await page.evaluate(() => (window as unknown as Scope).handle.scrollTo(5000))
+  await expect(page.locator('.body')).toContainText('row 5000')
   await page.keyboard.press('Space')
+  await expect(page.locator('.foot')).toContainText('1 selected')
   const top = await topText(page)
   const told = await page.evaluate(async () => {
     const scope = window as unknown as Scope
@@ -93,7 +95,9 @@ test('a new list with few changes changes those; selection, top row and focus st
 test('wholly other rows, and a definition with them, keep what lives on by key', async ({ page }) => {
   await mountRows(page)
   await page.evaluate(() => (window as unknown as Scope).handle.scrollTo(12_000))
+  await expect(page.locator('.body')).toContainText('row 12000')
   await page.keyboard.press('Space')
+  await expect(page.locator('.foot')).toContainText('1 selected')
   const top = Number((await topText(page)).replace('row ', ''))
   await page.evaluate(async definition => {
     const { handle, rows } = window as unknown as Scope
@@ -162,6 +166,7 @@ test('rows that come in batches are shown as they come, with what is known of th
       throw new Error('the line broke')
     })()
     const host = document.querySelector('#grid')!
+    host.shadowRoot?.replaceChildren()
     scope.handle = scope.meadow.mountMeadow(host, { source: { kind: 'batches', batches } })
     await scope.handle.ready
     scope.handle.on('problem', ({ message }) => (document.title = message))

@@ -486,7 +486,10 @@ export class Grid implements MeadowHandle {
     const hadFocus = this.navigator.hasFocus
     this.stopArriving()
     this.arranged = arranged
-    this.stopArriving = arranged.lines.onArrive(() => this.screen.body.refresh())
+    this.stopArriving = arranged.lines.onArrive(() => {
+      this.screen.body.refresh()
+      this.navigator.settle()
+    })
     this.selector.forgetAnchor()
     const { view } = this.screen.viewport
     view.setAttribute('role', this.arrangement.group === null ? 'grid' : 'treegrid')

@@ -73,6 +73,12 @@ export class Navigator {
     else this.view.focus({ preventScroll: true })
   }
 
+  /** Lines have come: where the focus waits on the view for its cell, it goes there. */
+  settle(): void {
+    const { activeElement } = this.view.getRootNode() as ShadowRoot
+    if (activeElement === this.view) this.focus()
+  }
+
   get hasFocus(): boolean {
     const { activeElement } = this.view.getRootNode() as ShadowRoot
     return activeElement !== null && this.view.contains(activeElement)
