@@ -44,6 +44,32 @@ for (const dark of [false, true]) {
       expect(await violations(page)).toEqual([])
     })
 
+    test('axe finds nothing in the ways to bring rows in, in findings, and in Use', async ({ page }) => {
+      const workshop = new Workshop(page)
+      await page.goto('/')
+      for (const title of ['Paste rows', 'From an address', 'Make rows up']) {
+        await page.getByRole('button', { name: title }).click()
+        await expect(page.getByRole('dialog')).toBeVisible()
+        await page.waitForTimeout(500)
+        expect(await violations(page), title).toEqual([])
+        await page.getByRole('dialog').getByRole('button', { name: 'Cancel' }).click()
+        await expect(page.getByRole('dialog')).toBeHidden()
+      }
+      await workshop.openFile('a.csv', `n,d,x\n${'1,03/04/2024,a\n'.repeat(12)}no,05/06/2024,b\n`)
+      await workshop.ready()
+      await page.waitForTimeout(800)
+      expect(await violations(page), 'Source of a file').toEqual([])
+      await page.getByRole('button', { name: /finding/ }).click()
+      expect(await violations(page), 'Findings').toEqual([])
+      await page.getByRole('button', { name: 'Use', exact: true }).click()
+      await page.waitForTimeout(300)
+      expect(await violations(page), 'Use').toEqual([])
+      const definition = { format: 'vast-meadow-grid', version: 2, columns: [{ key: 'a', title: 'A' }] }
+      await workshop.openFile('a.grid.json', JSON.stringify(definition))
+      await expect(page.getByText('This grid has no rows yet')).toBeVisible()
+      expect(await violations(page), 'no rows yet').toEqual([])
+    })
+
     test('axe finds nothing in the workshop, whatever panel is open', async ({ page }) => {
       const workshop = new Workshop(page)
       await workshop.openDemo('Survey sightings', 10_000)

@@ -313,6 +313,11 @@ test('Use shows what a reader gets; what is arranged there is gone with it', asy
   await page.getByRole('button', { name: 'Build', exact: true }).click()
   await expect(workshop.header('Cover')).toHaveAttribute('aria-sort', 'ascending')
   await expect(page.getByRole('button', { name: 'Undo' })).toHaveAttribute('title', 'Undo: order')
+  await workshop.openPanel('Order')
+  await workshop.panel.getByRole('button', { name: 'Keep as starting arrangement' }).click()
+  await expect(workshop.panel).toContainText('Readers start with what is arranged here.')
+  await page.getByRole('button', { name: 'Use', exact: true }).click()
+  await expect(workshop.header('Cover')).toHaveAttribute('aria-sort', 'ascending')
 })
 
 test('a browser that stores nothing is told of, and the grid can be exported', async ({ page }) => {

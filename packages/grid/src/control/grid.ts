@@ -383,6 +383,7 @@ export class Grid implements MeadowHandle {
     const given = comingDefinition ?? model.definition ?? first
     const arrangement = model.definition ? model.arrangement : await this.savedArrangement()
     const keys = await this.keysOfPlace()
+    const hadFocus = this.navigator.hasFocus
     this.stopArriving()
     this.stopChanges()
     this.arranged = null
@@ -397,6 +398,8 @@ export class Grid implements MeadowHandle {
     const place = keys && known ? await rowsOfPlace(source, keyFields, keys) : null
     await this.define(definition, arrangement, place)
     if (place?.selected) this.selector.set(place.selected)
+    // The focused cell was taken away with its row; nobody else has the focus since.
+    if (hadFocus && document.activeElement === document.body) this.navigator.restore(true)
   }
 
   /** What a reader holds on to in the rows that are about to go, by key. */

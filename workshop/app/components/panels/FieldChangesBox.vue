@@ -52,9 +52,7 @@ function settle(change: (now: typeof changes.value) => typeof changes.value): vo
       </li>
     </ul>
     <p v-if="changes.added.length > 0" class="added">
-      {{
-        changes.added.length === 1 ? 'One field is' : `${formatCount(changes.added.length)} fields are`
-      }}
+      {{ changes.added.length === 1 ? 'One field is' : `${formatCount(changes.added.length)} fields are` }}
       new: {{ changes.added.slice(0, 6).join(', ') }}{{ changes.added.length > 6 ? ', …' : '' }}.
       <VBtn size="small" @click="addAll">Add {{ changes.added.length === 1 ? 'a column' : 'columns' }}</VBtn>
     </p>

@@ -44,7 +44,7 @@ const fromSchema = (file: File): Promise<void> =>
     const present = grid.definition!
     await grid.define('columns from a schema', {
       ...present,
-      key: key ?? present.key,
+      key: key === undefined ? present.key : [key].flat(),
       columns: described.map(column => ({
         ...present.columns[0]!,
         painter: undefined,

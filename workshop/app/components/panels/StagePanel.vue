@@ -4,6 +4,9 @@ import { useOpenGrid, type PanelName } from '~/stores/open-grid'
 const { name } = defineProps<{ name: PanelName }>()
 const grid = useOpenGrid()
 
+/** Stages whose panels change the arrangement. */
+const ARRANGING: readonly PanelName[] = ['columns', 'search', 'conditions', 'order', 'groups']
+
 const PANELS = {
   source: resolveComponent('SourcePanel'),
   columns: resolveComponent('ColumnsPanel'),
@@ -20,7 +23,10 @@ const PANELS = {
 <template>
   <aside class="panel" :aria-label="`${name} panel`">
     <button class="close" type="button" aria-label="Close the panel" @click="grid.panel = null">×</button>
-    <component :is="PANELS[name]" v-if="grid.report" />
+    <template v-if="grid.report">
+      <component :is="PANELS[name]" />
+      <KeepAsStart v-if="ARRANGING.includes(name)" />
+    </template>
   </aside>
 </template>
 

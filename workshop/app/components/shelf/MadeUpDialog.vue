@@ -101,6 +101,7 @@ async function make(): Promise<void> {
           max="100"
         />
         <VBtn
+          class="remove"
           size="small"
           :aria-label="`Remove column ${nth + 1}`"
           :disabled="columns.length === 1"
@@ -140,6 +141,9 @@ async function make(): Promise<void> {
 }
 .wide {
   grid-column: span 2;
+}
+.remove {
+  justify-self: start;
 }
 .more {
   justify-self: start;
