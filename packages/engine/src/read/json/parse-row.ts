@@ -3,7 +3,10 @@ import { MAX_DEPTH, MAX_FIELDS, type KeyNode, type RowColumns } from '../columns
 import type { ValueColumn } from '../columns/value-column.ts'
 import { ReadError } from '../read-call.ts'
 import { INTEGER, NUMBER, parsed, parseField } from '../types/parse-field.ts'
-import { scanString, scanValue, skipSpace } from './scan-json.ts'
+import { scanValue, skipSpace } from './scan-json.ts'
+
+const QUOTE = 34
+const BACKSLASH = 92
 
 /**
  * Writes rows of checked JSON straight into columns, without making objects of them. Every method takes the place of a
@@ -13,6 +16,10 @@ export class JsonRowParser {
   private readonly columns: RowColumns
   private bytes: Uint8Array = new Uint8Array(0)
   private line = 0
+  /** Behind the key that was read last. */
+  private keyEnd = 0
+  /** Whether the last string holds an escape. */
+  private escaped = false
 
   constructor(columns: RowColumns) {
     this.columns = columns
@@ -45,39 +52,41 @@ export class JsonRowParser {
     const { bytes } = this
     at = this.space(at)
     for (let nth = 0; bytes[at] !== 125; nth++) {
-      const keyEnd = scanString(bytes, at, bytes.length, true)
-      const child = this.keyed(node, nth, at + 1, keyEnd - 1)
-      at = this.value(this.space(this.space(keyEnd) + 1), child)
+      const child = this.keyed(node, nth, at)
+      at = this.value(this.space(this.space(this.keyEnd) + 1), child)
       at = this.space(at)
       if (bytes[at] === 44) at = this.space(at + 1)
     }
     return at + 1
   }
 
-  /** The node of a key; usually the one that stood at this place in the row before. */
-  private keyed(node: KeyNode, nth: number, start: number, end: number): KeyNode {
+  /** The node of the key that opens at `at`; usually the one that stood at this place in the row before. */
+  private keyed(node: KeyNode, nth: number, at: number): KeyNode {
     const expected = node.children[nth]
-    if (expected && this.isKey(expected.bytes, start, end)) return expected
-    return node.child(this.text(start, end))
+    if (expected && this.isKey(expected.bytes, at + 1)) {
+      this.keyEnd = at + expected.bytes.length + 2
+      return expected
+    }
+    this.keyEnd = this.stringEnd(at)
+    return node.child(this.text(at + 1, this.keyEnd - 1))
   }
 
-  private isKey(key: Uint8Array, start: number, end: number): boolean {
-    if (key.length !== end - start) return false
+  private isKey(key: Uint8Array, start: number): boolean {
     const { bytes } = this
     for (let i = 0; i < key.length; i++) if (bytes[start + i] !== key[i]) return false
-    return true
+    return bytes[start + key.length] === QUOTE
   }
 
   private value(at: number, node: KeyNode): number {
     const { bytes } = this
     const first = bytes[at]
     if (first === 123 && node.depth < MAX_DEPTH) return this.members(at + 1, node)
-    const end = scanValue(bytes, at, bytes.length, true)
+    const end = this.valueEnd(first, at)
     const column = this.column(node)
     if (!column) return end
     switch (first) {
       case 34:
-        this.addString(column, at + 1, end - 1)
+        this.addString(column, at + 1, end - 1, this.escaped)
         break
       case 116:
       case 102:
@@ -111,9 +120,9 @@ export class JsonRowParser {
     return null
   }
 
-  private addString(column: ValueColumn, start: number, end: number): void {
+  private addString(column: ValueColumn, start: number, end: number, escaped: boolean): void {
     if (start === end) column.addMissing()
-    else if (this.hasEscape(start, end)) column.addText(this.text(start, end))
+    else if (escaped) column.addText(this.text(start, end))
     else column.addTextBytes(this.bytes, start, end)
   }
 
@@ -133,9 +142,44 @@ export class JsonRowParser {
     else column.addText(JSON.stringify(list))
   }
 
-  private hasEscape(start: number, end: number): boolean {
-    for (let i = start; i < end; i++) if (this.bytes[i] === 92) return true
-    return false
+  /** The end of a value that was checked before, so that only its end need be found. */
+  private valueEnd(first: number, at: number): number {
+    const { bytes } = this
+    switch (first) {
+      case QUOTE:
+        return this.stringEnd(at)
+      case 116:
+      case 110:
+        return at + 4
+      case 102:
+        return at + 5
+      case 91:
+      case 123:
+        return scanValue(bytes, at, bytes.length, true)
+      default:
+        // Behind a number stand a comma, a bracket or space; all others are its own.
+        while (
+          at < bytes.length &&
+          bytes[at] > 32 &&
+          bytes[at] !== 44 &&
+          bytes[at] !== 93 &&
+          bytes[at] !== 125
+        )
+          at++
+        return at
+    }
+  }
+
+  /** The place behind a string's closing quote; notes whether it holds an escape. */
+  private stringEnd(at: number): number {
+    const { bytes } = this
+    this.escaped = false
+    for (at++; bytes[at] !== QUOTE; at++) {
+      if (bytes[at] !== BACKSLASH) continue
+      this.escaped = true
+      at++
+    }
+    return at + 1
   }
 
   /** The text of a string without its quotes. */
