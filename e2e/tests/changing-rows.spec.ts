@@ -92,6 +92,24 @@ test('a new list with few changes changes those; selection, top row and focus st
   expect(await page.evaluate(() => (window as unknown as Scope).handle.scrollTo(7))).toBe(false)
 })
 
+test('lists that come faster than they are taken end with the last one', async ({ page }) => {
+  await mountRows(page)
+  await page.evaluate(async () => {
+    const { handle, rows } = window as unknown as Scope
+    const first = rows.map(row => (row.id < 3 ? { ...row, name: 'first' } : row))
+    const second = rows.map(row => (row.id === 1 ? { ...row, name: 'second' } : row))
+    await Promise.all([handle.setRows(first), handle.setRows(second)])
+    const whole = rows.toReversed()
+    const last = rows.map(row => (row.id === 2 ? { ...row, name: 'last' } : row))
+    await Promise.allSettled([handle.setRows(whole), handle.setRows(last)])
+  })
+  await expect(page.locator('.body .row').first()).toContainText('row 0')
+  await expect.poll(() => page.locator('.body .row').nth(1).textContent()).toContain('row 1')
+  await expect(page.locator('.body')).toContainText('last')
+  await expect(page.locator('.body')).not.toContainText('first')
+  await expect(page.locator('.body')).not.toContainText('second')
+})
+
 test('wholly other rows, and a definition with them, keep what lives on by key', async ({ page }) => {
   await mountRows(page)
   await page.evaluate(() => (window as unknown as Scope).handle.scrollTo(12_000))

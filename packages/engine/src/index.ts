@@ -18,6 +18,7 @@ export { ENCODINGS, type Encoding } from './read/bytes/encoding.ts'
 export {
   ENCODING_NAMES,
   faultText,
+  generalSentences,
   FORMAT_NAMES,
   readProblemText,
   reportSentences,

@@ -29,7 +29,7 @@ const randomChange: fc.Arbitrary<ChangeSet> = fc.record({
     fc.record(
       {
         id: fc.nat(90).map(n => `k${n}`),
-        count: fc.integer({ min: 0, max: 50 }),
+        count: fc.oneof(fc.integer({ min: 0, max: 50 }), fc.constant(2.5)),
         site: fc.constantFrom('Élan', 'new', null),
       },
       { requiredKeys: ['id'] },
@@ -162,6 +162,16 @@ describe('changes by key', () => {
       [null, null],
     ])
     expect(edits.table.fields[1]).toEqual({ key: 'n', type: 'number', decimals: 1 })
+  })
+
+  it('are searched as all rows show them once one value brings another decimal', () => {
+    const edits = new EditableTable(tableOf([3, 4, 5].map(n => ({ id: n, n }))))
+    const flow = new Flow(edits.table)
+    const plain = { order: [], conditions: {}, group: null, open: { all: true, except: [] } }
+    const request = { ...plain, search: '.0', searchColumns: ['n'] }
+    expect(finish(flow.arrange(request)).report.passing).toBe(0)
+    finish(flow.update(finish(edits.commit({ update: [{ id: 4, n: 2.5 }] }, ['id'])).edit))
+    expect(finish(flow.arrange(request)).report.passing).toBe(2)
   })
 
   it('cost what they change: columns that did not change are the same, and memory is taken once', () => {

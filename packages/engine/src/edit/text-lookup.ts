@@ -1,4 +1,4 @@
-import { textAt, textCount, type TextBlock } from '../table/text-block.ts'
+import { textCount, type TextBlock } from '../table/text-block.ts'
 
 const encoder = new TextEncoder()
 
@@ -66,10 +66,6 @@ export class TextLookup {
       while (this.slots[slot] !== 0) slot = (slot + 1) & (size - 1)
       this.slots[slot] = code + 1
     }
-  }
-
-  textOf(code: number): string {
-    return textAt(this.block, code)
   }
 }
 

@@ -95,6 +95,15 @@ export class Flow {
    * at the changed rows alone, unless they are many. Must not run while a request is being answered.
    */
   *update({ table, absent, touched, appendedFrom }: TableEdit): Work<void> {
+    // A column that is written otherwise now, with more decimals, shows other text in every row.
+    const rewritten = table.fields.flatMap((field, place) =>
+      field === this.table.fields[place] ? [] : [place],
+    )
+    for (const place of rewritten) {
+      this.indexes.delete(place)
+      this.met.delete(table.fields[place].key)
+    }
+    if (rewritten.length > 0) this.found = null
     this.table = table
     this.absent = absent
     this.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))

@@ -29,14 +29,15 @@ const DELIMITER_NAMES: Readonly<Record<string, string>> = {
 
 const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`
 
-/** What was read and how, in sentences, the most general first. */
-export function reportSentences(report: ReadReport): string[] {
-  return [
-    howText(report),
-    ...skipped(report),
-    ...report.faults.map(faultText),
-    ...report.columns.flatMap(column => [...columnTexts(column)]),
-  ]
+/** What was read and how, in sentences, the most general first; what concerns single columns comes last. */
+export const reportSentences = (report: ReadReport): string[] => [
+  ...generalSentences(report),
+  ...report.columns.flatMap(column => [...columnTexts(column)]),
+]
+
+/** The same without what concerns single columns. */
+export function generalSentences(report: ReadReport): string[] {
+  return [howText(report), ...skipped(report), ...report.faults.map(faultText)]
 }
 
 function howText({ format, gzip, encoding, byteOrderMark, csv, json }: ReadReport): string {

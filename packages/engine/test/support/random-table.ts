@@ -79,7 +79,7 @@ export const randomRequest: fc.Arbitrary<FlowRequest> = fc.record({
     },
     { requiredKeys: [] },
   ),
-  search: fc.constantFrom('', '', 'a', 'e', 'lower', '1', 'in lo', '"a b"', '.5', 'yes', '2020-1'),
+  search: fc.constantFrom('', '', 'a', 'e', 'lower', '1', 'in lo', '"a b"', '.5', '.0', 'yes', '2020-1'),
   searchColumns: fc.subarray([...COLUMNS], { minLength: 1 }),
   group: fc.constantFrom(null, null, ...COLUMNS),
   open: fc.record({ all: fc.boolean(), except: fc.constantFrom<Value[]>([], ['Élan', null], [3, true]) }),

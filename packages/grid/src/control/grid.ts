@@ -101,6 +101,7 @@ export class Grid implements MeadowHandle {
   private foldTimer = 0
   /** The list of rows that was given last, to find what differs in the next one. */
   private heldRows: readonly RowObject[] | null = null
+  private comparing: Promise<boolean> = Promise.resolve(false)
   /** Comes with the rows that are being loaded. */
   private comingDefinition: Definition | null = null
   private unmounted = false
@@ -190,7 +191,7 @@ export class Grid implements MeadowHandle {
 
   async setRows(rows: RowsGiven, input?: DefinitionInput): Promise<void> {
     const definition = input && definitionOf(input)
-    if (Array.isArray(rows) && !definition && (await this.commitDifference(rows as RowObject[]))) return
+    if (Array.isArray(rows) && !definition && (await this.commitNext(rows as RowObject[]))) return
     this.comingDefinition = definition ?? null
     try {
       await this.loader.load(inputOf(rows))
@@ -300,14 +301,22 @@ export class Grid implements MeadowHandle {
     this.heldRows = heldOf(given)
   }
 
+  /** Lists that come in quick succession are compared each with the one before it, one after another. */
+  private commitNext(rows: readonly RowObject[]): Promise<boolean> {
+    const done = this.comparing.then(() => this.commitDifference(rows))
+    this.comparing = done.catch(() => false)
+    return done
+  }
+
   /** Rows of a new list that differ from the old are changed by their key; false where that cannot be done. */
   private async commitDifference(rows: readonly RowObject[]): Promise<boolean> {
     const { source, keyFields, description } = this.model
     const { heldRows } = this
     // The same list again was changed in place: what differs cannot be known.
-    if (!source || !heldRows || heldRows === rows || !description?.can.commit) return false
+    if (!source || !heldRows || heldRows === rows || this.loader.busy || !description?.can.commit)
+      return false
     const changes = await runSliced(diffRows(heldRows, rows, keyFields), { sliceMs: 6 })
-    if (!changes || this.model.source !== source) return false
+    if (!changes || this.loader.busy || this.model.source !== source) return false
     const fields = new Set(description.fields.map(field => field.key))
     if (changes.put?.some(row => Object.keys(row).some(key => !fields.has(key)))) return false
     const committed = await this.commit(changes)

@@ -31,6 +31,11 @@ export class RowLoader {
     this.host = host
   }
 
+  /** Rows are on their way. */
+  get busy(): boolean {
+    return this.current !== null
+  }
+
   cancel(): void {
     this.current?.abort()
   }

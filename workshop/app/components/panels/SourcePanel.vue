@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { generalSentences, reportSentences } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { inputOf, type Origin } from '~/storage/saved-grid'
 import { formatBytes, formatCount, formatMs } from '~/utils/format'
@@ -26,8 +27,10 @@ const facts = computed(() => {
 })
 /** What concerns single columns stands in the findings and beside the columns. */
 const notes = computed(() => {
-  const columns = new Set(grid.description?.fields.map(field => field.key))
-  return grid.description?.notes.filter(note => !columns.has(note.split(/ is text| was read|: \d/)[0]!)) ?? []
+  const { notes = [], reading } = grid.description ?? {}
+  if (!reading) return notes
+  const ofColumns = reportSentences(reading).slice(generalSentences(reading).length)
+  return notes.filter(note => !ofColumns.includes(note))
 })
 
 async function replace(change: Partial<Extract<Origin, { kind: 'recipe' }>>, rows?: number): Promise<void> {
