@@ -8,6 +8,7 @@ const ROOMS = [
   'table',
   'read',
   'search',
+  'expression',
   'condition',
   'order',
   'key',

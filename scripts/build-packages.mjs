@@ -1,10 +1,10 @@
-// Builds the packages with the compiler, in the order in which they import one another, the decoders of column files
+// Builds the packages with the compiler, in the order in which they import one another, what is loaded later
 // and the stand-alone file.
 import { execFileSync } from 'node:child_process'
 import { rmSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { join } from 'node:path'
-import { buildDecoders } from './build-decoders.mjs'
+import { buildLoadedLater } from './build-loaded-later.mjs'
 import { buildStandalone } from './build-standalone.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
@@ -14,7 +14,7 @@ for (const name of ['engine', 'grid', 'vue']) {
   rmSync(join(root, 'packages', name, 'dist'), { recursive: true, force: true })
   execFileSync(process.execPath, [tsc, '-p', join(root, 'packages', name)], { stdio: 'inherit' })
   if (name === 'engine') {
-    await buildDecoders(root)
+    await buildLoadedLater(root)
     await writeSchema()
   }
 }

@@ -1,7 +1,8 @@
 // One file that holds the whole grid with its worker inside, for pages without a bundler.
 import { build } from 'esbuild'
 import { copyFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { basename, join } from 'node:path'
+import { LOADED_LATER } from './build-loaded-later.mjs'
 
 export async function buildStandalone(root) {
   const common = { bundle: true, format: 'esm', minify: true, target: 'es2022', legalComments: 'none' }
@@ -10,12 +11,9 @@ export async function buildStandalone(root) {
     entryPoints: [join(root, 'packages/engine/dist/worker/entry.js')],
     write: false,
   })
-  // The decoders of column files stand beside the one file; it loads them when such a file is opened.
-  for (const name of ['arrow.js', 'parquet.js'])
-    copyFileSync(
-      join(root, 'packages/engine/dist/read/columnar', name),
-      join(root, 'packages/grid/dist', name),
-    )
+  // What is loaded later stands beside the one file.
+  for (const name of LOADED_LATER)
+    copyFileSync(join(root, 'packages/engine/dist', name), join(root, 'packages/grid/dist', basename(name)))
   await build({
     ...common,
     entryPoints: [join(root, 'packages/grid/dist/standalone-entry.js')],

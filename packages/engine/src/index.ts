@@ -10,6 +10,8 @@ export {
   type Value,
 } from './table/column.ts'
 export { shower, tagsOf, type Format, type Show } from './table/shown-text.ts'
+export { DATE_STYLES, type DateStyle } from './table/show-date.ts'
+export { NUMBER_STYLES, type NumberStyle } from './table/show-number.ts'
 export { tableFromRows, type RowObject } from './read/rows/read-rows.ts'
 export { readFile, type ReadResult } from './read/read-file.ts'
 export * from './read/read-report.ts'
@@ -31,6 +33,17 @@ export type { ChangeProblem, ChangeSet, Committed } from './edit/change-set.ts'
 export { EditableTable, type TableEdit } from './edit/editable-table.ts'
 export { keyParts, type KeyValue } from './key/key-value.ts'
 export { checkKey, proposeKeys, type KeyCheck } from './key/propose-keys.ts'
+export {
+  readExpression,
+  type ComputedColumn,
+  type ComputedProblem,
+  type ExpressionResult,
+} from './expression/expressions.ts'
+export { FACTS } from './expression/check.ts'
+export { functionHelp } from './expression/functions/index.ts'
+export { packagedTools, type ExpressionTools } from './expression/load-packaged.ts'
+export { expressionProblemText, typeWords, type ExpressionProblem, type ValueType } from './expression/problem.ts'
+export type { TextRange } from './expression/tree.ts'
 export { fold, searchWords } from './search/fold.ts'
 export { conditionSchema, type Condition, type ConditionPart } from './condition/condition.ts'
 export { conditionPhrase } from './condition/phrase.ts'
@@ -40,6 +53,8 @@ export { Flow } from './flow/flow.ts'
 export type * from './flow/request.ts'
 export { lineCountOf, ViewReader, type FlowView, type Line } from './flow/view.ts'
 export { RowSet, type Rows } from './selection/row-set.ts'
+export { EvenHeights, MeasuredHeights, type LineHeights } from './layout/line-heights.ts'
+export { pageSpan, type PageSpan } from './layout/pages.ts'
 export { ScrollMap } from './layout/scroll-map.ts'
 export { columnRun, columnsBetween, mostColumns, runWidth, type ColumnRun } from './layout/column-layout.ts'
 export {
@@ -56,6 +71,10 @@ export {
   type DefinitionProblem,
   type DefinitionResult,
 } from './definition/definition.ts'
+export type { ActionDefinition, CellDefinition } from './definition/cell-schema.ts'
+export type { Fit, Look, StyleRule } from './definition/look-schema.ts'
+export { bindingOf, styleKey, actionKey } from './definition/binding.ts'
+export { contrast, PALETTE, PAPERS, TONES, type Palette, type Tone, type ToneColours } from './definition/tones.ts'
 export {
   bindingFindings,
   type Finding,
@@ -67,7 +86,7 @@ export {
 export { findingText, remedyText } from './definition/finding-text.ts'
 export { defineFromSchema, type FromSchema, type FromSchemaResult } from './definition/from-schema.ts'
 export { renameColumn } from './definition/rename-column.ts'
-export { nearestName } from './definition/nearest.ts'
+export { nearestName } from './table/nearest-name.ts'
 export { arrangementSchema, type Arrangement } from './definition/arrangement-schema.ts'
 export { arrangementFor, orderAfterClick, shownColumns } from './definition/arrangement.ts'
 export {

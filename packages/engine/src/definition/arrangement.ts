@@ -10,6 +10,8 @@ const bare: Omit<Arrangement, 'columns'> = {
   conditions: {},
   search: '',
   group: null,
+  page: 0,
+  pageSize: null,
   open: { all: true, except: [] },
 }
 
@@ -37,6 +39,8 @@ export function arrangementFor(definition: Definition, saved: Partial<Arrangemen
     conditions: known(wanted.conditions),
     search: wanted.search,
     group: wanted.group !== null && exists.has(wanted.group) ? wanted.group : null,
+    page: wanted.page,
+    pageSize: wanted.pageSize,
     open: wanted.open,
   }
 }

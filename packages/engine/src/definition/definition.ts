@@ -3,6 +3,9 @@ import '../zod.ts'
 import type { Field, FieldType } from '../table/column.ts'
 import { migrated } from './migrate.ts'
 import { arrangementSchema } from './arrangement-schema.ts'
+import { cellSchema } from './cell-schema.ts'
+import { formatSchema, localeSchema } from './format-schema.ts'
+import { fitSchema, lookSchema, pagesSchema, styleRuleSchema } from './look-schema.ts'
 
 export const DEFINITION_VERSION = 2
 
@@ -12,27 +15,30 @@ export const columnSchema = z.object({
     .min(1)
     .describe('The field of the rows that the column shows. Fields in objects by their path: `place.site`.'),
   title: z.string().describe('What readers see as heading.'),
+  expression: z
+    .string()
+    .optional()
+    .describe('Works the column out from other fields; `key` is then a name of its own. See the guide on expressions.'),
+  help: z.string().optional().describe('A sentence about the column, shown at its heading.'),
   width: z.number().min(24).max(2000).default(140).describe('Starting width in CSS px.'),
+  minWidth: z.number().min(24).max(2000).optional().describe('Readers cannot make it narrower.'),
+  maxWidth: z.number().min(24).max(2000).optional().describe('Readers cannot make it wider.'),
+  giveWay: z
+    .int()
+    .min(1)
+    .max(99)
+    .optional()
+    .describe('Where there is no room for all columns, those with the highest number are left out first; without one, never.'),
   align: z
     .enum(['start', 'center', 'end'])
     .default('start')
     .describe('Where values stand in their cells; numbers belong at the end.'),
-  format: z
-    .object({
-      decimals: z
-        .int()
-        .min(0)
-        .max(15)
-        .optional()
-        .describe('Digits after the point; else as many as the data was written with.'),
-      date: z
-        .enum(['iso', 'medium'])
-        .optional()
-        .describe('`iso`: 2024-06-14; `medium`: 14 Jun 2024, in the words of the locale.'),
-      locale: z.string().optional().describe('BCP 47 tag; else that of the definition.'),
-    })
-    .default({})
-    .describe('How values are written.'),
+  format: formatSchema.default({}).describe('How values are written.'),
+  wrap: z
+    .boolean()
+    .default(false)
+    .describe('Whether text breaks into lines, where rows are as high as their content.'),
+  cell: cellSchema.default({ kind: 'text' }).describe('How its cells are drawn.'),
   orderable: z.boolean().default(true).describe('Whether readers may order by it.'),
   painter: z
     .string()
@@ -50,11 +56,23 @@ export const definitionSchema = z.object({
     .describe(
       'The field, or fields, whose values name a row. With none, rows are named by their position until they are replaced.',
     ),
-  locale: z.string().optional().describe('BCP 47 tag, for words in dates.'),
+  locale: localeSchema.optional().describe('BCP 47 tag, for words in dates and for numbers.'),
+  zone: formatSchema.shape.zone.describe('IANA zone that instants are shown in; else UTC.'),
   columns: z
     .array(columnSchema)
     .describe('In the order in which they stand at first. A field is shown once.'),
-  density: z.enum(['compact', 'normal', 'roomy']).default('normal').describe('Height of the rows.'),
+  density: z
+    .enum(['compact', 'normal', 'roomy'])
+    .default('normal')
+    .describe('Height of the rows, and room in the bar and foot.'),
+  rowHeight: z
+    .union([z.number().min(20).max(400), z.literal('content')])
+    .optional()
+    .describe('In CSS px, or as high as their content; else by the density.'),
+  fit: fitSchema.default({ kind: 'fill' }).describe('How high the grid is.'),
+  pages: pagesSchema.optional().describe('Shows rows in pages; without, they scroll.'),
+  look: lookSchema.prefault({}).describe('Type, stripes, rules and colours.'),
+  styles: z.array(styleRuleSchema).default([]).describe('Styles of rows and cells by expression; later ones win.'),
   start: arrangementSchema
     .partial()
     .default({})

@@ -4,7 +4,7 @@ import type { KeyCheck } from '../key/propose-keys.ts'
 import type { ColumnReading, ColumnReadOptions } from '../read/types/column-reading.ts'
 import type { TextStyle } from '../read/types/text-style.ts'
 import { textWidth, titleOf, widthFor, type ColumnDefinition, type Definition } from './definition.ts'
-import { nearestName } from './nearest.ts'
+import { nearestName } from '../table/nearest-name.ts'
 
 /** `problem`: something does not show or cannot work; `risk`: it works, but perhaps not as meant. */
 export type Severity = 'problem' | 'risk'

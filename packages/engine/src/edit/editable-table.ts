@@ -366,7 +366,7 @@ function inKindOf(column: Column, value: Value): Value {
 }
 
 /** Whole numbers that no longer are all whole, or small enough, need columns of doubles. */
-function fitting(column: Column, cells: ReadonlyMap<number, Value>): Column {
+export function fitting(column: Column, cells: ReadonlyMap<number, Value>): Column {
   if (column.kind !== 'number' || !(column.values instanceof Int32Array)) return column
   for (const value of cells.values()) {
     if (value !== null && value !== ((value as number) | 0))

@@ -147,6 +147,22 @@ export class Flow {
     }
   }
 
+  /** A flow over the same rows with other columns; what is known of columns that stay is known there too. */
+  withColumns(table: Table): Flow {
+    const next = new Flow(table, undefined, this.absent)
+    next.formats = this.formats
+    next.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))
+    next.formatsBound = this.formatsBound
+    next.codes.adopt(this.codes)
+    const same = (place: number): boolean => this.table.columns[place] === table.columns[place]
+    for (const [place, index] of this.indexes) if (same(place)) next.indexes.set(place, index)
+    next.search = next.newSearch()
+    for (const [key, kept] of this.met) if (same(this.places.get(key)!)) next.met.set(key, kept)
+    const [, searched = []] = JSON.parse(this.found?.signature ?? '[]') as [string?, number[]?]
+    if (searched.every(same)) next.found = this.found
+    return next
+  }
+
   /** Asks the same of some rows alone. */
   private *probe(rows: Uint32Array, ask: (flow: Flow) => Work<Stage<Bits | null>>): Work<Bits | null> {
     if (rows.length === 0) return null
@@ -238,7 +254,7 @@ export class Flow {
   }
 
   private newSearch(): RowSearch {
-    const alphabets = this.table.fields.map(shownAlphabet)
+    const alphabets = this.table.fields.map(field => shownAlphabet(field, this.formats[field.key]))
     return new RowSearch(
       this.table.rows,
       place => this.indexOf(place),

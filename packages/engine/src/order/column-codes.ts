@@ -75,6 +75,14 @@ export class ColumnCodes {
     for (const place of appended ? [...this.unscaled] : touched.keys()) this.unscaled.delete(place)
   }
 
+  /** Takes over what another holds of columns that are the same here. */
+  adopt(other: ColumnCodes): void {
+    const same = (place: number): boolean => other.table.columns[place] === this.table.columns[place]
+    for (const [name, codes] of other.kept)
+      if (same(Number(name.slice(name.indexOf(':') + 1)))) this.kept.set(name, codes)
+    for (const place of other.unscaled) if (same(place)) this.unscaled.add(place)
+  }
+
   private recall(name: string): Codes | undefined {
     const codes = this.kept.get(name)
     if (codes) {

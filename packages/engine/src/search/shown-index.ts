@@ -1,7 +1,7 @@
 import { emptyBits, hasBit, setBit, type Bits } from '../table/bits.ts'
 import type { Column, Field } from '../table/column.ts'
 import { valueAt } from '../table/column.ts'
-import { shownAt, type Show } from '../table/shown-text.ts'
+import { shownAt, type Format, type Show } from '../table/shown-text.ts'
 import { textAt } from '../table/text-block.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import { fold } from './fold.ts'
@@ -44,8 +44,9 @@ export type ScaledOf = () => Work<{
  * The characters that a field's shown text can hold, where those are few: a word with any other is not looked for
  * in it, and its index not built.
  */
-export function shownAlphabet(field: Field): RegExp | null {
-  return field.type === 'integer' || field.type === 'number' ? /^[-+.\deinfty]*$/ : null
+export function shownAlphabet(field: Field, format: Format = {}): RegExp | null {
+  const numeric = field.type === 'integer' || field.type === 'number'
+  return numeric && (format.number ?? 'plain') === 'plain' ? /^[-+.\deinfty]*$/ : null
 }
 
 /** Builds the index of one column, in slices. */

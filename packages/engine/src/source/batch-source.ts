@@ -51,7 +51,7 @@ export function batchSource(inner: RowSource, rest: AsyncIterator<readonly RowOb
       return asKnown(description)
     },
     describe: async () => asKnown(await inner.describe()),
-    bind: formats => inner.bind(formats),
+    bind: binding => inner.bind(binding),
     arrange: (version, request, options) => inner.arrange(version, request, options),
     facets: (request, column, limit, options) => inner.facets(request, column, limit, options),
     findRows: (keyFields, keys, options) => inner.findRows(keyFields, keys, options),

@@ -1,9 +1,9 @@
 import type { Field, Value } from '../table/column.ts'
 import { shower } from '../table/shown-text.ts'
-import type { Formats, FlowRequest, StageName } from '../flow/request.ts'
+import type { FlowRequest, StageName } from '../flow/request.ts'
 import type { Rows } from '../selection/row-set.ts'
 import { CancelledError } from '../work/work.ts'
-import type { Arranged, LineReader, RowRecord, RowSource, SourceDescription } from './row-source.ts'
+import type { Arranged, Bound, LineReader, RowRecord, RowSource, SourceDescription } from './row-source.ts'
 import { TileReader, type CellBlock } from './tile-reader.ts'
 import type { Line } from '../flow/view.ts'
 
@@ -84,9 +84,13 @@ export function computedSource(options: ComputedOptions): RowSource {
       return describe()
     },
     describe: () => Promise.resolve(describe()),
-    bind(formats: Formats): Promise<void> {
+    bind({ formats, computed }): Promise<Bound> {
       shows = fields.map(field => shower(field, formats[field.key]))
-      return Promise.resolve()
+      const problems = computed.map(({ key }) => ({
+        key,
+        problem: { code: 'source-cannot-compute' as const, at: { from: 0, to: 0 } },
+      }))
+      return Promise.resolve({ fields, problems })
     },
     async arrange(version: number, request: FlowRequest, { signal } = {}): Promise<Arranged> {
       await delay(latencyMs, signal)

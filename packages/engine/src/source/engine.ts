@@ -1,8 +1,10 @@
 import { privateMemory, type Allocate } from '../table/allocate.ts'
-import { bytesOf, valueAt, type Table } from '../table/column.ts'
+import { bytesOf, valueAt, type Field, type Table } from '../table/column.ts'
 import { shownAt, tagsOf } from '../table/shown-text.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
+import { ComputedColumns } from '../edit/computed-columns.ts'
 import { EditableTable } from '../edit/editable-table.ts'
+import type { ParsedColumns } from '../expression/expressions.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import { checkKey, proposeKeys, type KeyCheck } from '../key/propose-keys.ts'
 import { Flow } from '../flow/flow.ts'
@@ -12,7 +14,7 @@ import { lineCountOf, ViewReader, type FlowView } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
 import type { Work } from '../work/work.ts'
 import type { Loaded } from './rows-input.ts'
-import type { RowRecord, SourceDescription } from './row-source.ts'
+import type { Bound, RowRecord, SourceDescription } from './row-source.ts'
 import { cellBlock } from './view-lines.ts'
 import type { CellBlock } from './tile-reader.ts'
 
@@ -22,6 +24,8 @@ const SAMPLE_ROWS = 60
 export class Engine {
   flow: Flow
   private readonly edits: EditableTable
+  private readonly computed: ComputedColumns
+  private joined: Table
   private formats: Formats = {}
   private reader: ViewReader
   private readonly allocate: Allocate
@@ -31,19 +35,26 @@ export class Engine {
     this.loaded = loaded
     this.allocate = allocate
     this.edits = new EditableTable(loaded.table, allocate)
+    this.computed = new ComputedColumns(allocate)
+    this.joined = loaded.table
     this.flow = this.newFlow()
     this.reader = this.readerOf({ rows: null, rowCount: loaded.table.rows, groups: null })
   }
 
+  /** The rows, with the computed columns behind their own. */
   get table(): Table {
-    return this.edits.table
+    return this.joined
+  }
+
+  private get described(): readonly Field[] {
+    return this.joined.fields.filter(field => !field.internal)
   }
 
   describe(where: string, ms: number): SourceDescription {
     const { table } = this
     const { notes, reading } = this.loaded
     return {
-      fields: table.fields,
+      fields: this.described,
       total: { kind: 'exact', rows: this.edits.total },
       can: {
         order: true,
@@ -63,9 +74,16 @@ export class Engine {
     }
   }
 
-  bind(formats: Formats): void {
+  /** Sets formats and computed columns. Must not run while a request is being answered. */
+  *bind(formats: Formats, parsed: ParsedColumns): Work<Bound> {
     this.formats = formats
+    const { columns } = this.table
+    yield* this.computed.make(parsed, this.edits.table, true)
+    this.joined = this.computed.behind(this.edits.table)
+    const same = this.joined.columns.length === columns.length && this.joined.columns.every((c, i) => c === columns[i])
+    if (!same) this.flow = this.flow.withColumns(this.joined)
     this.flow.bind(formats)
+    return { fields: this.described, problems: this.computed.problems }
   }
 
   *arrange(request: FlowRequest): Work<{ view: FlowView; report: FlowReport }> {
@@ -99,18 +117,22 @@ export class Engine {
   }
 
   checkKey(keyFields: readonly string[]): Work<KeyCheck> {
-    return checkKey(this.table, keyFields, this.edits.absent)
+    return checkKey(this.edits.table, keyFields, this.edits.absent)
   }
 
   proposeKeys(): Work<KeyCheck[]> {
-    return proposeKeys(this.table, this.edits.absent)
+    return proposeKeys(this.edits.table, this.edits.absent)
   }
 
   /** Must not run while a request is being answered. */
   *commit(changes: ChangeSet, keyFields: readonly string[]): Work<Committed> {
     const { edit, committed } = yield* this.edits.commit(changes, keyFields)
-    if (edit.reshaped) this.flow = this.newFlow()
-    else yield* this.flow.update(edit)
+    if (edit.reshaped) yield* this.remake()
+    else {
+      const followed = yield* this.computed.follow(edit)
+      this.joined = followed.table
+      yield* this.flow.update(followed)
+    }
     return committed
   }
 
@@ -118,8 +140,15 @@ export class Engine {
   *fold(): Work<Uint32Array | null> {
     const folded = yield* this.edits.fold()
     if (!folded) return null
-    this.flow = this.newFlow()
+    yield* this.remake()
     return folded.moved
+  }
+
+  /** Rows stand elsewhere, or fields changed. */
+  private *remake(): Work<void> {
+    yield* this.computed.remake(this.edits.table)
+    this.joined = this.computed.behind(this.edits.table)
+    this.flow = this.newFlow()
   }
 
   lineOfRow(row: number): number {
@@ -142,9 +171,10 @@ export class Engine {
     const { fields, columns } = this.table
     return rows.map(row =>
       Object.fromEntries(
-        fields.map((field, i) => {
+        fields.flatMap((field, i) => {
+          if (field.internal) return []
           const value = valueAt(columns[i], row)
-          return [field.key, field.type === 'tags' && value !== null ? tagsOf(value as string) : value]
+          return [[field.key, field.type === 'tags' && value !== null ? tagsOf(value as string) : value]]
         }),
       ),
     )
@@ -155,7 +185,7 @@ export class Engine {
   }
 
   private newFlow(): Flow {
-    const flow = new Flow(this.edits.table, undefined, this.edits.absent)
+    const flow = new Flow(this.joined, undefined, this.edits.absent)
     flow.bind(this.formats)
     return flow
   }
@@ -165,14 +195,15 @@ export class Engine {
   }
 
   private samples(): string[][] {
-    const { rows, columns } = this.table
+    const { rows, columns, fields } = this.table
     const step = Math.max(1, Math.floor(rows / SAMPLE_ROWS))
-    return columns.map((column, place) => {
+    return columns.flatMap((column, place) => {
+      if (fields[place].internal) return []
       const texts: string[] = []
       for (let row = 0; row < rows && texts.length < SAMPLE_ROWS; row += step) {
         texts.push(shownAt(column, row, this.flow.shows[place]))
       }
-      return texts
+      return [texts]
     })
   }
 }

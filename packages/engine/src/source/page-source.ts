@@ -1,11 +1,12 @@
-import type { Facets, FlowRequest, Formats } from '../flow/request.ts'
+import type { Facets, FlowRequest } from '../flow/request.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
+import { parseColumns } from '../expression/expressions.ts'
 import { CancelledError, runSliced, type Work } from '../work/work.ts'
 import { Turns } from '../work/turns.ts'
 import { Engine } from './engine.ts'
-import type { Arranged, CallOptions, RowRecord, RowSource, SourceDescription } from './row-source.ts'
+import type { Arranged, Binding, Bound, CallOptions, RowRecord, RowSource, SourceDescription } from './row-source.ts'
 import { loadTable, type RowsInput } from './rows-input.ts'
 import { ViewLines } from './view-lines.ts'
 import type { Rows } from '../selection/row-set.ts'
@@ -42,9 +43,9 @@ export class PageSource implements RowSource {
     return Promise.resolve(this.ready.describe('this page', this.opened))
   }
 
-  bind(formats: Formats): Promise<void> {
-    this.ready.bind(formats)
-    return Promise.resolve()
+  async bind({ formats, computed }: Binding): Promise<Bound> {
+    const parsed = await parseColumns(computed)
+    return await this.change(() => this.ready.bind(formats, parsed))
   }
 
   async arrange(version: number, request: FlowRequest, { signal }: CallOptions = {}): Promise<Arranged> {

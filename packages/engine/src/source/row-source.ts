@@ -1,5 +1,6 @@
 import type { ReadProblem, ReadReport } from '../read/read-report.ts'
 import { readProblemText } from '../read/report-text.ts'
+import type { ComputedColumn, ComputedProblem } from '../expression/expressions.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
@@ -53,6 +54,18 @@ export interface Progress {
   readonly unit: 'rows' | 'bytes'
 }
 
+/** How columns write their values, and which of them are worked out from others. */
+export interface Binding {
+  readonly formats: Formats
+  readonly computed: readonly ComputedColumn[]
+}
+
+/** What came of a binding: the fields there are now, and what is wrong with computed ones that are not there. */
+export interface Bound {
+  readonly fields: readonly Field[]
+  readonly problems: readonly ComputedProblem[]
+}
+
 export interface CallOptions {
   readonly signal?: AbortSignal
   readonly onProgress?: (progress: Progress) => void
@@ -95,8 +108,8 @@ export interface RowSource {
   open(options?: CallOptions): Promise<SourceDescription>
   /** How things stand now; rows may have come or changed since the rows were opened. */
   describe(): Promise<SourceDescription>
-  /** Sets how columns write their values; holds for the next `arrange`. */
-  bind(formats: Formats): Promise<void>
+  /** Sets how columns write their values and which are computed; holds for the next `arrange`. */
+  bind(binding: Binding): Promise<Bound>
   arrange(version: number, request: FlowRequest, options?: CallOptions): Promise<Arranged>
   /** Values with counts under everything else that the request asks. */
   facets(request: FlowRequest, column: string, limit: number, options?: CallOptions): Promise<Facets>

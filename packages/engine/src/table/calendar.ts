@@ -37,3 +37,26 @@ export function isoClock(ms: number): string {
 
 /** `2024-06-14 09:30:00` for milliseconds. */
 export const isoTime = (ms: number): string => `${isoDay(Math.floor(ms / DAY_MS))} ${isoClock(ms)}`
+
+export interface CivilDay {
+  readonly year: number
+  /** 1 to 12. */
+  readonly month: number
+  readonly day: number
+}
+
+/** The calendar day of a day number; the inverse of `dayNumber`, by the same author's algorithm. */
+export function civilDay(day: number): CivilDay {
+  const z = day + 719_468
+  const era = Math.floor(z / 146_097)
+  const dayOfEra = z - era * 146_097
+  const yearOfEra = Math.floor(
+    (dayOfEra - Math.floor(dayOfEra / 1460) + Math.floor(dayOfEra / 36_524) - Math.floor(dayOfEra / 146_096)) /
+      365,
+  )
+  const dayOfYear = dayOfEra - (365 * yearOfEra + Math.floor(yearOfEra / 4) - Math.floor(yearOfEra / 100))
+  const shifted = Math.floor((5 * dayOfYear + 2) / 153)
+  const month = shifted < 10 ? shifted + 3 : shifted - 9
+  const year = yearOfEra + era * 400 + (month <= 2 ? 1 : 0)
+  return { year, month, day: dayOfYear - Math.floor((153 * shifted + 2) / 5) + 1 }
+}

@@ -20,6 +20,10 @@ export interface Field {
   readonly zoned?: boolean
   /** For `integer`: values lie beyond ±2^53 and are kept exact, see `WideColumn`. */
   readonly wide?: boolean
+  /** It is worked out from other fields, and cannot be written to. */
+  readonly computed?: boolean
+  /** It serves the grid itself: it is neither described nor part of a row's record. */
+  readonly internal?: boolean
 }
 
 interface AnyColumn {

@@ -1,14 +1,28 @@
 import type { Column, Field, Value } from './column.ts'
 import { valueAt } from './column.ts'
-import { DAY_MS, isoClock, isoDay, isoTime } from './calendar.ts'
+import { showDay, showTime, showTimeOfDay, type DateStyle } from './show-date.ts'
+import { showNumber, type NumberStyle } from './show-number.ts'
 
 /** How a column's values are written. What is not given follows from the field. */
 export interface Format {
   /** Digits after the point; default: as many as the data was written with. */
   readonly decimals?: number
-  /** `iso`: 2024-06-14; `medium`: 14 Jun 2024 in the locale's own words. Default `iso`. */
-  readonly date?: 'iso' | 'medium'
+  /** Default `plain`: digits, a point and nothing else. The others write as the locale does. */
+  readonly number?: NumberStyle
+  /** ISO 4217 code for `currency`. */
+  readonly currency?: string
+  /** CLDR name for `unit`, for example `kilometer-per-hour`. */
+  readonly unit?: string
+  /** Default `iso`: 2024-06-14. The others write as the locale does. */
+  readonly date?: DateStyle
+  /** IANA name of the zone that instants are shown in; default UTC. */
+  readonly zone?: string
+  /** Words of a boolean; default `yes` and `no`. */
+  readonly yes?: string
+  readonly no?: string
   readonly locale?: string
+  /** Milliseconds since 1970 that `relative` counts from; default: the present. */
+  readonly now?: number
 }
 
 /** Writes a value as the reader sees it; a missing one is the empty text. */
@@ -20,70 +34,50 @@ export function shower(field: Field, format: Format = {}): Show {
   return value => (value === null ? '' : show(value))
 }
 
+/** Beyond this many different values what was written is forgotten, so that memory is bounded. */
+const MOST_REMEMBERED = 32_768
+
 function showPresent(field: Field, format: Format): (value: string | number | boolean) => string {
   switch (field.type) {
     case 'text':
       return value => value as string
     case 'tags':
       return value => tagsOf(value as string).join(', ')
-    case 'boolean':
-      return value => (value ? 'yes' : 'no')
+    case 'boolean': {
+      const { yes = 'yes', no = 'no' } = format
+      return value => (value ? yes : no)
+    }
     case 'integer':
-      if (field.wide) return String
-      return showNumber(format.decimals ?? field.decimals ?? 0)
     case 'number':
-      return showNumber(format.decimals ?? field.decimals ?? 0)
+      return field.wide && !format.number ? String : numberShow(field, format)
     case 'date':
-      return format.date === 'medium' ? remembered(mediumDay(format.locale)) : remembered(isoDay)
+      return remembered(showDay(format))
     case 'time':
-      return value => isoClock(value as number)
+      return remembered(showTimeOfDay(format))
     case 'datetime':
-      return showTime(field, format)
+      return remembered(showTime(field.zoned ?? false, format))
   }
+}
+
+function numberShow(field: Field, format: Format): (value: string | number | boolean) => string {
+  const show = showNumber(format, field.decimals ?? 0)
+  // Plain digits are written faster than they are looked up.
+  return format.number && format.number !== 'plain' ? remembered(show) : (show as (value: unknown) => string)
 }
 
 /** The texts of a tags value. */
 export const tagsOf = (value: string): readonly string[] => JSON.parse(value) as string[]
 
-function showNumber(decimals: number): (value: string | number | boolean) => string {
-  // toFixed turns to exponents at 1e21 and would pad them with wrong digits before.
-  return value => {
-    const number = value as number
-    if (!Number.isFinite(number) || Math.abs(number) >= 1e15) return String(number)
-    return number.toFixed(decimals)
-  }
-}
-
-function mediumDay(locale: string | undefined): (day: number) => string {
-  const format = new Intl.DateTimeFormat(locale ?? 'en-GB', {
-    day: '2-digit',
-    month: 'short',
-    year: 'numeric',
-    timeZone: 'UTC',
-  })
-  return day => format.format(day * DAY_MS)
-}
-
-function showTime(field: Field, format: Format): (value: string | number | boolean) => string {
-  const end = field.zoned ? ' UTC' : ''
-  if (format.date !== 'medium') return value => isoTime(value as number) + end
-  const day = remembered(mediumDay(format.locale))
-  return value => {
-    const ms = value as number
-    return `${day(Math.floor(ms / DAY_MS))} ${isoClock(ms).slice(0, 5)}${end}`
-  }
-}
-
-/** Days recur: each is written once. The memory is bounded by the days of about 90 years. */
-function remembered(write: (day: number) => string): (value: string | number | boolean) => string {
+/** Values recur: each is written once. */
+function remembered(write: (value: number) => string): (value: string | number | boolean) => string {
   const known = new Map<number, string>()
   return value => {
-    const day = value as number
-    let text = known.get(day)
+    const number = value as number
+    let text = known.get(number)
     if (text === undefined) {
-      text = write(day)
-      if (known.size > 32_768) known.clear()
-      known.set(day, text)
+      text = write(number)
+      if (known.size > MOST_REMEMBERED) known.clear()
+      known.set(number, text)
     }
     return text
   }

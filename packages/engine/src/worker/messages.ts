@@ -2,10 +2,10 @@ import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
 import type { Table } from '../table/column.ts'
-import type { Facets, FlowReport, FlowRequest, Formats } from '../flow/request.ts'
+import type { Facets, FlowReport, FlowRequest } from '../flow/request.ts'
 import type { FlowView } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
-import type { Progress, RowRecord, SourceDescription, SourceProblem } from '../source/row-source.ts'
+import type { Binding, Bound, Progress, RowRecord, SourceDescription, SourceProblem } from '../source/row-source.ts'
 import type { RowsInput } from '../source/rows-input.ts'
 import type { CellBlock } from '../source/tile-reader.ts'
 
@@ -17,7 +17,8 @@ export interface Calls {
     answer: { description: SourceDescription; table: Table | null }
   }
   describe: { args: object; answer: SourceDescription }
-  bind: { args: { formats: Formats }; answer: null }
+  /** `table`: with the computed columns, where the page reads it itself. */
+  bind: { args: { binding: Binding }; answer: { bound: Bound; table: Table | null } }
   arrange: {
     args: { version: number; request: FlowRequest }
     answer: { report: FlowReport; lineCount: number; view: FlowView | null }

@@ -3,6 +3,7 @@ import { lineCountOf } from '../flow/view.ts'
 import { Engine } from '../source/engine.ts'
 import { SourceError, type SourceDescription } from '../source/row-source.ts'
 import { loadTable } from '../source/rows-input.ts'
+import { parseColumns } from '../expression/expressions.ts'
 import type { Table } from '../table/column.ts'
 import { CancelledError, runSliced, type Work } from '../work/work.ts'
 import { Turns } from '../work/turns.ts'
@@ -66,9 +67,12 @@ class Server {
         return await this.open(message.args, message.id, cancelled)
       case 'describe':
         return this.describe()
-      case 'bind':
-        this.ready.bind(message.args.formats)
-        return null
+      case 'bind': {
+        const { formats, computed } = message.args.binding
+        const parsed = await parseColumns(computed)
+        const bound = await this.change(() => this.ready.bind(formats, parsed))
+        return { bound, table: this.sharedTable }
+      }
       case 'arrange':
         return await this.arrange(message.args, cancelled)
       case 'facets': {
@@ -164,9 +168,10 @@ class Server {
   /** Search indexes are built in the pauses, column by column; a call ends that until the next pause. */
   private prepareWhenIdle(): void {
     if (this.busy > 0 || this.idleWork || this.arranged < 0) return
-    const { table, flow } = this.ready
-    const texts = table.fields.filter(field => field.type === 'text')
-    const others = table.fields.filter(field => field.type !== 'text')
+    const { flow } = this.ready
+    const fields = this.ready.table.fields.filter(field => !field.internal)
+    const texts = fields.filter(field => field.type === 'text')
+    const others = fields.filter(field => field.type !== 'text')
     const work = flow.prepareSearch([...texts, ...others].map(field => field.key))
     this.idleWork = this.run(work, () => this.busy > 0)
       .catch(() => {})

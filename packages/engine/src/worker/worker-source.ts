@@ -10,6 +10,8 @@ import type { Rows } from '../selection/row-set.ts'
 import {
   SourceError,
   type Arranged,
+  type Binding,
+  type Bound,
   type CallOptions,
   type LineReader,
   type Progress,
@@ -80,9 +82,11 @@ export class WorkerSource implements RowSource {
     return this.call('describe', {})
   }
 
-  async bind(formats: Formats): Promise<void> {
-    this.formats = formats
-    await this.call('bind', { formats })
+  async bind(binding: Binding): Promise<Bound> {
+    this.formats = binding.formats
+    const { bound, table } = await this.call('bind', { binding })
+    this.table = table ?? this.table
+    return bound
   }
 
   async arrange(version: number, request: FlowRequest, options: CallOptions = {}): Promise<Arranged> {

@@ -1,0 +1,27 @@
+import type { parseExpression } from './packaged/parser.ts'
+import type { compilePattern } from './packaged/pattern.ts'
+
+/** What expressions need beyond the engine itself; each is loaded when first asked for. */
+export interface ExpressionTools {
+  readonly parser: () => Promise<{ readonly parseExpression: typeof parseExpression }>
+  readonly pattern: () => Promise<{ readonly compilePattern: typeof compilePattern }>
+}
+
+// As with the decoders of files: the addresses are written so that bundlers leave the files where they stand.
+const load = async (name: string, beside: string): Promise<unknown> => {
+  const base = (globalThis as { __MEADOW_BASE__?: string }).__MEADOW_BASE__
+  const url = base ? new URL(`./${name}.js`, base).href : beside
+  return (await import(/* @vite-ignore */ /* webpackIgnore: true */ url)) as unknown
+}
+
+/** The parser and the patterns that ship beside the engine. */
+export const packagedTools: ExpressionTools = {
+  parser: () =>
+    load('parser', new URL('./packaged/parser.js', import.meta.url).href) as ReturnType<
+      ExpressionTools['parser']
+    >,
+  pattern: () =>
+    load('pattern', new URL('./packaged/pattern.js', import.meta.url).href) as ReturnType<
+      ExpressionTools['pattern']
+    >,
+}

@@ -1,0 +1,91 @@
+import { DAY_MS, isoClock, isoDay, isoTime } from './calendar.ts'
+import type { Format } from './shown-text.ts'
+import { zoneOffset } from './zone.ts'
+
+export const DATE_STYLES = ['iso', 'short', 'medium', 'long', 'month', 'relative'] as const
+
+/** `iso`: 2024-06-14; `short`: 14/06/2024; `medium`: 14 Jun 2024; `month`: June 2024; `relative`: 3 days ago. */
+export type DateStyle = (typeof DATE_STYLES)[number]
+
+const STYLES: Readonly<Record<Exclude<DateStyle, 'iso' | 'relative'>, Intl.DateTimeFormatOptions>> = {
+  short: { day: '2-digit', month: '2-digit', year: 'numeric' },
+  medium: { day: '2-digit', month: 'short', year: 'numeric' },
+  long: { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' },
+  month: { month: 'long', year: 'numeric' },
+}
+
+const localeOf = (format: Format): string => format.locale ?? 'en-GB'
+
+/** Writes day numbers. */
+export function showDay(format: Format): (day: number) => string {
+  if (format.date === 'relative') {
+    const today = Math.floor((format.now ?? Date.now()) / DAY_MS)
+    const relative = relativeTo(format)
+    return day => relative((day - today) * DAY_MS, DAY_MS)
+  }
+  return writeDay(format)
+}
+
+function writeDay({ date = 'iso', locale = 'en-GB' }: Format): (day: number) => string {
+  if (date === 'iso' || date === 'relative') return isoDay
+  const intl = new Intl.DateTimeFormat(locale, { ...STYLES[date], timeZone: 'UTC' })
+  return day => intl.format(day * DAY_MS)
+}
+
+/** Writes milliseconds of a day. */
+export function showTimeOfDay({ date = 'iso', locale = 'en-GB' }: Format): (ms: number) => string {
+  if (date === 'iso' || date === 'relative') return isoClock
+  const style = date === 'short' || date === 'month' ? 'short' : 'medium'
+  const intl = new Intl.DateTimeFormat(locale, { timeStyle: style, timeZone: 'UTC' })
+  return ms => intl.format(ms)
+}
+
+/**
+ * Writes dates with time, in milliseconds. Instants are shown in the format's zone, with its short name behind them;
+ * wall time as it is.
+ */
+export function showTime(zoned: boolean, format: Format): (ms: number) => string {
+  const { date = 'iso', zone } = format
+  if (date === 'relative') {
+    const now = format.now ?? Date.now()
+    const relative = relativeTo(format)
+    return ms => relative(ms - now, 1000)
+  }
+  const offset = zoned && zone ? zoneOffset(zone) : null
+  const local = (ms: number): number => (offset ? ms + offset(ms) : ms)
+  const end = zoned ? zoneName(offset ? zone : undefined) : () => ''
+  if (date === 'iso') return ms => isoTime(local(ms)) + end(ms)
+  const day = writeDay(format)
+  const dayOnly = date === 'month'
+  return ms => {
+    const at = local(ms)
+    const text = day(Math.floor(at / DAY_MS))
+    return dayOnly ? text : `${text} ${isoClock(at).slice(0, 5)}${end(ms)}`
+  }
+}
+
+function zoneName(zone: string | undefined): (ms: number) => string {
+  if (!zone || zone === 'UTC') return () => ' UTC'
+  const intl = new Intl.DateTimeFormat('en-GB', { timeZone: zone, timeZoneName: 'short' })
+  return ms => ` ${intl.formatToParts(ms).find(part => part.type === 'timeZoneName')?.value ?? zone}`
+}
+
+const UNITS: readonly (readonly [Intl.RelativeTimeFormatUnit, number])[] = [
+  ['year', 365.2425 * DAY_MS],
+  ['month', (365.2425 / 12) * DAY_MS],
+  ['week', 7 * DAY_MS],
+  ['day', DAY_MS],
+  ['hour', 3_600_000],
+  ['minute', 60_000],
+  ['second', 1000],
+]
+
+/** Writes a distance in time in the largest unit that it holds one of; no finer than `finest`. */
+function relativeTo(format: Format): (ms: number, finest: number) => string {
+  const intl = new Intl.RelativeTimeFormat(localeOf(format), { numeric: 'auto' })
+  return (ms, finest) => {
+    const fits = UNITS.find(([, size]) => Math.abs(ms) >= size || size <= finest)
+    const [unit, size] = fits ?? UNITS[UNITS.length - 1]
+    return intl.format(Math.trunc(ms / size), unit)
+  }
+}
