@@ -3,7 +3,7 @@ import { defineFrom, readDefinition, type Definition } from '../src/definition/d
 import { bindingFindings, type Finding, type FindingsAsked } from '../src/definition/findings.ts'
 import { findingText, remedyText } from '../src/definition/finding-text.ts'
 import { defineFromSchema } from '../src/definition/from-schema.ts'
-import { nearestName } from '../src/definition/nearest.ts'
+import { nearestName } from '../src/table/nearest-name.ts'
 import { checkKey, proposeKeys } from '../src/key/propose-keys.ts'
 import { loadTable } from '../src/source/rows-input.ts'
 import { Engine } from '../src/source/engine.ts'

@@ -1,4 +1,4 @@
-import type { Value } from '@vast-meadow/engine'
+import type { KeyValue, RowRecord, Value } from '@vast-meadow/engine'
 
 /** The cell that a painter draws. */
 export interface PaintedCell {
@@ -14,7 +14,8 @@ export interface PaintedCell {
 
 /**
  * Draws the cells of a column with elements of its own. Cells are recycled: `update` is called again with another
- * row for as long as the cell is in view, `release` when it is given up.
+ * row for as long as the cell is in view, `release` when it is given up. A painter that throws is switched off: its
+ * cells show their text, and a `problem` event says so.
  */
 export interface CellPainter<State = unknown> {
   /** Puts elements into the empty cell and returns what `update` needs to find them. */
@@ -22,3 +23,15 @@ export interface CellPainter<State = unknown> {
   update(state: State, cell: PaintedCell): void
   release?(state: State): void
 }
+
+/** The row that an action was asked for. */
+export interface ActionCall {
+  /** The action's name in the definition. */
+  readonly name: string
+  readonly column: string
+  readonly key: KeyValue
+  readonly record: RowRecord
+}
+
+/** What happens with the row when an action's button is pressed, after the confirmation where one is asked. */
+export type CellAction = (call: ActionCall) => void

@@ -156,7 +156,7 @@ describe('geometry', () => {
   it('puts the boxes first, pinned columns at their edges, and counts places through', () => {
     const model = modelOf()
     model.apply({ pinnedStart: ['planted'], pinnedEnd: ['name'], widths: { height: 90 } }, 'code')
-    const geometry = geometryOf(model.definition!, model.arrangement, 400)
+    const geometry = geometryOf(model.definition!, model.arrangement, 400, false)
     expect(columnsInOrder(geometry)).toEqual([SELECT_COLUMN, 'planted', 'height', 'name'])
     expect([...geometry.start.offsets, ...geometry.middle.offsets]).toEqual([0, 38, 158, 0, 90])
     expect(geometry.width).toBe(38 + 120 + 90 + 100)
@@ -173,7 +173,7 @@ it('a page source is a row source for the model', async () => {
   const model = new GridModel(() => {})
   model.takeSource(source, await source.open(), true)
   model.define(model.fittingDefinition(null, model.description!), {})
-  await source.bind(model.formats)
+  await source.bind(model.binding)
   const { lines } = await source.arrange(1, model.request())
   expect(lines.text(2, 2, 'n')).toBe('3')
 })

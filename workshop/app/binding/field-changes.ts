@@ -10,12 +10,14 @@ export interface FieldChanges {
 
 /** null: the fields are those that the definition shows. */
 export function changedFields(definition: Definition, fields: readonly Field[]): FieldChanges | null {
+  // What is worked out comes from the definition, not with the rows.
+  fields = fields.filter(field => !field.computed)
   const known = new Set(fields.map(field => field.key))
   const shown = new Set(definition.columns.map(column => column.key))
   const added = fields.map(field => field.key).filter(key => !shown.has(key))
   const free = new Set(added)
   const gone = definition.columns
-    .filter(column => !known.has(column.key))
+    .filter(column => !known.has(column.key) && column.expression === undefined)
     .map(({ key, title }) => {
       const renamedTo = nearestName(key, [...free]) ?? nearestName(title, [...free])
       if (renamedTo !== null) free.delete(renamedTo)

@@ -1,6 +1,7 @@
 import type { DefinitionInput, RecipeInput } from '@vast-meadow/engine'
 import surveyDefinition from '../../../demo/survey-sightings.grid.json'
 import surveyRecipe from '../../../demo/survey-sightings.recipe.json'
+import seedDefinition from '../../../demo/seed-library.grid.json'
 import seedLibraryUrl from '../../../demo/seed-library.csv?url'
 import type { Origin } from '~/storage/saved-grid'
 import { soilProbes } from './soil-probes'
@@ -17,6 +18,7 @@ export interface Demo {
   open(rows: number): Promise<{ origin: Origin; definition: DefinitionInput | null; file: Blob | null }>
 }
 
+const seedGrid = seedDefinition as DefinitionInput
 const survey = surveyRecipe as RecipeInput
 const surveyGrid = surveyDefinition as DefinitionInput
 
@@ -54,7 +56,7 @@ export const demos: readonly Demo[] = [
   {
     name: 'seeds',
     title: 'Seed library',
-    about: 'A CSV file with texts, dates, prices, links and gaps, read the way a file of your own is.',
+    about: 'A CSV file drawn with pictures, links, badges, bars and actions, read the way a file of your own is.',
     rows: 1200,
     columns: 13,
     sizes: [1200],
@@ -63,7 +65,7 @@ export const demos: readonly Demo[] = [
       const file = await response.blob()
       return {
         origin: { kind: 'file', name: 'seed-library.csv', bytes: file.size, kept: true },
-        definition: null,
+        definition: seedGrid,
         file,
       }
     },

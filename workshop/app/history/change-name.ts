@@ -10,6 +10,8 @@ const NAMES: Readonly<Record<keyof Arrangement, string>> = {
   conditions: 'condition',
   search: 'search',
   group: 'grouping',
+  page: 'page',
+  pageSize: 'page size',
   open: 'open groups',
 }
 

@@ -38,6 +38,7 @@ export const useFindings = defineStore('findings', () => {
       samples: description.samples,
       readings: description.reading?.columns ?? [],
       key: key.value,
+      expressions: grid.handle?.expressionProblems ?? [],
       proposedKeys: proposedKeys.value,
     })
   })

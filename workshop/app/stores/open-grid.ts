@@ -72,6 +72,9 @@ export const useOpenGrid = defineStore('open-grid', () => {
   /** A state of the history is being put back; what the grid tells meanwhile is no change of its own. */
   let restoring = 0
 
+  /** The fields that come with the rows, without those that are worked out. */
+  const ownFields = computed(() => description.value?.fields.filter(field => !field.computed) ?? [])
+
   async function load(id: string): Promise<boolean> {
     close()
     const grid = (await gridById(id).catch(() => undefined)) ?? freshGrid(id)
@@ -103,7 +106,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
     arrangement.value = mounted.arrangement
     history.value ??= startHistory(bound())
     const grid = saved.value
-    const columns = description.value?.fields.length ?? 0
+    const columns = ownFields.value.length
     if (grid && (grid.rows !== told.total || grid.columns !== columns || !grid.definition)) saveLater()
   }
 
@@ -238,7 +241,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
     const mounted = handle.value
     problem.value = ''
     if (!mounted) return false
-    const before = description.value?.fields
+    const before = ownFields.value
     try {
       await mounted.setRows(source, wanted ?? definition.value ?? undefined)
     } catch {
@@ -248,9 +251,9 @@ export const useOpenGrid = defineStore('open-grid', () => {
     }
     saved.value = { ...saved.value!, origin }
     definition.value = mounted.definition
-    const fields = description.value?.fields ?? []
+    const fields = ownFields.value
     const sameFields =
-      JSON.stringify(before?.map(({ key }) => key)) === JSON.stringify(fields.map(({ key }) => key))
+      JSON.stringify(before.map(({ key }) => key)) === JSON.stringify(fields.map(({ key }) => key))
     fieldChanges.value = sameFields ? null : changedFields(definition.value!, fields)
     saveLater()
     return true
@@ -307,7 +310,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
       definition: mounted.definition,
       arrangement: inUse ? (built ?? mounted.arrangement) : mounted.arrangement,
       rows: report.value?.total ?? grid.rows,
-      columns: description.value?.fields.length ?? grid.columns,
+      columns: ownFields.value.length || grid.columns,
       changed: Date.now(),
     }
   }
@@ -436,5 +439,6 @@ export const useOpenGrid = defineStore('open-grid', () => {
     fileForHandover,
     close,
     titleOf,
+    ownFields,
   }
 })

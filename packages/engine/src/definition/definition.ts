@@ -175,5 +175,6 @@ export function columnFor(field: Field, samples: readonly string[]): ColumnDefin
     // A title has its sort mark beside it.
     width: widthFor([`${title}   `, ...samples]),
     align: isNumeric(field.type) ? 'end' : 'start',
+    cell: { kind: field.type === 'boolean' ? 'check' : field.type === 'tags' ? 'tags' : 'text' },
   })
 }

@@ -1,3 +1,4 @@
+import { expressionProblemText } from '../expression/problem.ts'
 import { styleText } from '../read/types/text-style.ts'
 import type { Finding, Remedy } from './findings.ts'
 
@@ -10,6 +11,8 @@ export function findingText(finding: Finding): string {
   switch (finding.code) {
     case 'field-not-in-data':
       return `The column “${finding.key}” shows nothing: the rows have no such field.`
+    case 'expression-wrong':
+      return `${expressionPlace(finding)} is not there: ${expressionProblemText(finding.problem)}`
     case 'key-not-in-data':
       return `The key ${list(finding.fields)} is not in the rows, so rows cannot be named.`
     case 'key-missing':
@@ -37,6 +40,11 @@ export function findingText(finding: Finding): string {
   }
 }
 
+function expressionPlace({ of, key }: Extract<Finding, { code: 'expression-wrong' }>): string {
+  if (of === 'style') return `Style rule ${key}`
+  return of === 'column' ? `The computed column “${key}”` : `The condition of an action in “${key}”`
+}
+
 const quoted = (examples: readonly string[]): string =>
   examples
     .slice(0, 3)
@@ -56,6 +64,8 @@ export function remedyText(finding: Finding, remedy: Remedy): string {
       return definition.columns.some(({ key }) => key === finding.nearest)
         ? `Show “${finding.nearest}” instead`
         : 'Remove the column'
+    case 'expression-wrong':
+      return finding.of === 'column' ? 'Remove the column' : 'Remove the rule'
     case 'title-missing':
       return `Call it “${finding.proposed}”`
     case 'title-doubled':

@@ -4,6 +4,9 @@ import type { KeyCheck } from '../key/propose-keys.ts'
 import type { ColumnReading, ColumnReadOptions } from '../read/types/column-reading.ts'
 import type { TextStyle } from '../read/types/text-style.ts'
 import { textWidth, titleOf, widthFor, type ColumnDefinition, type Definition } from './definition.ts'
+import { actionKey, styleKey } from './binding.ts'
+import type { ComputedProblem } from '../expression/expressions.ts'
+import type { ExpressionProblem } from '../expression/problem.ts'
 import { nearestName } from '../table/nearest-name.ts'
 
 /** `problem`: something does not show or cannot work; `risk`: it works, but perhaps not as meant. */
@@ -54,6 +57,13 @@ export type FindingFacts =
   | { readonly code: 'title-missing'; readonly key: string; readonly proposed: string }
   | { readonly code: 'title-doubled'; readonly key: string; readonly title: string; readonly other: string }
   | {
+      readonly code: 'expression-wrong'
+      /** The column's key, or of a style rule or an action its place. */
+      readonly key: string
+      readonly of: 'column' | 'style' | 'action'
+      readonly problem: ExpressionProblem
+    }
+  | {
       readonly code: 'width-cuts-off'
       readonly key: string
       readonly width: number
@@ -85,6 +95,8 @@ export interface FindingsAsked {
   readonly readings: readonly ColumnReading[]
   /** How the definition's key does; null: it has none, or it was not looked at. */
   readonly key: KeyCheck | null
+  /** Expressions that could not be bound. */
+  readonly expressions?: readonly ComputedProblem[]
   /** Fields that would name every row. */
   readonly proposedKeys: readonly KeyCheck[]
 }
@@ -96,6 +108,7 @@ const CUT_SHARE = 0.1
 export function bindingFindings(asked: FindingsAsked): Finding[] {
   const found = [
     ...fieldFindings(asked),
+    ...expressionFindings(asked),
     ...keyFindings(asked),
     ...readingFindings(asked),
     ...titleFindings(asked),
@@ -121,8 +134,8 @@ function* fieldFindings({ definition, fields }: FindingsAsked): Iterable<Finding
   const known = new Set(fields.map(field => field.key))
   const shown = new Set(definition.columns.map(column => column.key))
   const free = [...known].filter(key => !shown.has(key))
-  for (const [i, { key }] of definition.columns.entries()) {
-    if (known.has(key)) continue
+  for (const [i, { key, expression }] of definition.columns.entries()) {
+    if (known.has(key) || expression !== undefined) continue
     const nearest = nearestName(key, free)
     const remedies = [withColumn(definition, key, null)]
     if (nearest !== null) remedies.unshift(withColumn(definition, key, { key: nearest }))
@@ -134,6 +147,25 @@ function* fieldFindings({ definition, fields }: FindingsAsked): Iterable<Finding
       nearest,
       remedies,
     }
+  }
+}
+
+function* expressionFindings({ definition, expressions = [] }: FindingsAsked): Iterable<Finding> {
+  const { columns, styles } = definition
+  for (const { key, problem } of expressions) {
+    const facts = { code: 'expression-wrong', severity: 'problem', key, problem } as const
+    const column = columns.findIndex(other => other.key === key)
+    const style = styles.findIndex((_, nth) => styleKey(nth) === key)
+    const acting = columns.findIndex(
+      ({ key: name, cell }) => cell.kind === 'actions' && cell.actions.some(action => actionKey(name, action.name) === key),
+    )
+    if (column >= 0)
+      yield { ...facts, of: 'column', place: `columns.${column}.expression`, remedies: [withColumn(definition, key, null)] }
+    else if (style >= 0) {
+      const remedies: Remedy[] = [{ kind: 'define', definition: { ...definition, styles: styles.toSpliced(style, 1) } }]
+      yield { ...facts, key: String(style + 1), of: 'style', place: `styles.${style}.when`, remedies }
+    } else if (acting >= 0)
+      yield { ...facts, key: columns[acting].key, of: 'action', place: `columns.${acting}.cell`, remedies: [] }
   }
 }
 

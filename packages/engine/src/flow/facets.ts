@@ -1,4 +1,4 @@
-import { andInto, countBits, fullBits, hasBit, listBits, type Bits } from '../table/bits.ts'
+import { andInto, andNotInto, countBits, fullBits, hasBit, listBits, type Bits } from '../table/bits.ts'
 import { valueAt } from '../table/column.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import { extent } from '../order/number-codes.ts'
@@ -59,13 +59,26 @@ function* histogram(
   if (column.kind !== 'number') return { low: null, high: null, histogram: [] }
   const { low, high } = yield* extent(column)
   if (low > high) return { low: null, high: null, histogram: [] }
-  const bars = new Array<number>(HISTOGRAM_BARS).fill(0)
-  const step = (high - low) / HISTOGRAM_BARS || 1
-  for (let row = 0; row < flow.table.rows; row++) {
-    if (hasBit(among, row) && !(column.missing && hasBit(column.missing, row))) {
-      bars[Math.min(HISTOGRAM_BARS - 1, Math.floor((column.values[row] - low) / step))]++
-    }
+  const present = among.slice()
+  if (column.missing) andNotInto(present, column.missing)
+  const bars = yield* numberHistogram(column.values, present, low, high, HISTOGRAM_BARS)
+  return { low, high, histogram: bars }
+}
+
+/** How many of the rows' values lie in each of equal steps from the least to the greatest. */
+export function* numberHistogram(
+  values: Float64Array | Int32Array,
+  among: Bits,
+  low: number,
+  high: number,
+  bars: number,
+): Work<number[]> {
+  const counts = new Array<number>(bars).fill(0)
+  // Halved, so that the distance of the two outermost numbers there are is still one.
+  const step = (high / 2 - low / 2) / bars || 1
+  for (let row = 0; row < values.length; row++) {
+    if (hasBit(among, row)) counts[Math.min(bars - 1, Math.floor((values[row] / 2 - low / 2) / step))]++
     if (row % SLICE === SLICE - 1) yield
   }
-  return { low, high, histogram: bars }
+  return counts
 }

@@ -85,6 +85,11 @@ export class Flow {
     return this.shownBy
   }
 
+  /** Rows of the table that are no longer there; null: all are. */
+  get gone(): Bits | null {
+    return this.absent
+  }
+
   /** Rows that are there. */
   get total(): number {
     return this.table.rows - (this.absent ? countBits(this.absent) : 0)

@@ -60,6 +60,22 @@ export interface ValueCount {
   readonly count: number
 }
 
+/** What a column holds over all rows. */
+export interface Profile {
+  readonly rows: number
+  readonly missing: number
+  /** How many different values there are; null: too many to be worth counting. */
+  readonly distinct: number | null
+  /** The most frequent values of texts and truths. */
+  readonly values: readonly ValueCount[]
+  /** For numbers and dates. */
+  readonly low: number | null
+  readonly high: number | null
+  readonly lowShown?: string
+  readonly highShown?: string
+  readonly histogram: readonly number[]
+}
+
 /** What values a column holds under the search and all other columns' conditions. */
 export interface Facets {
   /** The most frequent values first, at most as many as asked for; none for columns of mostly different numbers. */

@@ -54,6 +54,7 @@ export function batchSource(inner: RowSource, rest: AsyncIterator<readonly RowOb
     bind: binding => inner.bind(binding),
     arrange: (version, request, options) => inner.arrange(version, request, options),
     facets: (request, column, limit, options) => inner.facets(request, column, limit, options),
+    profile: (column, limit, options) => inner.profile(column, limit, options),
     findRows: (keyFields, keys, options) => inner.findRows(keyFields, keys, options),
     keysOf: (keyFields, rows) => inner.keysOf(keyFields, rows),
     checkKey: (keyFields, options) => inner.checkKey(keyFields, options),

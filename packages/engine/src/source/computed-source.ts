@@ -117,6 +117,7 @@ export function computedSource(options: ComputedOptions): RowSource {
       return { version, lines, report: { stages, passing: rows, total: rows, groups: 0, heldBack: {} } }
     },
     facets: () => Promise.reject(new RangeError('Computed rows cannot count values.')),
+    profile: () => Promise.reject(new RangeError('Computed rows cannot count values.')),
     findRows(keyFields, keys) {
       const found = keys.map(key => {
         const row = keyFields.length === 0 ? Number(key) : -1

@@ -9,7 +9,8 @@ import type { KeyValue } from '../key/key-value.ts'
 import { checkKey, proposeKeys, type KeyCheck } from '../key/propose-keys.ts'
 import { Flow } from '../flow/flow.ts'
 import { facets } from '../flow/facets.ts'
-import type { Facets, FlowReport, FlowRequest, Formats } from '../flow/request.ts'
+import { profile } from '../flow/profile.ts'
+import type { Facets, FlowReport, FlowRequest, Formats, Profile } from '../flow/request.ts'
 import { lineCountOf, ViewReader, type FlowView } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
 import type { Work } from '../work/work.ts'
@@ -99,6 +100,10 @@ export class Engine {
 
   facets(request: FlowRequest, column: string, limit: number): Work<Facets> {
     return facets(this.flow, request, column, limit)
+  }
+
+  profile(column: string, limit: number): Work<Profile> {
+    return profile(this.flow, column, limit)
   }
 
   *findRows(keyFields: readonly string[], keys: readonly KeyValue[]): Work<Int32Array> {

@@ -1,4 +1,4 @@
-import type { Facets, FlowRequest } from '../flow/request.ts'
+import type { Facets, FlowRequest, Profile } from '../flow/request.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
@@ -59,6 +59,10 @@ export class PageSource implements RowSource {
 
   facets(request: FlowRequest, column: string, limit: number, { signal }: CallOptions = {}): Promise<Facets> {
     return this.run(this.ready.facets(request, column, limit), () => signal?.aborted ?? false)
+  }
+
+  profile(column: string, limit: number, { signal }: CallOptions = {}): Promise<Profile> {
+    return this.run(this.ready.profile(column, limit), () => signal?.aborted ?? false)
   }
 
   findRows(

@@ -5,7 +5,7 @@ import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
 import type { Field, Value } from '../table/column.ts'
-import type { Facets, FlowReport, FlowRequest, Formats } from '../flow/request.ts'
+import type { Facets, FlowReport, FlowRequest, Formats, Profile } from '../flow/request.ts'
 import type { Line } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
 
@@ -113,6 +113,8 @@ export interface RowSource {
   arrange(version: number, request: FlowRequest, options?: CallOptions): Promise<Arranged>
   /** Values with counts under everything else that the request asks. */
   facets(request: FlowRequest, column: string, limit: number, options?: CallOptions): Promise<Facets>
+  /** What a column holds over all rows, whatever is arranged. `limit`: most values listed. */
+  profile(column: string, limit: number, options?: CallOptions): Promise<Profile>
   /** The row numbers of keys, −1 where there is none. No fields: a key is the row's own number. */
   findRows(
     keyFields: readonly string[],

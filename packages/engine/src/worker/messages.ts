@@ -2,7 +2,7 @@ import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
 import type { Table } from '../table/column.ts'
-import type { Facets, FlowReport, FlowRequest } from '../flow/request.ts'
+import type { Facets, FlowReport, FlowRequest, Profile } from '../flow/request.ts'
 import type { FlowView } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
 import type { Binding, Bound, Progress, RowRecord, SourceDescription, SourceProblem } from '../source/row-source.ts'
@@ -24,6 +24,7 @@ export interface Calls {
     answer: { report: FlowReport; lineCount: number; view: FlowView | null }
   }
   facets: { args: { request: FlowRequest; column: string; limit: number }; answer: Facets }
+  profile: { args: { column: string; limit: number }; answer: Profile }
   findRows: { args: { keyFields: readonly string[]; keys: readonly KeyValue[] }; answer: Int32Array }
   keysOf: { args: { keyFields: readonly string[]; rows: Rows }; answer: KeyValue[] }
   checkKey: { args: { keyFields: readonly string[] }; answer: KeyCheck }

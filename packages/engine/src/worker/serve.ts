@@ -79,6 +79,8 @@ class Server {
         const { request, column, limit } = message.args
         return await this.run(this.ready.facets(request, column, limit), cancelled)
       }
+      case 'profile':
+        return await this.run(this.ready.profile(message.args.column, message.args.limit), cancelled)
       case 'findRows':
         return await this.run(this.ready.findRows(message.args.keyFields, message.args.keys), cancelled)
       case 'keysOf':

@@ -4,7 +4,7 @@ import type { KeyValue } from '../key/key-value.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
 import type { Table } from '../table/column.ts'
 import { shower } from '../table/shown-text.ts'
-import type { Facets, FlowRequest, Formats } from '../flow/request.ts'
+import type { Facets, FlowRequest, Formats, Profile } from '../flow/request.ts'
 import { ViewReader } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
 import {
@@ -110,6 +110,10 @@ export class WorkerSource implements RowSource {
 
   facets(request: FlowRequest, column: string, limit: number, options: CallOptions = {}): Promise<Facets> {
     return this.call('facets', { request, column, limit }, options)
+  }
+
+  profile(column: string, limit: number, options: CallOptions = {}): Promise<Profile> {
+    return this.call('profile', { column, limit }, options)
   }
 
   findRows(

@@ -94,7 +94,7 @@ export abstract class Band<Cell extends BandCell> {
       this.slots[i].element.hidden = false
       return
     }
-    if (focused === this.slots[i].element && this.slots[i].column) {
+    if (this.slots[i].element.contains(focused) && this.slots[i].column) {
       this.kept = this.slots[i]
       this.slots[i] = this.makeCell(this.parts.middle)
     }
@@ -154,12 +154,12 @@ export abstract class Band<Cell extends BandCell> {
     const { first, end } = this.shownWindow
     const wanted: Element[] = []
     for (let c = first; c < end; c++) wanted.push(slots[c % slots.length].element)
-    putInOrder(this.parts.middle, wanted, slots.find(cell => cell.element === focused)?.element ?? null)
+    putInOrder(this.parts.middle, wanted, slots.find(cell => cell.element.contains(focused))?.element ?? null)
   }
 
   /** Gives the focus-kept cell up once the focus has left it. */
   releaseKept(focused: Element | null): void {
-    if (this.kept && this.kept.element !== focused) {
+    if (this.kept && !this.kept.element.contains(focused)) {
       this.remove(this.kept)
       this.kept = null
     }

@@ -12,6 +12,8 @@ import {
 /** The column of checkboxes; not a field, so its name cannot be one's key by accident. */
 export const SELECT_COLUMN = '\u0000select'
 const SELECT_WIDTH = 38
+/** What a finger can hit, in CSS px. */
+const TOUCH_SELECT_WIDTH = 44
 export const MIN_COLUMN_WIDTH = 32
 
 /** Where columns lie: three runs, of which the middle one scrolls. */
@@ -26,13 +28,25 @@ export interface Geometry {
   /** 1-based place among all shown columns, as `aria-colindex` counts. */
   readonly placeOf: (key: string) => number
   readonly count: number
+  /** Columns that are shown, but for which there is no room. */
+  readonly givenWay: ReadonlySet<string>
 }
 
-export function geometryOf(definition: Definition, arrangement: Arrangement, viewWidth: number): Geometry {
+/** `touched`: whether fingers must hit the boxes. */
+export function geometryOf(
+  definition: Definition,
+  arrangement: Arrangement,
+  viewWidth: number,
+  touched: boolean,
+): Geometry {
   const byKey = new Map(definition.columns.map(column => [column.key, column]))
+  const selectWidth = touched ? TOUCH_SELECT_WIDTH : SELECT_WIDTH
   const widthOf = (key: string): number =>
-    key === SELECT_COLUMN ? SELECT_WIDTH : (arrangement.widths[key] ?? byKey.get(key)?.width ?? 140)
-  const shown = shownColumns(arrangement)
+    key === SELECT_COLUMN ? selectWidth : (arrangement.widths[key] ?? byKey.get(key)?.width ?? 140)
+  const wanted = shownColumns(arrangement)
+  const all = [...wanted.start, ...wanted.middle, ...wanted.end]
+  const givenWay = columnsWithoutRoom(all, byKey, widthOf, viewWidth - selectWidth)
+  const shown = shownColumns({ ...arrangement, hidden: [...arrangement.hidden, ...givenWay] })
   const start = columnRun([SELECT_COLUMN, ...shown.start], widthOf)
   const middle = columnRun(shown.middle, widthOf)
   const end = columnRun(shown.end, widthOf)
@@ -47,7 +61,29 @@ export function geometryOf(definition: Definition, arrangement: Arrangement, vie
     column: key => byKey.get(key),
     placeOf: key => places.get(key) ?? 0,
     count: places.size,
+    givenWay,
   }
+}
+
+/** The columns that give way, those with the highest number and of them the last first, until the others have room. */
+function columnsWithoutRoom(
+  shown: readonly string[],
+  byKey: ReadonlyMap<string, ColumnDefinition>,
+  widthOf: (key: string) => number,
+  room: number,
+): Set<string> {
+  const givenWay = new Set<string>()
+  let over = shown.reduce((sum, key) => sum + widthOf(key), 0) - room
+  const giving = shown
+    .map((key, place) => ({ key, place, rank: byKey.get(key)?.giveWay ?? 0 }))
+    .filter(({ rank }) => rank > 0)
+    .sort((a, b) => b.rank - a.rank || b.place - a.place)
+  for (const { key } of giving) {
+    if (over <= 0 || room <= 0) break
+    givenWay.add(key)
+    over -= widthOf(key)
+  }
+  return givenWay
 }
 
 /** All shown columns from start to end. */

@@ -18,6 +18,8 @@ export class BarView {
   readonly element: HTMLElement
   private readonly input: HTMLInputElement
   private readonly chips: HTMLElement
+  /** Where there is little room, chips are folded behind it. */
+  private readonly fold: HTMLButtonElement
   private readonly working: HTMLElement
   readonly columnsButton: HTMLButtonElement
   private readonly texts: Texts
@@ -32,12 +34,20 @@ export class BarView {
     this.input.placeholder = texts.search
     this.input.ariaLabel = texts.search
     this.chips = make('div', 'chips', this.element)
+    this.fold = make('button', 'button fold', this.element)
+    this.fold.type = 'button'
+    this.fold.hidden = true
+    this.fold.ariaExpanded = 'false'
     this.columnsButton = make('button', 'button', this.element)
     this.columnsButton.type = 'button'
     this.columnsButton.textContent = texts.columns
     this.columnsButton.ariaExpanded = 'false'
     this.working = make('div', 'working', this.element)
     disposal.listen(this.input, 'input', () => host.search(this.input.value))
+    disposal.listen(this.fold, 'click', () => {
+      const open = this.chips.classList.toggle('open')
+      this.fold.ariaExpanded = String(open)
+    })
     disposal.listen(this.columnsButton, 'click', () => host.openColumns())
   }
 
@@ -57,6 +67,8 @@ export class BarView {
     this.shownChips = signature
     const active = (this.chips.getRootNode() as ShadowRoot).activeElement
     const hadFocus = active !== null && this.chips.contains(active)
+    this.fold.hidden = chips.length === 0
+    this.fold.textContent = this.texts.active(chips.length)
     this.chips.replaceChildren(...chips.map(chip => this.chip(chip)))
     if (hadFocus) (this.chips.querySelector('button') ?? this.input).focus()
   }

@@ -6,6 +6,8 @@ export interface MenuColumn {
   readonly title: string
   readonly shown: boolean
   readonly pinned: boolean
+  /** It is shown, but left out because the grid is too narrow. */
+  readonly noRoom: boolean
 }
 
 export interface ColumnsMenuHost {
@@ -107,9 +109,10 @@ export class ColumnsMenu {
     box.dataset.control = `show ${column.key}`
     box.onchange = () => this.host.show(column.key, box.checked)
     make('span', '', label).textContent = column.title
+    if (column.noRoom) make('small', '', label).textContent = this.texts.noRoom
     const pin = make('button', 'pin', item)
     pin.type = 'button'
-    pin.textContent = 'hold'
+    pin.textContent = this.texts.hold
     pin.ariaPressed = String(column.pinned)
     pin.ariaLabel = this.texts.pin(column.title)
     pin.dataset.control = `pin ${column.key}`

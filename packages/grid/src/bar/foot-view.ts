@@ -1,5 +1,6 @@
-import { make } from '../dom.ts'
+import { make, type Disposal } from '../dom.ts'
 import type { Texts } from '../texts.ts'
+import { PageView, type PageHost } from './page-view.ts'
 
 export interface Readout {
   /** First and last line in view, 1-based; 0 where there is none. */
@@ -20,11 +21,18 @@ export class FootView {
   private readonly span: HTMLElement
   private readonly passing: HTMLElement
   private readonly total: Text
+  readonly pages: PageView
   private readonly texts: Texts
   private readonly format: (count: number) => string
   private last = ''
 
-  constructor(parent: HTMLElement, texts: Texts, format: (count: number) => string) {
+  constructor(
+    parent: HTMLElement,
+    texts: Texts,
+    format: (count: number) => string,
+    pageHost: PageHost,
+    disposal: Disposal,
+  ) {
     this.texts = texts
     this.format = format
     this.element = make('div', 'foot', parent)
@@ -35,6 +43,8 @@ export class FootView {
     this.passing = make('b', '', count)
     this.total = document.createTextNode('')
     count.append(this.total)
+    this.pages = new PageView(this.element, texts, format, pageHost, disposal)
+    this.pages.element.hidden = true
   }
 
   /** Written at most once a frame, and only what changed. */

@@ -1,17 +1,19 @@
+import type { LineHeights } from '@vast-meadow/engine'
 import { make } from '../dom.ts'
 import { putInOrder, type ColumnWindow } from '../band/band.ts'
 import type { Geometry } from '../band/geometry.ts'
 import { RowBand, type RowBandHost } from './row-band.ts'
 
-/** Bands are placed relative to a base line; it follows once they would stand further than this from it, in CSS px. */
+/** Bands are placed relative to a base; it follows once they would stand further than this from it, in CSS px. */
 const REBASE_PX = 100_000
 
 export interface BodyFrame {
   /** Offset of the body's visible top, CSS px; a double. */
   readonly offset: number
   readonly height: number
-  readonly rowHeight: number
-  readonly lineCount: number
+  readonly heights: LineHeights
+  /** No line is lower than this, in CSS px. */
+  readonly leastHeight: number
   readonly geometry: Geometry
   readonly columns: ColumnWindow
   readonly shift: number
@@ -31,7 +33,8 @@ export class BodyView {
   private readonly host: RowBandHost
   private bands: RowBand[] = []
   private kept: RowBand | null = null
-  private baseLine = 0
+  /** Bands are placed from this offset of the body. */
+  private base = 0
   private firstLine = 0
   private endLine = 0
   private laidOut: Geometry | null = null
@@ -69,25 +72,30 @@ export class BodyView {
   }
 
   draw(frame: BodyFrame): void {
-    const { offset, height, rowHeight, lineCount } = frame
-    const first = Math.min(Math.floor(offset / rowHeight), Math.max(0, lineCount - 1))
-    const end = Math.min(lineCount, Math.ceil((offset + height) / rowHeight))
+    const { offset, height, heights } = frame
+    const { first, end } = linesBetween(heights, offset, offset + height)
     this.firstLine = first
     this.endLine = end
-    this.size(Math.floor(height / rowHeight) + 2)
+    this.size(Math.floor(height / frame.leastHeight) + 2)
     if (this.laidOut !== frame.geometry) this.layOut(frame)
-    if (Math.abs(first - this.baseLine) * rowHeight > REBASE_PX) this.baseLine = first
+    const top = heights.topOf(first)
+    if (Math.abs(top - this.base) > REBASE_PX) this.base = top
     for (let line = first; line < end; line++) this.drawLine(line, frame)
     for (const band of this.bands) {
       const outside = band.line < first || band.line >= end
       if (band.element.hidden !== outside) band.element.hidden = outside
     }
     this.moveKept(frame)
-    const blockOffset = Math.round((this.baseLine * rowHeight - offset) * frame.pixelRatio) / frame.pixelRatio
+    const blockOffset = Math.round((this.base - offset) * frame.pixelRatio) / frame.pixelRatio
     if (blockOffset !== this.blockOffset) {
       this.blockOffset = blockOffset
       this.block.style.transform = `translateY(${blockOffset}px)`
     }
+  }
+
+  /** The bands that show lines now. */
+  *shownBands(): Iterable<RowBand> {
+    for (let line = this.firstLine; line < this.endLine; line++) yield this.bands[line % this.bands.length]
   }
 
   bandAt(line: number): RowBand | undefined {
@@ -145,7 +153,6 @@ export class BodyView {
   private layOut(frame: BodyFrame): void {
     this.laidOut = frame.geometry
     for (const band of this.allBands()) {
-      band.element.style.blockSize = `${frame.rowHeight}px`
       band.layOut(frame.geometry, frame.columns, frame.focused)
     }
   }
@@ -159,11 +166,11 @@ export class BodyView {
     } else if (this.mustKeep(this.bands[slot], line, frame.focused)) {
       this.kept = this.bands[slot]
       this.bands[slot] = this.makeBand()
-      this.bands[slot].element.style.blockSize = `${frame.rowHeight}px`
       this.bands[slot].layOut(frame.geometry, frame.columns, frame.focused)
     }
     const band = this.bands[slot]
-    band.moveTo((line - this.baseLine) * frame.rowHeight)
+    band.moveTo(frame.heights.topOf(line) - this.base)
+    band.resize(frame.heights.heightOf(line))
     band.moveMiddle(frame.shift, frame.rtl)
     // A new line fills all cells; else only those whose column came into view.
     if (band.line !== line) {
@@ -176,11 +183,22 @@ export class BodyView {
   /** The kept band waits just outside the view, on its own side. */
   private moveKept(frame: BodyFrame): void {
     if (!this.kept) return
-    const line = this.kept.line < this.firstLine ? this.firstLine - 3 : this.endLine + 3
-    this.kept.moveTo((line - this.baseLine) * frame.rowHeight)
+    const above = this.kept.line < this.firstLine
+    const edge = above ? frame.offset - 3 * frame.leastHeight : frame.offset + frame.height + 3 * frame.leastHeight
+    this.kept.moveTo(edge - this.base)
+    this.kept.resize(frame.leastHeight)
   }
 
   private mustKeep(band: RowBand, line: number, focused: Element | null): boolean {
     return focused !== null && band.line !== line && band.line >= 0 && band.element.contains(focused)
   }
+}
+
+/** The lines that any part of lies between two offsets. */
+export function linesBetween(heights: LineHeights, from: number, to: number): { first: number; end: number } {
+  if (heights.count === 0) return { first: 0, end: 0 }
+  const first = heights.lineAt(from)
+  const last = heights.lineAt(to)
+  // A line that only touches the lower edge is not in view.
+  return { first, end: heights.topOf(last) < to ? last + 1 : Math.max(first + 1, last) }
 }

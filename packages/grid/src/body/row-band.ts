@@ -1,7 +1,8 @@
-import type { Line, LineReader } from '@vast-meadow/engine'
+import type { ColumnDefinition, Line, LineReader } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../band/band.ts'
 import { SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
 import { make } from '../dom.ts'
+import { rowClass } from '../look/definition-sheet.ts'
 import type { CellPainter } from '../painter.ts'
 import type { Texts } from '../texts.ts'
 
@@ -10,14 +11,22 @@ interface RowCell extends BandCell {
   painter: CellPainter | null
   painted: unknown
   box: HTMLElement | null
+  /** The classes that the band gave the cell. */
+  dressed: string
 }
 
 /** What a band of the body asks of its grid. */
 export interface RowBandHost {
   readonly texts: Texts
   readonly lines: LineReader
-  /** `named`: the painter that the column's definition asks for, if any. */
-  painterOf(column: string, named: string | undefined): CellPainter | undefined
+  /** The painter that draws a column; null: its text is shown. */
+  painterOf(column: string, defined: ColumnDefinition | undefined): CellPainter | null
+  /** The style rules, by the column that tells where each holds. */
+  readonly rules: readonly string[]
+  /** Classes of a column's cells, beside those that all cells have. */
+  classesOf(column: string): string
+  /** Lines before the first that is shown, where there are pages. */
+  readonly linesBefore: number
   isSelected(row: number): boolean
   format(count: number): string
 }
@@ -31,6 +40,10 @@ export class RowBand extends Band<RowCell> {
   private readonly host: RowBandHost
   private groupCell: { element: HTMLElement; mark: HTMLElement; name: Text; count: HTMLElement } | null = null
   private offset = NaN
+  private height = NaN
+  private odd = false
+  /** The numbers of the style rules that hold. */
+  private ruled = ''
 
   constructor(host: RowBandHost) {
     super('row')
@@ -49,8 +62,10 @@ export class RowBand extends Band<RowCell> {
   /** Shows a line's content in all cells. */
   show(line: number): void {
     this.line = line
-    const rowIndex = String(line + 2)
+    const rowIndex = String(line + 2 + this.host.linesBefore)
     if (this.element.ariaRowIndex !== rowIndex) this.element.ariaRowIndex = rowIndex
+    const odd = (line & 1) === 1
+    if (odd !== this.odd) this.element.classList.toggle('odd', (this.odd = odd))
     this.refresh()
   }
 
@@ -65,6 +80,7 @@ export class RowBand extends Band<RowCell> {
     }
     if (this.isGroup) this.hideGroup()
     this.refreshSelected()
+    this.refreshRules()
     for (const cell of this.cells()) this.fill(cell)
   }
 
@@ -80,6 +96,35 @@ export class RowBand extends Band<RowCell> {
     }
   }
 
+  /** Shows which style rules hold in the row. */
+  private refreshRules(): void {
+    const { rules, lines } = this.host
+    if (rules.length === 0 && this.ruled === '') return
+    let holding = ''
+    if (this.row >= 0)
+      for (let i = 0; i < rules.length; i++)
+        if (lines.value(this.line, this.row, rules[i]) === true) holding += `${i} `
+    if (holding === this.ruled) return
+    for (const rule of words(this.ruled)) this.element.classList.remove(rowClass(Number(rule)))
+    for (const rule of words(holding)) this.element.classList.add(rowClass(Number(rule)))
+    this.ruled = holding
+  }
+
+  /** The height that the wrapping cells ask for, in CSS px; 0 without any. Reads the layout. */
+  contentHeight(): number {
+    let height = 0
+    for (const { element } of this.cells())
+      if (element.classList.contains('wrap')) height = Math.max(height, element.offsetHeight)
+    return height
+  }
+
+  /** Sets the band's height, in CSS px. */
+  resize(height: number): void {
+    if (height === this.height) return
+    this.height = height
+    this.element.style.blockSize = `${height}px`
+  }
+
   /** Places the band at an offset from its block's top, in CSS px. */
   moveTo(offset: number): void {
     if (offset === this.offset) return
@@ -92,19 +137,19 @@ export class RowBand extends Band<RowCell> {
     element.setAttribute('role', 'gridcell')
     const text = document.createTextNode('')
     element.append(text)
-    return { element, text, column: '', painter: null, painted: null, box: null }
+    return { element, text, column: '', painter: null, painted: null, box: null, dressed: '' }
   }
 
   protected override dress(cell: RowCell, geometry: Geometry): void {
     const defined = geometry.column(cell.column)
-    const className = `cell to-${defined?.align ?? 'start'}`
-    if (cell.element.className !== className) cell.element.className = className
-    const painter = this.host.painterOf(cell.column, defined?.painter) ?? null
+    const className = `cell to-${defined?.align ?? 'start'}${this.host.classesOf(cell.column)}`
+    const painter = this.host.painterOf(cell.column, defined)
+    if (painter !== cell.painter) this.drop(cell)
+    if (cell.dressed !== className) cell.element.className = cell.dressed = className
     if (painter !== cell.painter) {
-      this.drop(cell)
       cell.painter = painter
       if (painter) {
-        cell.text.nodeValue = ''
+        cell.text.remove()
         cell.painted = painter.create(cell.element)
       }
     }
@@ -116,6 +161,8 @@ export class RowBand extends Band<RowCell> {
     if (!cell.painter) return
     cell.painter.release?.(cell.painted)
     cell.element.replaceChildren(cell.text)
+    // Painters may have left classes of their own.
+    cell.dressed = ''
     cell.painter = cell.painted = null
   }
 
@@ -186,3 +233,5 @@ export class RowBand extends Band<RowCell> {
     this.groupCell!.element.hidden = true
   }
 }
+
+const words = (text: string): string[] => text.split(' ').filter(Boolean)

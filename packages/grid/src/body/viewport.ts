@@ -24,8 +24,7 @@ export class Viewport {
   private readonly map = new ScrollMap()
   private readonly host: ViewportHost
   private restTimer = 0
-  private lineHeight = 0
-  private lines = 0
+  private contentHeight = 0
   private headHeight = 0
   width = 0
   height = 0
@@ -46,6 +45,11 @@ export class Viewport {
 
   get pixelRatio(): number {
     return window.devicePixelRatio || 1
+  }
+
+  /** Room that the scrollbar at the lower edge takes, in CSS px. */
+  get scrollbarHeight(): number {
+    return this.scroller.offsetHeight - this.scroller.clientHeight
   }
 
   /** Offset of the body's visible top, in CSS px. */
@@ -77,9 +81,8 @@ export class Viewport {
   }
 
   /** Sets what there is to scroll over. */
-  setBody(lines: number, lineHeight: number, headHeight: number, contentWidth: number): void {
-    this.lines = lines
-    this.lineHeight = lineHeight
+  setBody(contentHeight: number, headHeight: number, contentWidth: number): void {
+    this.contentHeight = contentHeight
     this.headHeight = headHeight
     this.track.style.inlineSize = `${contentWidth}px`
     this.resizeTrack()
@@ -88,7 +91,7 @@ export class Viewport {
   }
 
   private resizeTrack(): void {
-    const height = this.map.resize(this.lines * this.lineHeight, this.bodyHeight, this.pixelRatio)
+    const height = this.map.resize(this.contentHeight, this.bodyHeight, this.pixelRatio)
     this.track.style.blockSize = `${Math.max(height, 0) + this.headHeight}px`
     this.anchor()
   }
@@ -97,6 +100,14 @@ export class Viewport {
   columnWindow(geometry: Geometry): ColumnWindow {
     const room = this.width - runWidth(geometry.start) - runWidth(geometry.end)
     return columnsBetween(geometry.middle, this.shift, this.shift + Math.max(0, room))
+  }
+
+  /** Lines above grew or shrank: the offset goes with those in view. Draws nothing. */
+  adjust(contentHeight: number, by: number): void {
+    this.contentHeight = contentHeight
+    const height = this.map.resize(contentHeight, this.bodyHeight, this.pixelRatio)
+    this.track.style.blockSize = `${Math.max(height, 0) + this.headHeight}px`
+    if (by !== 0) this.writeTop(this.map.moveTo(this.map.offset + by))
   }
 
   scrollToOffset(offset: number): void {

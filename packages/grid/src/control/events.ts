@@ -7,6 +7,8 @@ import type {
   Why,
 } from '@vast-meadow/engine'
 
+import type { ActionCall } from '../painter.ts'
+
 /** What a grid tells, by name. */
 export interface MeadowEvents {
   /** Rows are there, or came anew. */
@@ -19,6 +21,8 @@ export interface MeadowEvents {
   selection: { readonly count: number }
   /** A row was double-clicked, or Enter pressed on one of its cells. */
   row: { readonly record: RowRecord; readonly column: string }
+  /** An action's button was pressed in a cell, and confirmed where that is asked. */
+  action: ActionCall
   measures: Measures
 }
 

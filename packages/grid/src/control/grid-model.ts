@@ -1,5 +1,6 @@
 import {
   arrangementFor,
+  bindingOf,
   ArrangementStore,
   defineFrom,
   orderAfterClick,
@@ -9,15 +10,17 @@ import {
   type Arrangement,
   type ArrangementChange,
   type ArrangementListener,
+  type Binding,
   type Definition,
   type DefinitionInput,
   type FlowRequest,
-  type Formats,
   type RowSource,
   type SourceDescription,
   type Value,
 } from '@vast-meadow/engine'
 import { MIN_COLUMN_WIDTH } from '../band/geometry.ts'
+
+const RESETS_PAGE = ['order', 'conditions', 'search', 'group', 'pageSize'] as const
 
 /** Reads a definition, or throws a `TypeError` that names every problem and its place. */
 export function definitionOf(input: DefinitionInput): Definition {
@@ -34,6 +37,8 @@ export class GridModel {
   source: RowSource | null = null
   /** The definition follows from the data; other data, another definition. */
   madeFromData = false
+  /** What relative dates count from; the same here and where rows are searched. */
+  private now = Date.now()
   private ownsSource = false
   private store: ArrangementStore
   private readonly listener: ArrangementListener
@@ -53,7 +58,11 @@ export class GridModel {
     return this.store.arrangement
   }
 
-  readonly apply: ArrangementStore['apply'] = (change, why) => this.store.apply(change, why)
+  readonly apply: ArrangementStore['apply'] = (change, why) => {
+    // Other rows stand on the pages then, so the first one is shown.
+    const turned = this.definition?.pages && !('page' in change) && RESETS_PAGE.some(key => key in change)
+    return this.store.apply(turned ? { ...change, page: 0 } : change, why)
+  }
 
   /** Takes rows from another source; one that the grid made itself is closed. */
   takeSource(source: RowSource, description: SourceDescription, own: boolean): void {
@@ -78,6 +87,7 @@ export class GridModel {
   define(definition: Definition, arrangement: Partial<Arrangement>): void {
     const early = this.definition ? {} : this.early
     this.definition = definition
+    this.now = Date.now()
     this.store = new ArrangementStore(arrangementFor(definition, { ...arrangement, ...early }))
     this.store.listen(this.listener)
   }
@@ -92,9 +102,9 @@ export class GridModel {
     this.source = null
   }
 
-  get formats(): Formats {
-    const { columns = [], locale } = this.definition ?? {}
-    return Object.fromEntries(columns.map(({ key, format }) => [key, { locale, ...format }]))
+  /** What the source is told of the definition. */
+  get binding(): Binding {
+    return this.definition ? bindingOf(this.definition, this.now) : { formats: {}, computed: [] }
   }
 
   titleOf(key: string): string {
@@ -104,7 +114,7 @@ export class GridModel {
   /** How a column writes a value. */
   showOf(key: string): (value: Value) => string {
     const field = this.description?.fields.find(field => field.key === key)
-    return field ? shower(field, this.formats[key]) : String
+    return field ? shower(field, this.binding.formats[key]) : String
   }
 
   request(): FlowRequest {
@@ -140,8 +150,20 @@ export class GridModel {
   }
 
   setWidth(key: string, width: number): void {
-    const widths = { ...this.arrangement.widths, [key]: Math.max(MIN_COLUMN_WIDTH, width) }
+    const widths = { ...this.arrangement.widths, [key]: this.widthWithin(key, width) }
     this.apply({ widths }, 'reader')
+  }
+
+  /** The nearest width that a column may have. */
+  widthWithin(key: string, width: number): number {
+    const { minWidth = MIN_COLUMN_WIDTH, maxWidth = Infinity } = this.columnOf(key) ?? {}
+    return Math.max(minWidth, Math.min(maxWidth, width))
+  }
+
+  /** Lines on a page; null: there are no pages. */
+  get pageSize(): number | null {
+    const { pages } = this.definition ?? {}
+    return pages ? (this.arrangement.pageSize ?? pages.size) : null
   }
 
   private columnOf(key: string): Definition['columns'][number] | undefined {

@@ -1,18 +1,22 @@
 import {
   CancelledError,
   diffRows,
+  expressionProblemText,
+  pageSpan,
   runSliced,
   type Arranged,
   type Arrangement,
   type ArrangementChange,
   type ChangeSet,
   type Committed,
+  type ComputedProblem,
   type Definition,
   type DefinitionInput,
   type FlowReport,
   type FlowRequest,
   type KeyValue,
   type LineReader,
+  type PageSpan,
   type Progress,
   type RowObject,
   type RowRecord,
@@ -25,10 +29,14 @@ import {
 } from '@vast-meadow/engine'
 import { activeChips } from '../bar/active-chips.ts'
 import { BarView } from '../bar/bar-view.ts'
-import { ColumnsMenu } from '../bar/columns-menu.ts'
+import { ColumnsMenu, type MenuColumn } from '../bar/columns-menu.ts'
 import { FootView } from '../bar/foot-view.ts'
 import { StateView } from '../bar/state-view.ts'
+import { askFirst } from '../bar/confirm-view.ts'
 import { SELECT_COLUMN } from '../band/geometry.ts'
+import { WholeText } from '../body/whole-text.ts'
+import { CellDrawing } from './cell-drawing.ts'
+import { LineWindow } from './line-window.ts'
 import type { RowBandHost } from '../body/row-band.ts'
 import { Disposal, make } from '../dom.ts'
 import { enableResizing } from '../header/column-resizing.ts'
@@ -85,6 +93,7 @@ export class Grid implements MeadowHandle {
   private readonly numbers = new Intl.NumberFormat('en-GB')
   private readonly model = new GridModel((arrangement, transaction) => this.changed(arrangement, transaction))
   private readonly loader: RowLoader
+  private readonly frame: HTMLElement
   private readonly bar: BarView
   private readonly menu: ColumnsMenu
   private readonly foot: FootView
@@ -93,7 +102,13 @@ export class Grid implements MeadowHandle {
   private readonly navigator: Navigator
   private readonly selector: Selector
   private readonly live: HTMLElement
+  private readonly drawing: CellDrawing
+  private readonly wholeText: WholeText
   private arranged: Arranged | null = null
+  /** The lines that can be scrolled over: all of them, or those of a page. */
+  private shownLines: LineReader = NOTHING
+  private span: PageSpan = { page: 0, pages: 1, from: 0, to: 0 }
+  private wrongExpressions: readonly ComputedProblem[] = []
   private stopArriving: () => void = () => {}
   private stopChanges: () => void = () => {}
   private requestVersion = 0
@@ -110,11 +125,13 @@ export class Grid implements MeadowHandle {
     this.options = options
     this.texts = { ...defaultTexts, ...options.texts }
     this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open' })
-    this.root.adoptedStyleSheets = [gridSheet()]
+    this.drawing = new CellDrawing(options.parts?.painters ?? {}, message => this.emitter.emit('problem', { message }))
+    this.root.adoptedStyleSheets = [gridSheet(), this.drawing.sheet]
     const { texts, model, disposal } = this
     const format = (count: number): string => this.numbers.format(count)
     const frame = make('div', 'meadow', this.root)
     frame.setAttribute('part', 'grid')
+    this.frame = frame
 
     const search = (text: string): void => void model.apply({ search: text }, 'reader')
     this.bar = new BarView(frame, texts, { search, openColumns: () => this.menu.toggle() }, disposal)
@@ -128,16 +145,22 @@ export class Grid implements MeadowHandle {
     this.selector = new Selector(this.selectorHost())
     this.screen = new Screen(area, model, texts, this.rowBandHost(format), this.screenHost(), disposal)
     this.state = new StateView(area, texts, format)
-    this.foot = new FootView(frame, texts, format)
+    const pageHost = {
+      goTo: (page: number) => void model.apply({ page }, 'reader'),
+      resize: (pageSize: number) => void model.apply({ pageSize }, 'reader'),
+    }
+    this.foot = new FootView(frame, texts, format, pageHost, disposal)
     this.live = make('div', 'quiet', frame)
     this.live.setAttribute('role', 'status')
     this.live.ariaLive = 'polite'
     const { view } = this.screen.viewport
+    this.wholeText = new WholeText(frame, view, disposal)
     this.navigator = new Navigator(view, this.navigatorHost(), disposal)
     enableResizing(
       this.screen.head,
       {
         widthOf: column => model.widthOf(column),
+        within: (column, width) => model.widthWithin(column, width),
         preview: (column, width) => this.screen.previewWidth(column, width),
         keep: (column, width) => model.setWidth(column, width),
         rtl: () => this.screen.viewport.rtl,
@@ -179,6 +202,10 @@ export class Grid implements MeadowHandle {
 
   get source(): RowSource | null {
     return this.model.source
+  }
+
+  get expressionProblems(): readonly ComputedProblem[] {
+    return this.wrongExpressions
   }
 
   get selectedCount(): number {
@@ -233,13 +260,18 @@ export class Grid implements MeadowHandle {
     const [row] = await source.findRows(definition.key, [key])
     if (row < 0) return false
     let line = await source.lineOfRow(row)
-    if (line >= 0 && this.toggleGroup(line)) {
+    const head = line >= 0 ? this.arranged.lines.line(line) : undefined
+    if (head?.kind === 'group') {
+      this.model.toggleGroup(head.value)
       await this.ask()
       line = await source.lineOfRow(row)
     }
     if (line < 0) return false
-    this.screen.centre(line)
-    this.navigator.go(line, this.navigator.column || this.screen.columns[1])
+    const { pageSize } = this.model
+    if (pageSize !== null) this.model.apply({ page: Math.floor(line / pageSize) }, 'code')
+    const at = line - this.span.from
+    this.screen.centre(at)
+    this.navigator.go(at, this.navigator.column || this.screen.columns[1])
     return true
   }
 
@@ -331,7 +363,7 @@ export class Grid implements MeadowHandle {
     const at = line >= 0 ? this.lines.line(line) : undefined
     return {
       selected: null,
-      top: topRow(this.lines, this.screen.viewport.offset, this.screen.rowHeight),
+      top: topRow(this.lines, this.screen.viewport.offset, this.screen.heights),
       focused: at?.kind === 'row' ? at.row : -1,
     }
   }
@@ -436,10 +468,46 @@ export class Grid implements MeadowHandle {
     const { model, screen } = this
     model.define(definition, arrangement)
     screen.viewport.view.ariaLabel = definition.title || this.texts.rows
-    await model.source!.bind(model.formats)
+    const source = model.source!
+    await this.bind(source)
+    if (this.unmounted || model.source !== source) return
+    this.drawing.define(definition, definition.rowHeight === 'content')
+    this.showFit(definition)
     screen.relay()
     this.showArrangement()
     await this.ask(false, place)
+    if (model.source !== source || !model.description?.can.facets) return
+    void this.drawing.measureBars(definition, source, () => this.screen.body.refresh())
+  }
+
+  /** Tells the source of formats and computed columns; what is described has these too from then on. */
+  private async bind(source: RowSource): Promise<void> {
+    const { model } = this
+    const { fields, problems } = await source.bind(model.binding)
+    this.wrongExpressions = problems
+    for (const { key, problem } of problems) {
+      const place = model.definition?.columns.find(column => column.key === key)?.title ?? ''
+      const message = `${place ? `“${place}”: ` : ''}${expressionProblemText(problem)}`
+      this.emitter.emit('problem', { message })
+    }
+    const before = model.description
+    if (!before || JSON.stringify(before.fields) === JSON.stringify(fields)) return
+    const description = await source.describe()
+    if (this.unmounted || model.source !== source) return
+    model.description = description
+    this.emitter.emit('open', { description })
+  }
+
+  /** How high the grid is in its place. */
+  private showFit({ fit, look }: Definition): void {
+    const { frame } = this
+    frame.classList.toggle('by-rows', fit.kind === 'rows')
+    frame.classList.toggle('striped', look.stripes)
+    frame.dataset.rules = look.rules
+    frame.style.blockSize = fit.kind === 'fixed' ? `${fit.height}px` : ''
+    frame.style.maxBlockSize = fit.kind === 'rows' ? `${fit.most}px` : ''
+    const host = this.root.host as HTMLElement
+    host.toggleAttribute('data-own-height', fit.kind !== 'fill')
   }
 
   // ── The arrangement changes ──────────────────────────────────────────────────────────────────────────────────
@@ -450,6 +518,8 @@ export class Grid implements MeadowHandle {
     const moved = 'order' in change || 'conditions' in change || 'search' in change || 'group' in change
     const searched = arrangement.search.trim() !== '' && 'hidden' in change
     if (GEOMETRY_KEYS.some(key => key in change)) this.screen.relay()
+    if (moved || searched || 'open' in change) this.wholeText.hide()
+    if ('page' in change || 'pageSize' in change) this.turnPage()
     if (moved || searched || 'open' in change) {
       void this.ask(moved).catch(error => this.askFailed(error))
       this.announceOrder(change)
@@ -499,9 +569,14 @@ export class Grid implements MeadowHandle {
     this.stopArriving()
     this.arranged = arranged
     this.stopArriving = arranged.lines.onArrive(() => {
-      this.screen.body.refresh()
+      this.screen.arrived()
       this.navigator.settle()
     })
+    this.takePage()
+    const { from, to } = this.span
+    const onPage = (line: number): boolean => line >= from && line < to
+    top = top && onPage(top.line) ? { ...top, line: top.line - from } : null
+    focused = onPage(focused) ? focused - from : -1
     this.selector.forgetAnchor()
     const { view } = this.screen.viewport
     view.setAttribute('role', this.arrangement.group === null ? 'grid' : 'treegrid')
@@ -513,6 +588,27 @@ export class Grid implements MeadowHandle {
     this.showState(arranged.report)
     this.announcePassing(arranged.report)
     this.emitter.emit('flow', { report: arranged.report })
+  }
+
+  /** Takes the lines of the present page out of all. */
+  private takePage(): void {
+    const { lines } = this.arranged!
+    const { pageSize } = this.model
+    const { lineCount } = lines
+    this.span = pageSpan(lineCount, pageSize ?? Math.max(1, lineCount), pageSize === null ? 0 : this.arrangement.page)
+    const { from, to } = this.span
+    this.shownLines = pageSize === null ? lines : new LineWindow(lines, from, to)
+  }
+
+  /** Another page, or as many lines as were not on one before. */
+  private turnPage(): void {
+    if (!this.arranged) return
+    const hadFocus = this.navigator.hasFocus
+    this.takePage()
+    this.selector.forgetAnchor()
+    this.screen.linesChanged({ line: 0, into: 0 })
+    this.navigator.restore(hadFocus)
+    this.announce(`${this.texts.page} ${this.span.page + 1} ${this.texts.ofPages(String(this.span.pages))}`)
   }
 
   private showState({ total, passing }: FlowReport): void {
@@ -532,22 +628,27 @@ export class Grid implements MeadowHandle {
     this.menu.update()
   }
 
-  private menuColumns(): { key: string; title: string; shown: boolean; pinned: boolean }[] {
+  private menuColumns(): MenuColumn[] {
     const { columns, hidden, pinnedStart } = this.arrangement
     return columns.map(key => ({
       key,
       title: this.model.titleOf(key),
       shown: !hidden.includes(key),
       pinned: pinnedStart.includes(key),
+      noRoom: this.screen.geometry.givenWay.has(key),
     }))
   }
 
   private showFoot(): void {
     const { report, screen } = this
     const none = this.lines.lineCount === 0
+    const { from, page, pages } = this.span
+    const { pageSize } = this.model
+    const sizes = this.definition?.pages?.sizes ?? []
+    this.foot.pages.show(pageSize === null ? null : { page, pages, size: pageSize, sizes })
     this.foot.show({
-      from: none ? 0 : screen.body.first + 1,
-      to: none ? 0 : screen.body.end,
+      from: none ? 0 : from + screen.body.first + 1,
+      to: none ? 0 : from + screen.body.end,
       grouped: this.arrangement.group !== null,
       passing: report?.passing ?? 0,
       total: report?.total ?? 0,
@@ -577,7 +678,7 @@ export class Grid implements MeadowHandle {
   // ── Clicks and keys ──────────────────────────────────────────────────────────────────────────────────────────
 
   private get lines(): LineReader {
-    return this.arranged?.lines ?? NOTHING
+    return this.arranged ? this.shownLines : NOTHING
   }
 
   private listen(view: HTMLElement): void {
@@ -590,9 +691,14 @@ export class Grid implements MeadowHandle {
   }
 
   private clicked(event: MouseEvent): void {
-    const place = this.placeOf(event.target as Element)
+    const target = event.target as Element
+    const place = this.placeOf(target)
     if (!place) return
     const { line, column } = place
+    const button = target.closest<HTMLElement>('button.act')
+    if (button) void this.act(line, column, button.dataset.action!)
+    // What is pressed in a cell does its own work; the row's selection stays.
+    if (button || target.closest('a[href]')) return
     const box = column === SELECT_COLUMN
     const adding = event.ctrlKey || event.metaKey
     if (line === -1) {
@@ -602,6 +708,30 @@ export class Grid implements MeadowHandle {
     else if (event.shiftKey) void this.selector.extend(line, box || adding)
     else if (box || adding) this.selector.toggle(line)
     else this.selector.only(line)
+  }
+
+  /** An action's button was pressed: asks first where the definition says so, then tells the host. */
+  private async act(line: number, column: string, name: string): Promise<void> {
+    const shown = this.lines.line(line)
+    const cell = this.definition?.columns.find(({ key }) => key === column)?.cell
+    const action = cell?.kind === 'actions' ? cell.actions.find(other => other.name === name) : undefined
+    const { source, keyFields } = this.model
+    if (shown?.kind !== 'row' || !action || !source) return
+    const [[record], [key]] = await Promise.all([
+      source.records([shown.row]),
+      source.keysOf(keyFields, { kind: 'list', rows: Uint32Array.of(shown.row) }),
+    ])
+    if (action.confirm && !(await askFirst(this.frame, this.texts, action.confirm, action.title))) return
+    if (this.unmounted || !record) return
+    const call = { name, column, key, record }
+    this.emitter.emit('action', call)
+    try {
+      this.options.parts?.actions?.[name]?.(call)
+    } catch (error) {
+      console.error(error)
+      const reason = error instanceof Error ? error.message : String(error)
+      this.emitter.emit('problem', { message: `“${action.title}” failed: ${reason}` })
+    }
   }
 
   private placeOf(element: Element): { line: number; column: string } | null {
@@ -660,9 +790,16 @@ export class Grid implements MeadowHandle {
       get lines() {
         return grid().lines
       },
+      readBeside: () => this.drawing.readBeside,
+      wants: height => this.wantsHeight(height),
       drawn: () => this.showFoot(),
       measured: measures => this.emitter.emit('measures', measures),
     }
+  }
+
+  /** Where the grid is as high as its rows: what scrolls gets the room it wants, as far as the limit leaves it. */
+  private wantsHeight(height: number): void {
+    if (this.definition?.fit.kind === 'rows') this.screen.area.style.flexBasis = `${height}px`
   }
 
   private selectorHost(): SelectorHost {
@@ -674,6 +811,10 @@ export class Grid implements MeadowHandle {
       get lineCount() {
         return grid().lines.lineCount
       },
+      rowsBetween: async (from, to) => {
+        const before = this.span.from
+        return await this.model.source?.rowsBetween(from + before, to + before)
+      },
       rowAt: line => {
         const shown = this.lines.line(line)
         return shown?.kind === 'row' ? shown.row : -1
@@ -684,14 +825,20 @@ export class Grid implements MeadowHandle {
 
   private rowBandHost(format: (count: number) => string): RowBandHost {
     const grid = (): Grid => this
-    const painters = this.options.parts?.painters ?? {}
+    const { drawing } = this
     return {
       texts: this.texts,
       get lines() {
         return grid().lines
       },
-      // The painter that the definition names, or one that the host gave for the very column.
-      painterOf: (column, named) => painters[named ?? `cell:${column}`],
+      get rules() {
+        return drawing.rules
+      },
+      get linesBefore() {
+        return grid().span.from
+      },
+      painterOf: (column, defined) => drawing.painterOf(column, defined),
+      classesOf: column => drawing.classesOf(column),
       isSelected: row => this.selector.rows.has(row),
       format,
     }
@@ -717,7 +864,7 @@ export class Grid implements MeadowHandle {
         if (line === -1) {
           if (column === SELECT_COLUMN) this.toggleAll()
           else this.model.orderBy(column, adding)
-        } else if (!this.toggleGroup(line)) void this.tellRow(line, column)
+        } else if (!this.toggleGroup(line) && !this.navigator.enterCell()) void this.tellRow(line, column)
       },
       space: (line, column, extending) => {
         if (line === -1) {

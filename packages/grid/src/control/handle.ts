@@ -3,6 +3,7 @@ import type {
   ArrangementChange,
   ChangeSet,
   Committed,
+  ComputedProblem,
   Definition,
   DefinitionInput,
   FlowReport,
@@ -27,6 +28,8 @@ export interface MeadowHandle {
   /** The newest report of the flow. */
   readonly report: FlowReport | null
   readonly measures: Measures
+  /** What is wrong with expressions of the definition; such columns and styles are not there. */
+  readonly expressionProblems: readonly ComputedProblem[]
   /** The source that answers now; for facets and records. */
   readonly source: RowSource | null
   /** Changes the arrangement as one transaction; before rows are there too. */

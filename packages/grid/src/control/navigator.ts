@@ -84,6 +84,35 @@ export class Navigator {
     return activeElement !== null && this.view.contains(activeElement)
   }
 
+  /** Goes to what can be pressed in the focused cell: presses it where it is the only one. False where there is none. */
+  enterCell(): boolean {
+    const widgets = this.widgets()
+    if (widgets.length === 0) return false
+    if (widgets.length === 1) widgets[0].click()
+    else widgets[0].focus()
+    return true
+  }
+
+  /** Links and buttons of the focused cell. */
+  private widgets(): HTMLElement[] {
+    const cell = this.host.element(this.line, this.column)
+    return [...(cell?.querySelectorAll<HTMLElement>('a[href], button:not(:disabled)') ?? [])]
+  }
+
+  /** Keys while one of several links or buttons of a cell has the focus; false: they mean what they always do. */
+  private moveAmongWidgets(event: KeyboardEvent): boolean {
+    const widgets = this.widgets()
+    const at = widgets.indexOf(event.target as HTMLElement)
+    if (at < 0) return false
+    if (event.key === 'Escape') this.focus()
+    else if (event.key === 'ArrowRight' || event.key === 'ArrowLeft') {
+      const step = (event.key === 'ArrowRight') !== this.host.rtl ? 1 : -1
+      widgets[(at + step + widgets.length) % widgets.length].focus()
+    } else return event.key === 'Enter' || event.key === ' '
+    event.preventDefault()
+    return true
+  }
+
   private focus(): void {
     if (!this.column) this.restore(false)
     const target = this.host.element(this.line, this.column)
@@ -101,7 +130,7 @@ export class Navigator {
     this.line = place.line
     this.column = place.column
     const target = this.host.element(place.line, place.column)
-    if (!target) return
+    if (!target || (event.target as Element).closest('button, a[href]')) return
     // The browser would focus the scrolling layer instead, and scroll it.
     event.preventDefault()
     this.focusElement(target)
@@ -109,6 +138,7 @@ export class Navigator {
 
   private key(event: KeyboardEvent): void {
     if (event.altKey || event.defaultPrevented) return
+    if (this.moveAmongWidgets(event)) return event.stopPropagation()
     const handled = this.move(event) || this.act(event)
     if (!handled) return
     event.preventDefault()

@@ -6,13 +6,15 @@ import type {
   RowSource,
   SourceInput,
 } from '@vast-meadow/engine'
-import type { CellPainter } from '../painter.ts'
+import type { CellAction, CellPainter } from '../painter.ts'
 import type { Texts } from '../texts.ts'
 
 /** What JSON cannot hold: functions, by the names that a definition uses for them. */
 export interface Parts {
   /** By the name that a column's definition gives, or by `cell:` and the column's key. */
   readonly painters?: Readonly<Record<string, CellPainter>>
+  /** By the name of an action in the definition: what it does. The `action` event tells of it as well. */
+  readonly actions?: Readonly<Record<string, CellAction>>
 }
 
 /** Where a reader's arrangement is kept between visits. */

@@ -1,4 +1,11 @@
-import { keyParts, type KeyValue, type LineReader, type RowSource, type Rows } from '@vast-meadow/engine'
+import {
+  keyParts,
+  type KeyValue,
+  type LineHeights,
+  type LineReader,
+  type RowSource,
+  type Rows,
+} from '@vast-meadow/engine'
 
 /** What a reader holds on to in the rows, by row number. */
 export interface RowPlace {
@@ -85,12 +92,12 @@ export async function linesOfPlace(source: RowSource, { top, focused }: RowPlace
 export function topRow(
   lines: LineReader,
   offset: number,
-  rowHeight: number,
+  heights: LineHeights,
 ): { readonly row: number; readonly into: number } | null {
-  const first = Math.floor(offset / rowHeight)
+  const first = heights.lineAt(offset)
   for (let line = first; line < Math.min(lines.lineCount, first + 50); line++) {
     const shown = lines.line(line)
-    if (shown?.kind === 'row') return { row: shown.row, into: offset - line * rowHeight }
+    if (shown?.kind === 'row') return { row: shown.row, into: offset - heights.topOf(line) }
   }
   return null
 }

@@ -1,6 +1,7 @@
-import { runWidth, type LineReader } from '@vast-meadow/engine'
+import { EvenHeights, MeasuredHeights, runWidth, type LineHeights, type LineReader } from '@vast-meadow/engine'
+import type { ColumnWindow } from '../band/band.ts'
 import { columnsInOrder, geometryOf, type Geometry } from '../band/geometry.ts'
-import { BodyView } from '../body/body-view.ts'
+import { BodyView, linesBetween } from '../body/body-view.ts'
 import type { RowBandHost } from '../body/row-band.ts'
 import { Viewport } from '../body/viewport.ts'
 import { make, type Disposal } from '../dom.ts'
@@ -12,9 +13,17 @@ import type { GridModel } from './grid-model.ts'
 
 const ROW_HEIGHTS = { compact: 26, normal: 31, roomy: 40 } as const
 const HEAD_HEIGHT = 33
+/** What a finger can hit, in CSS px. */
+const TOUCH_HEIGHT = 44
+/** Lines that are measured may bring others into view, which are measured too; it ends after so many rounds. */
+const MEASURE_ROUNDS = 5
 
 export interface ScreenHost {
   readonly lines: LineReader
+  /** Columns that are read beside those that are shown: of style rules, and what cells look up. */
+  readBeside(): readonly string[]
+  /** The height at which nothing has to be scrolled, header included, in CSS px. */
+  wants(height: number): void
   /** The view was drawn; other parts may show what it shows. */
   drawn(): void
   measured(measures: Measures): void
@@ -22,6 +31,8 @@ export interface ScreenHost {
 
 /** Everything that scrolls: header and body in their viewport, drawn from model and lines. */
 export class Screen {
+  /** What all of it stands in. */
+  readonly area: HTMLElement
   readonly viewport: Viewport
   readonly header: HeaderBand
   readonly body: BodyView
@@ -30,6 +41,9 @@ export class Screen {
   private readonly host: ScreenHost
   private readonly meter: FrameMeter
   private laidOut: Geometry | null = null
+  private kept: LineHeights | null = null
+  private readonly coarse = matchMedia('(pointer: coarse)')
+  private touched = this.coarse.matches
   private preview: { readonly column: string; readonly width: number } | null = null
   private columnsDrawn = 0
   private frame = 0
@@ -38,7 +52,7 @@ export class Screen {
   private latest: Measures = { frameMs: 0, scriptMs: 0, elements: 0, lines: 0, columns: 0, changeMs: 0 }
 
   constructor(
-    parent: HTMLElement,
+    area: HTMLElement,
     model: GridModel,
     texts: Texts,
     bandHost: RowBandHost,
@@ -47,8 +61,9 @@ export class Screen {
   ) {
     this.model = model
     this.host = host
+    this.area = area
     this.viewport = new Viewport(
-      parent,
+      area,
       { moved: () => this.scrolled(), resized: () => this.relay(), rested: () => this.rested() },
       disposal,
     )
@@ -58,13 +73,16 @@ export class Screen {
     view.ariaMultiSelectable = 'true'
     this.head = make('div', 'head', view)
     this.head.setAttribute('role', 'rowgroup')
-    this.head.style.blockSize = `${HEAD_HEIGHT}px`
-    this.head.style.setProperty('--_row-height', `${HEAD_HEIGHT - 1}px`)
+    const retouch = (): void => {
+      this.touched = this.coarse.matches
+      this.relay()
+    }
+    this.coarse.addEventListener('change', retouch)
+    disposal.add(() => this.coarse.removeEventListener('change', retouch))
     this.header = new HeaderBand(texts)
     this.header.element.style.blockSize = `${HEAD_HEIGHT}px`
     this.head.append(this.header.element)
     this.body = new BodyView(bandHost)
-    this.body.element.style.insetBlockStart = `${HEAD_HEIGHT}px`
     view.append(this.body.element)
     this.meter = new FrameMeter(ms => this.painted(ms))
     disposal.add(() => this.dispose())
@@ -74,8 +92,26 @@ export class Screen {
     return this.latest
   }
 
+  /** Height of a row, in CSS px; of rows as high as their content, the least. */
   get rowHeight(): number {
-    return ROW_HEIGHTS[this.model.definition?.density ?? 'normal']
+    const { density = 'normal', rowHeight } = this.model.definition ?? {}
+    const height = typeof rowHeight === 'number' ? rowHeight : ROW_HEIGHTS[density]
+    return this.touched ? Math.max(height, TOUCH_HEIGHT) : height
+  }
+
+  get headHeight(): number {
+    return this.touched ? TOUCH_HEIGHT : HEAD_HEIGHT
+  }
+
+  get byContent(): boolean {
+    return this.model.definition?.rowHeight === 'content'
+  }
+
+  /** Where the lines lie. */
+  get heights(): LineHeights {
+    return (this.kept ??= this.byContent
+      ? new MeasuredHeights(this.host.lines.lineCount, this.rowHeight)
+      : new EvenHeights(this.host.lines.lineCount, this.rowHeight))
   }
 
   get geometry(): Geometry {
@@ -99,7 +135,20 @@ export class Screen {
   /** Columns lie elsewhere, or the room changed: all is laid out anew with the next frame. */
   relay(): void {
     this.laidOut = null
+    this.forgetHeights()
     this.askFrame()
+  }
+
+  /** Lines may have other heights now; the one at the top stays there. */
+  private forgetHeights(): void {
+    const { heights: before } = this
+    const { offset } = this.viewport
+    const line = before.lineAt(offset)
+    const into = offset - before.topOf(line)
+    this.kept = null
+    if (before.count === 0) return
+    const by = this.heights.topOf(line) + Math.min(into, this.heights.heightOf(line) - 1) - offset
+    if (by !== 0) this.viewport.adjust(this.heights.total, by)
   }
 
   /** Shows a width while its column's edge is dragged; null: as arranged. */
@@ -112,10 +161,17 @@ export class Screen {
   /** Other lines stand there now. `to`: the line that shall be at the top, and the px of it out of view. */
   linesChanged(to: { readonly line: number; readonly into: number } | null): void {
     this.body.forget()
+    this.kept = null
     if (this.laidOut) this.sizeBody(this.laidOut)
-    if (to) this.viewport.scrollToOffset(to.line * this.rowHeight + to.into)
+    if (to) this.viewport.scrollToOffset(this.heights.topOf(to.line) + to.into)
     this.draw()
     this.meter.begin(this.changeStarted || performance.now())
+  }
+
+  /** Cells have come. */
+  arrived(): void {
+    this.body.refresh()
+    if (this.byContent) this.draw()
   }
 
   askFrame(): void {
@@ -129,12 +185,13 @@ export class Screen {
 
   /** Scrolls so that a cell is whole in view; line −1 is the header. */
   reveal(line: number, column: string): void {
-    const { viewport, rowHeight, geometry } = this
+    const { viewport, heights, geometry } = this
     if (line >= 0) {
-      const top = line * rowHeight
+      const top = heights.topOf(line)
+      const end = top + Math.min(heights.heightOf(line), viewport.bodyHeight)
       const { offset, bodyHeight } = viewport
       if (top < offset) viewport.scrollToOffset(top)
-      else if (top + rowHeight > offset + bodyHeight) viewport.scrollToOffset(top + rowHeight - bodyHeight)
+      else if (end > offset + bodyHeight) viewport.scrollToOffset(end - bodyHeight)
     }
     const at = geometry.middle.keys.indexOf(column)
     if (at < 0) return
@@ -147,8 +204,8 @@ export class Screen {
 
   /** Scrolls so that a line stands in the middle. */
   centre(line: number): void {
-    const { viewport, rowHeight } = this
-    viewport.scrollToOffset(line * rowHeight - (viewport.bodyHeight - rowHeight) / 2)
+    const { viewport, heights } = this
+    viewport.scrollToOffset(heights.topOf(line) - (viewport.bodyHeight - heights.heightOf(line)) / 2)
   }
 
   /** The element of a cell that is drawn now. */
@@ -191,41 +248,62 @@ export class Screen {
 
   private draw(): void {
     if (this.closed || !this.model.definition) return
-    const { viewport, rowHeight, geometry, focused } = this
-    const { lines } = this.host
+    const { viewport, geometry, focused } = this
     const columns = viewport.columnWindow(geometry)
-    const { shift, rtl, offset, bodyHeight: height, pixelRatio } = viewport
-    const { lineCount } = lines
     this.columnsDrawn = geometry.start.keys.length + geometry.end.keys.length + columns.end - columns.first
     this.header.showColumns(columns, focused)
-    this.header.moveMiddle(shift, rtl)
-    const endLine = Math.min(lineCount, Math.ceil((offset + height) / rowHeight))
-    lines.want(Math.floor(offset / rowHeight), endLine, [
-      ...geometry.start.keys.slice(1),
-      ...geometry.middle.keys.slice(columns.first, columns.end),
-      ...geometry.end.keys,
-    ])
-    this.body.draw({
-      offset,
-      height,
-      rowHeight,
-      lineCount,
-      geometry,
-      columns,
-      shift,
-      rtl,
-      pixelRatio,
-      focused,
-    })
+    this.header.moveMiddle(viewport.shift, viewport.rtl)
+    this.drawBody(columns)
+    for (let round = 0; this.byContent && this.measureLines() && round < MEASURE_ROUNDS; round++) this.drawBody(columns)
     this.host.drawn()
+  }
+
+  private drawBody(columns: ColumnWindow): void {
+    const { viewport, geometry, heights, rowHeight: leastHeight, focused } = this
+    const { shift, rtl, offset, bodyHeight: height, pixelRatio } = viewport
+    const { first, end } = linesBetween(heights, offset, offset + height)
+    this.host.lines.want(first, end, [...this.shownKeys(columns), ...this.host.readBeside()])
+    this.body.draw({ offset, height, heights, leastHeight, geometry, columns, shift, rtl, pixelRatio, focused })
+  }
+
+  private shownKeys({ first, end }: ColumnWindow): readonly string[] {
+    const { start, middle, end: last } = this.geometry
+    return [...start.keys.slice(1), ...middle.keys.slice(first, end), ...last.keys]
+  }
+
+  /**
+   * Reads how high the lines in view want to be. A line grows as far as any of its cells asks while it is in view, and
+   * the topmost line that was measured before stays where it stands. Tells whether any line grew.
+   */
+  private measureLines(): boolean {
+    const { heights, viewport, rowHeight } = this
+    if (!(heights instanceof MeasuredHeights)) return false
+    const bands = [...this.body.shownBands()].filter(({ row }) => row >= 0)
+    const held = bands.find(({ line }) => heights.isMeasured(line)) ?? bands[0]
+    if (!held) return false
+    const heldTop = heights.topOf(held.line)
+    // All reads before the first write.
+    const wanted = bands.map(band => Math.max(rowHeight, band.contentHeight() + 1))
+    let grew = false
+    bands.forEach(({ line }, i) => {
+      if (!heights.isMeasured(line) || wanted[i] > heights.heightOf(line))
+        grew = heights.measured(line, wanted[i]) || grew
+    })
+    if (grew) viewport.adjust(heights.total, heights.topOf(held.line) - heldTop)
+    return grew
   }
 
   private layOut(): Geometry {
     const { viewport, preview, model } = this
     const { arrangement } = model
     const widths = preview ? { ...arrangement.widths, [preview.column]: preview.width } : arrangement.widths
-    const make = (): Geometry => geometryOf(model.definition!, { ...arrangement, widths }, viewport.width)
-    this.body.element.style.setProperty('--_row-height', `${this.rowHeight - 1}px`)
+    const make = (): Geometry => geometryOf(model.definition!, { ...arrangement, widths }, viewport.width, this.touched)
+    const { headHeight, rowHeight } = this
+    this.head.style.blockSize = `${headHeight}px`
+    this.head.style.setProperty('--_row-height', `${headHeight - 1}px`)
+    this.body.element.style.insetBlockStart = `${headHeight}px`
+    this.body.element.style.setProperty('--_row-height', `${rowHeight - 1}px`)
+    this.body.element.classList.toggle('by-content', this.byContent)
     // New widths may bring or take a scrollbar, and with it room.
     this.sizeBody(make())
     const geometry = make()
@@ -235,7 +313,9 @@ export class Screen {
   }
 
   private sizeBody(geometry: Geometry): void {
-    this.viewport.setBody(this.host.lines.lineCount, this.rowHeight, HEAD_HEIGHT, geometry.width)
+    const { viewport, heights, headHeight } = this
+    this.host.wants(headHeight + heights.total + viewport.scrollbarHeight)
+    viewport.setBody(heights.total, headHeight, geometry.width)
   }
 
   /** The element in the view that has the focus. */

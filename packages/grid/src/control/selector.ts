@@ -2,6 +2,8 @@ import { RowSet, type Rows, type RowSource } from '@vast-meadow/engine'
 
 export interface SelectorHost {
   readonly source: RowSource | null
+  /** The rows on lines `from` up to `to`. */
+  rowsBetween(from: number, to: number): Promise<Rows | undefined>
   readonly lineCount: number
   rowAt(line: number): number
   changed(): void
@@ -41,7 +43,7 @@ export class Selector {
   async extend(line: number, adding: boolean): Promise<void> {
     if (this.anchor < 0 || this.anchor >= this.host.lineCount) return this.toggle(line)
     const from = Math.min(this.anchor, line)
-    const rows = await this.host.source?.rowsBetween(from, Math.max(this.anchor, line) + 1)
+    const rows = await this.host.rowsBetween(from, Math.max(this.anchor, line) + 1)
     if (!rows) return
     if (!adding) this.rows.clear()
     this.rows.addAll(rows)

@@ -1,8 +1,9 @@
 import type { Disposal } from '../dom.ts'
-import { MIN_COLUMN_WIDTH } from '../band/geometry.ts'
 
 export interface ResizingHost {
   widthOf(column: string): number
+  /** The nearest width that the column may have. */
+  within(column: string, width: number): number
   /** Shows a width while the drag goes on; nothing is kept yet. */
   preview(column: string, width: number | null): void
   keep(column: string, width: number): void
@@ -46,7 +47,7 @@ export function enableResizing(head: HTMLElement, host: ResizingHost, disposal: 
   disposal.listen(head, 'pointermove', event => {
     if (!drag || event.pointerId !== drag.pointer) return
     const moved = (event.clientX - drag.from) * (host.rtl() ? -1 : 1)
-    drag.now = Math.max(MIN_COLUMN_WIDTH, Math.round(drag.width + moved))
+    drag.now = host.within(drag.column, Math.round(drag.width + moved))
     host.preview(drag.column, drag.now)
   })
   disposal.listen(head, 'pointerup', event => {

@@ -7,6 +7,8 @@ import type { Texts } from '../texts.ts'
 interface HeaderCell extends BandCell {
   readonly title: HTMLElement
   readonly rank: HTMLElement
+  /** Says that there is help on the column. */
+  readonly mark: HTMLElement
   readonly grip: HTMLElement
   readonly box: HTMLElement
 }
@@ -33,18 +35,22 @@ export class HeaderBand extends Band<HeaderCell> {
     const title = make('span', 'title', element)
     const rank = make('span', 'rank', element)
     rank.ariaHidden = 'true'
+    const mark = make('span', 'help', element)
+    mark.textContent = '?'
+    mark.ariaHidden = 'true'
     const grip = make('span', 'grip', element)
     grip.ariaHidden = 'true'
-    return { element, title, rank, grip, box, column: '' }
+    return { element, title, rank, mark, grip, box, column: '' }
   }
 
   protected override dress(cell: HeaderCell, geometry: Geometry): void {
-    const { element, title, rank, grip, box } = cell
+    const { element, title, rank, mark, grip, box } = cell
     const selects = cell.column === SELECT_COLUMN
     const column = geometry.column(cell.column)
     element.dataset.column = selects ? '' : cell.column
     box.hidden = !selects
     title.hidden = grip.hidden = selects
+    mark.hidden = true
     if (selects) {
       element.className = 'cell'
       box.setAttribute('role', 'checkbox')
@@ -56,7 +62,11 @@ export class HeaderBand extends Band<HeaderCell> {
     box.removeAttribute('role')
     const text = column?.title || cell.column
     if (title.textContent !== text) title.textContent = text
-    element.title = text
+    // What is cut off is shown by the grid itself; a help sentence is no part of the name.
+    const help = column?.help ?? ''
+    if (element.title !== help) element.title = help
+    if ((element.ariaDescription ?? '') !== help) element.ariaDescription = help || null
+    mark.hidden = help === ''
     const orderable = this.orderable && (column?.orderable ?? false)
     element.className = `cell to-${column?.align ?? 'start'}${orderable ? ' orderable' : ''}`
     this.dressRank(cell)

@@ -18,17 +18,26 @@ export const styles = `
   --_rank-ink: var(--meadow-rank-ink, light-dark(#fffefb, #171c19));
   --_radius: var(--meadow-radius, 6px);
   --_font: var(--meadow-font, inherit);
-  --_font-size: var(--meadow-font-size, 13px);
   --_pad: var(--meadow-cell-padding, 10px);
   display: block; block-size: 100%; min-block-size: 120px; min-inline-size: 0;
 }
+:host([data-own-height]) { block-size: auto; }
 * { box-sizing: border-box; }
 [hidden] { display: none !important; }
 .meadow {
   block-size: 100%; display: grid; grid-template-rows: auto minmax(0, 1fr) auto;
   background: var(--_paper); color: var(--_ink); font-family: var(--_font); font-size: var(--_font-size); line-height: 1.35;
-  font-variant-numeric: tabular-nums; position: relative; overflow: clip;
+  font-variant-numeric: tabular-nums; position: relative; overflow: clip; container-type: inline-size;
 }
+.meadow.by-rows { display: flex; flex-direction: column; block-size: auto; }
+.meadow.by-rows > .middle-area { flex: 0 1 auto; min-block-size: 110px; }
+.meadow.by-rows > :is(.bar, .foot) { flex: none; }
+[data-tone='moss'] { --_tone: var(--_moss); }
+[data-tone='poppy'] { --_tone: var(--_poppy); }
+[data-tone='straw'] { --_tone: var(--_straw); }
+[data-tone='cornflower'] { --_tone: var(--_cornflower); }
+[data-tone='heather'] { --_tone: var(--_heather); }
+[data-tone='stone'] { --_tone: var(--_stone); }
 .bar, .foot { display: flex; align-items: center; gap: 8px; padding: 7px 10px; min-inline-size: 0; }
 .bar { border-block-end: 1px solid var(--_rule); flex-wrap: wrap; position: relative; z-index: 3; }
 .foot { border-block-start: 2px solid var(--_rule); background: var(--_panel); font-size: 12px; padding-block: 6px; gap: 18px; white-space: nowrap; overflow: clip; }
@@ -75,7 +84,10 @@ input, button { font: inherit; color: inherit; }
   position: absolute; inset-inline: 0; inset-block-start: 0; contain: strict; overflow: clip;
   --_row: var(--_paper); background: var(--_row); border-block-end: 1px solid var(--_rule-soft);
 }
-.row.selected { --_row: var(--_selected); }
+.striped .body .row.odd { --_row: color-mix(in srgb, var(--_panel) 70%, var(--_paper)); }
+[data-rules='none'] .body .row { border-block-end-color: transparent; }
+[data-rules='both'] .body .cell { border-inline-end: 1px solid var(--_rule-soft); }
+.row.selected, .striped .body .row.odd.selected { --_row: var(--_selected); }
 .row.pending .cell { color: transparent; }
 .row.pending .middle .cell::after {
   content: ''; position: absolute; inset-inline: var(--_pad); inset-block: 38%; border-radius: 3px; background: var(--_rule-soft);
@@ -91,6 +103,9 @@ input, button { font: inherit; color: inherit; }
   position: absolute; inset-block: 0; padding-inline: var(--_pad); overflow: clip; white-space: pre; text-overflow: ellipsis;
   line-height: var(--_row-height); outline: none;
 }
+.by-content .cell { inset-block-end: auto; block-size: var(--_row-height); }
+.by-content .cell.wrap { block-size: auto; min-block-size: var(--_row-height); line-height: 1.4; padding-block: 6px; white-space: pre-wrap; overflow-wrap: anywhere; }
+.by-content .cell:focus-visible { inset-block-end: 0; block-size: auto; }
 .cell.to-end { text-align: end; }
 .cell.to-center { text-align: center; }
 .cell:focus-visible, .groupcell:focus-visible { box-shadow: inset 0 0 0 2px var(--_selected-mark); border-radius: 2px; }
@@ -108,6 +123,42 @@ input, button { font: inherit; color: inherit; }
 }
 .box[aria-checked='mixed']::after { content: ''; position: absolute; inset: 5px 2.5px; background: var(--_paper); }
 
+.check { display: inline-block; inline-size: 12px; block-size: 12px; position: relative; vertical-align: middle; margin-block-start: -2px; }
+.check[data-state='yes']::after {
+  content: ''; position: absolute; inset-inline-start: 3px; inset-block-start: -1px; inline-size: 5px; block-size: 10px;
+  border: solid var(--_moss); border-width: 0 2px 2px 0; transform: rotate(42deg);
+}
+.check[data-state='no']::after { content: ''; position: absolute; inset: 5px 2px; border-block-start: 1.5px solid var(--_faint); }
+.tag {
+  display: inline-block; line-height: 1.45; font-size: .92em; padding-inline: 6px; margin-inline-end: 4px; border-radius: 4px;
+  color: var(--_tone); background: color-mix(in srgb, var(--_tone) 12%, transparent);
+}
+.link { color: var(--_on-ink); text-decoration: underline; text-decoration-thickness: 1px; text-underline-offset: 2px; outline: none; }
+.link:not([href]) { color: inherit; text-decoration: none; }
+.link:hover { text-decoration-thickness: 2px; }
+.picture { object-fit: cover; border-radius: 3px; vertical-align: middle; margin-block-start: -2px; background: var(--_rule-soft); }
+.picture.round { border-radius: 50%; }
+.picture.broken { visibility: hidden; }
+.badge[data-tone='']::before { visibility: hidden; }
+.badge:is(.dot, .square)::before {
+  content: ''; display: inline-block; inline-size: 8px; block-size: 8px; background: var(--_tone); margin-inline-end: 8px; vertical-align: 0;
+}
+.badge.dot::before { border-radius: 50%; }
+.badge.filled { color: var(--_tone); background: color-mix(in srgb, var(--_tone) 14%, transparent); padding: 2px 8px; border-radius: 9px; font-weight: 500; }
+.badge.filled[data-tone=''] { background: none; }
+.bar-in-cell {
+  position: absolute; inset-block: 22%; inset-inline: calc(var(--_pad) * .7); border-radius: 2px; transform-origin: left; transform: scaleX(0);
+  background: light-dark(oklch(from var(--_tone) .87 .08 h), oklch(from var(--_tone) .42 .07 h));
+}
+.bar-in-cell:dir(rtl) { transform-origin: right; }
+.figure { position: relative; }
+.cell.acting { display: flex; gap: 6px; align-items: center; }
+.act {
+  --_tone: var(--_ink); font-size: .92em; line-height: 1.3; border: 1px solid color-mix(in srgb, var(--_tone) 38%, transparent); border-radius: 5px;
+  background: var(--_paper); color: var(--_tone); padding: 2px 8px; cursor: pointer;
+}
+.act:hover:not(:disabled) { background: color-mix(in srgb, var(--_tone) 12%, var(--_paper)); }
+
 .head .row { --_row: var(--_panel); border-block-end-color: var(--_rule); font-weight: 600; font-size: .96em; overflow: clip; }
 .head .cell { user-select: none; display: flex; align-items: center; border-inline-end: 1px solid var(--_rule-soft); }
 .head .cell.orderable { cursor: pointer; }
@@ -120,6 +171,10 @@ input, button { font: inherit; color: inherit; }
   border-radius: 3px; padding: 0 4px; margin-inline-start: 6px; flex: none;
 }
 .rank:empty { display: none; }
+.help {
+  flex: none; font: 600 9px/13px var(--_font); inline-size: 14px; block-size: 14px; text-align: center; border: 1px solid var(--_faint);
+  border-radius: 50%; color: var(--_faint); margin-inline-start: 6px;
+}
 .grip { position: absolute; inset-inline-end: 0; inset-block: 0; inline-size: 9px; cursor: col-resize; touch-action: none; }
 .grip:hover::after, .grip.held::after { content: ''; position: absolute; inset-inline-end: 0; inset-block: 4px; inline-size: 3px; border-radius: 2px; background: var(--_on); }
 
@@ -149,6 +204,7 @@ input, button { font: inherit; color: inherit; }
 .menu .pin { border: 1px solid transparent; background: none; border-radius: 5px; padding: 1px 7px; cursor: pointer; color: var(--_faint); font-size: 12px; }
 .menu .pin:hover { border-color: var(--_rule); }
 .menu .pin[aria-pressed='true'] { background: var(--_on-tint); color: var(--_on-ink); }
+.menu small { color: var(--_faint); margin-inline-start: auto; }
 .menu .more { padding: 6px 8px; color: var(--_faint); }
 :is(input, button):focus-visible { outline: 2px solid var(--_selected-mark); outline-offset: 1px; }
 .quiet { position: absolute; inline-size: 1px; block-size: 1px; overflow: clip; clip-path: inset(50%); white-space: nowrap; }
@@ -156,8 +212,48 @@ input, button { font: inherit; color: inherit; }
   .row.selected { outline: 2px solid Highlight; outline-offset: -2px; }
   .cell:focus-visible, .groupcell:focus-visible { outline: 3px solid Highlight; outline-offset: -3px; }
   .box[aria-checked='true'] { forced-color-adjust: none; background: Highlight; }
+  .bar-in-cell, .badge::before { forced-color-adjust: none; background: CanvasText; }
+  .check[data-state]::after { border-color: CanvasText; }
+  .whole { border: 1px solid CanvasText; }
 }
-@media (max-width: 420px), (pointer: coarse) { .button, .search, .chip button { min-block-size: 44px; } }
+.whole {
+  position: absolute; z-index: 5; max-inline-size: min(420px, calc(100% - 16px)); padding: 5px 9px; border-radius: var(--_radius);
+  background: var(--_ink); color: var(--_paper); font-size: 12.5px; line-height: 1.4; white-space: pre-wrap; overflow-wrap: anywhere;
+  max-block-size: 60%; overflow: auto; box-shadow: 0 8px 22px -12px #000a;
+}
+.pages { display: flex; align-items: center; gap: 4px; margin-inline-start: auto; }
+.pages label { display: inline-flex; align-items: center; gap: 5px; color: var(--_faint); white-space: nowrap; }
+.pages .sizes { margin-inline-end: 10px; }
+.pages input, .pages select {
+  border: 1px solid var(--_rule); border-radius: 5px; background: var(--_paper); color: var(--_ink); padding: 2px 5px; font: inherit; text-align: center;
+}
+.turn { padding: 1px 8px 3px; line-height: 1.3; }
+.turn:dir(rtl) { transform: scaleX(-1); }
+.fold { display: none; }
+.confirm {
+  border: 1px solid var(--_rule); border-radius: 10px; background: var(--_paper); color: var(--_ink); padding: 18px 20px; max-inline-size: min(420px, 90vw);
+  box-shadow: 0 24px 60px -24px #000a;
+}
+.confirm::backdrop { background: #1117; }
+.confirm p { margin: 0 0 16px; font-size: 14px; line-height: 1.45; }
+.confirm .choices { display: flex; gap: 8px; justify-content: flex-end; }
+.button.strong { background: var(--_ink); color: var(--_paper); border-color: var(--_ink); }
+@container (max-width: 520px) {
+  .search { flex: 1 1 120px; }
+  .fold:not([hidden]) { display: inline-block; }
+  .chips { order: 9; flex-basis: 100%; }
+  .chips:not(.open) { display: none; }
+  .foot { flex-wrap: wrap; gap: 4px 12px; white-space: normal; }
+  .pages { margin-inline-start: 0; flex-wrap: wrap; }
+  .menu { inline-size: calc(100% - 20px); }
+}
+@media (pointer: coarse) {
+  .button, .search, .chip button, .act, .pages input, .pages select, .menu .pin, .menu label { min-block-size: 44px; }
+  .turn { min-inline-size: 44px; }
+  .act { padding-inline: 14px; }
+  .cell:has(> .box) { cursor: pointer; }
+  .grip { inline-size: 22px; }
+}
 `
 
 let sheet: CSSStyleSheet | null = null

@@ -23,7 +23,7 @@ export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageNa
         : 'made up'
   return {
     source: description.bytes > 0 ? `${from}, ${formatBytes(description.bytes)}` : from,
-    columns: `${count} of ${description.fields.length} shown`,
+    columns: `${count} of ${arrangement.columns.length} shown`,
     search: arrangement.search.trim() ? `“${arrangement.search.trim()}”` : 'everything',
     conditions: active === 0 ? 'none' : `${active} active`,
     order: order.length > 0 ? order.join(', ') : 'as they came',

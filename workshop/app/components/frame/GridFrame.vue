@@ -37,14 +37,7 @@ async function exported(): Promise<void> {
       @arrangement="grid.arranged($event.arrangement, $event.why)"
       @selection="grid.selected = $event.count"
       @measures="grid.measures = $event"
-    >
-      <template #cell:status="{ text }">
-        <span class="status" :data-status="text">{{ text }}</span>
-      </template>
-      <template #cell:state="{ text }">
-        <span class="status" :data-status="text">{{ text }}</span>
-      </template>
-    </VastMeadow>
+    />
     <div v-if="grid.progress" :class="grid.report ? 'strip' : 'cancel'">
       <template v-if="grid.report">
         <span>{{ grid.progress.doing }}</span>
@@ -133,43 +126,5 @@ async function exported(): Promise<void> {
   background: var(--sheet);
   color: var(--poppy);
   z-index: 4;
-}
-.status {
-  display: inline-flex;
-  align-items: center;
-  gap: 7px;
-  vertical-align: top;
-}
-.status::before {
-  content: '';
-  inline-size: 8px;
-  block-size: 8px;
-  background: var(--bar-idle);
-  flex: none;
-  border-radius: 2px;
-}
-.status[data-status='']::before {
-  display: none;
-}
-.status[data-status='seen']::before,
-.status[data-status='testing']::before {
-  background: var(--heather);
-  border-radius: 0;
-}
-.status[data-status='confirmed']::before,
-.status[data-status='available']::before {
-  background: var(--moss);
-  border-radius: 50%;
-}
-.status[data-status='doubtful']::before,
-.status[data-status='on hold']::before {
-  background: var(--straw);
-  transform: rotate(45deg);
-  border-radius: 0;
-}
-.status[data-status='withdrawn']::before,
-.status[data-status='out of stock']::before {
-  background: var(--poppy);
-  block-size: 3px;
 }
 </style>

@@ -33,7 +33,7 @@ const TYPES: readonly { readonly title: string; readonly as: ColumnReadOptions }
 
 const fields = computed(() => {
   const readings = new Map(grid.description?.reading?.columns.map(column => [column.key, column]))
-  return (grid.description?.fields ?? []).map(field => {
+  return grid.ownFields.map(field => {
     const reading = readings.get(field.key)
     const style = reading?.style ?? null
     const shown = style && style.type === field.type ? styleText(style) : typeName(field.type, field.zoned)

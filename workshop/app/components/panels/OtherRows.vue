@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { defineFromSchema } from '@vast-meadow/engine'
+import { definitionSchema, defineFromSchema } from '@vast-meadow/engine'
 import { fileOfText } from '~/intake/clipboard-rows'
 import { fetchAddress } from '~/intake/fetch-address'
 import { useOpenGrid } from '~/stores/open-grid'
@@ -45,15 +45,7 @@ const fromSchema = (file: File): Promise<void> =>
     await grid.define('columns from a schema', {
       ...present,
       key: key === undefined ? present.key : [key].flat(),
-      columns: described.map(column => ({
-        ...present.columns[0]!,
-        painter: undefined,
-        orderable: true,
-        ...column,
-        width: column.width ?? 140,
-        align: column.align ?? 'start',
-        format: column.format ?? {},
-      })),
+      columns: definitionSchema.shape.columns.parse(described),
     })
     if (grid.saved?.origin.kind === 'file') await grid.read('types from a schema', { columns })
   })

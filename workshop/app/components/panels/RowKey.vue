@@ -7,7 +7,7 @@ import { formatCount } from '~/utils/format'
 const grid = useOpenGrid()
 const found = useFindings()
 
-const fields = computed(() => grid.description?.fields.map(field => field.key) ?? [])
+const fields = computed(() => grid.ownFields.map(field => field.key))
 const state = computed(() => {
   if (!grid.definition || grid.definition.key.length === 0)
     return 'Without a key, rows are named by their position.'

@@ -19,7 +19,7 @@ const facts = computed(() => {
   const { total } = description
   return [
     ['Rows', `${total.kind === 'exact' ? '' : 'at least '}${formatCount(total.rows)}`],
-    ['Fields', formatCount(description.fields.length)],
+    ['Fields', formatCount(grid.ownFields.length)],
     ['In memory', description.bytes > 0 ? formatBytes(description.bytes) : 'nothing, computed'],
     ['Ready after', formatMs(description.ms)],
     ['Works in', description.where],
@@ -66,7 +66,7 @@ async function grow(times: number): Promise<void> {
       <li v-for="note in notes" :key="note">{{ note }}</li>
     </ul>
     <ChoiceGroup
-      v-if="recipe && !recipe.computed && (grid.description?.fields.length ?? 0) < 100"
+      v-if="recipe && !recipe.computed && grid.ownFields.length < 100"
       title="Volume"
       :choices="SIZES"
       :chosen="recipe.recipe.rows"

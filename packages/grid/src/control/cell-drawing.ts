@@ -1,0 +1,62 @@
+import { styleKey, type ColumnDefinition, type Definition, type RowSource } from '@vast-meadow/engine'
+import { columnsRead } from '../cell/cell-painters.ts'
+import { Painters } from '../cell/painters.ts'
+import { cellClass, definitionRules } from '../look/definition-sheet.ts'
+import type { CellPainter } from '../painter.ts'
+
+/** How cells look by the definition: painters, styles by expression, and the extents that bars need. */
+export class CellDrawing {
+  readonly sheet = new CSSStyleSheet()
+  /** The columns that tell where style rules hold, by the rule's number. */
+  rules: readonly string[] = []
+  private readonly painters: Painters
+  private classes = new Map<string, string>()
+  private beside: readonly string[] = []
+  private extents = new Map<string, { readonly low: number; readonly high: number }>()
+  private asked = 0
+
+  constructor(own: Readonly<Record<string, CellPainter>>, failed: (message: string) => void) {
+    this.painters = new Painters(own, { extent: column => this.extents.get(column) ?? null }, failed)
+  }
+
+  /** The columns that are read beside those that are shown. */
+  get readBeside(): readonly string[] {
+    return this.beside
+  }
+
+  painterOf(key: string, column: ColumnDefinition | undefined): CellPainter | null {
+    return this.painters.of(key, column)
+  }
+
+  classesOf(column: string): string {
+    return this.classes.get(column) ?? ''
+  }
+
+  /** Takes a definition; its looks hold from the next drawing on. */
+  define(definition: Definition, byContent: boolean): void {
+    this.sheet.replaceSync(definitionRules(definition))
+    this.rules = definition.styles.map((_, nth) => styleKey(nth))
+    this.classes = new Map(definition.columns.map(column => [column.key, classesFor(column, definition, byContent)]))
+    const read = definition.columns.flatMap(({ key, cell }) => columnsRead(cell, key))
+    this.beside = [...new Set([...this.rules, ...read])]
+  }
+
+  /** Asks for the extents of columns with bars that do not say their own; tells when any came. */
+  async measureBars(definition: Definition, source: RowSource, arrived: () => void): Promise<void> {
+    const asked = ++this.asked
+    this.extents = new Map()
+    for (const { key, cell } of definition.columns) {
+      if (cell.kind !== 'bar' || cell.high !== undefined) continue
+      const told = await source.profile(key, 0).catch(() => null)
+      if (asked !== this.asked) return
+      if (!told || told.low === null || told.high === null) continue
+      this.extents.set(key, { low: told.low, high: told.high })
+      arrived()
+    }
+  }
+}
+
+function classesFor({ key, wrap }: ColumnDefinition, { styles }: Definition, byContent: boolean): string {
+  const styled = styles.flatMap(({ columns }, nth) => (columns.includes(key) ? [` ${cellClass(nth)}`] : []))
+  return `${wrap && byContent ? ' wrap' : ''}${styled.join('')}`
+}
