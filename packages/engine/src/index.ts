@@ -42,7 +42,12 @@ export {
 export { FACTS } from './expression/check.ts'
 export { functionHelp } from './expression/functions/index.ts'
 export { packagedTools, type ExpressionTools } from './expression/load-packaged.ts'
-export { expressionProblemText, typeWords, type ExpressionProblem, type ValueType } from './expression/problem.ts'
+export {
+  expressionProblemText,
+  typeWords,
+  type ExpressionProblem,
+  type ValueType,
+} from './expression/problem.ts'
 export type { TextRange } from './expression/tree.ts'
 export { fold, searchWords } from './search/fold.ts'
 export { conditionSchema, type Condition, type ConditionPart } from './condition/condition.ts'
@@ -74,7 +79,15 @@ export {
 export type { ActionDefinition, CellDefinition } from './definition/cell-schema.ts'
 export type { Fit, Look, StyleRule } from './definition/look-schema.ts'
 export { bindingOf, styleKey, actionKey } from './definition/binding.ts'
-export { contrast, PALETTE, PAPERS, TONES, type Palette, type Tone, type ToneColours } from './definition/tones.ts'
+export {
+  contrast,
+  PALETTE,
+  PAPERS,
+  TONES,
+  type Palette,
+  type Tone,
+  type ToneColours,
+} from './definition/tones.ts'
 export {
   bindingFindings,
   type Finding,

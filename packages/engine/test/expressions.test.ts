@@ -14,8 +14,26 @@ import { finish } from '../src/work/work.ts'
 import { evaluate } from './support/evaluate.ts'
 
 const ROWS: RowObject[] = [
-  { site: 'Lower Ings', count: 3, cover: 38.25, seen: '2024-06-14', at: '2024-06-14T22:30:00Z', sure: true, tags: ['wet', 'rare'], 'Cover %': 5 },
-  { site: 'Élan', count: 12, cover: 4.5, seen: '2023-12-31', at: '2023-12-31T23:30:00Z', sure: false, tags: ['dry'], 'Cover %': 7 },
+  {
+    site: 'Lower Ings',
+    count: 3,
+    cover: 38.25,
+    seen: '2024-06-14',
+    at: '2024-06-14T22:30:00Z',
+    sure: true,
+    tags: ['wet', 'rare'],
+    'Cover %': 5,
+  },
+  {
+    site: 'Élan',
+    count: 12,
+    cover: 4.5,
+    seen: '2023-12-31',
+    at: '2023-12-31T23:30:00Z',
+    sure: false,
+    tags: ['dry'],
+    'Cover %': 7,
+  },
   { site: null, count: null, cover: null, seen: null, at: null, sure: null, tags: null, 'Cover %': null },
 ]
 
@@ -106,11 +124,17 @@ describe('what is found before anything runs', () => {
     ['cover == null', '==: A comparison with null is never true. Ask with has(…) whether there is a value.'],
     ['seen > date("2024-13-01")', '": “2024-13-01” is not a date.'],
     ['site.matches("(")', '": “(” is not a pattern in RE2 syntax.'],
-    ['site.matches(site)', 'site: What “matches” looks for must be written out in quotes; it cannot come from a field.'],
+    [
+      'site.matches(site)',
+      'site: What “matches” looks for must be written out in quotes; it cannot come from a field.',
+    ],
     ['at.getHours("Nowhere")', '": “Nowhere” as a time zone cannot be used here.'],
     ['cover >', '>: “>” cannot stand here.'],
     ['', ': The expression ends too early.'],
-    ['tags.exists(t, t == "a")', '.: Going through a list, with exists, all, map or filter, cannot be used here.'],
+    [
+      'tags.exists(t, t == "a")',
+      '.: Going through a list, with exists, all, map or filter, cannot be used here.',
+    ],
     ['[1, 2]', '[: A list that is not behind “in” cannot be used here.'],
     ['{"a": 1}', '{: A map in braces cannot be used here.'],
     ['row["Covr %"]', 'row["Covr %"]: There is no field “Covr %”. Did you mean “cover”?'],
@@ -179,11 +203,30 @@ interface Written {
 const { number, text, truth } = fc.letrec<Written>(tie => ({
   number: fc.oneof(
     { maxDepth: 4, withCrossShrink: true },
-    fc.constantFrom('n', 'x', 'big', '0', '2', '0.5', '-3', 'fact.number', 'day.getMonth()', 'day.getDate()', 'day.getFullYear()', 'size(tags)'),
-    fc.tuple(tie('number'), fc.constantFrom('+', '-', '*', '/', '%'), tie('number')).map(([a, op, b]) => `(${a} ${op} ${b})`),
+    fc.constantFrom(
+      'n',
+      'x',
+      'big',
+      '0',
+      '2',
+      '0.5',
+      '-3',
+      'fact.number',
+      'day.getMonth()',
+      'day.getDate()',
+      'day.getFullYear()',
+      'size(tags)',
+    ),
+    fc
+      .tuple(tie('number'), fc.constantFrom('+', '-', '*', '/', '%'), tie('number'))
+      .map(([a, op, b]) => `(${a} ${op} ${b})`),
     fc.tuple(tie('truth'), tie('number'), tie('number')).map(([a, b, c]) => `(${a} ? ${b} : ${c})`),
-    fc.tuple(fc.constantFrom('abs', 'floor', 'ceil', 'round'), tie('number')).map(([f, a]) => `math.${f}(${a})`),
-    fc.tuple(fc.constantFrom('least', 'greatest'), tie('number'), tie('number')).map(([f, a, b]) => `math.${f}(${a}, ${b})`),
+    fc
+      .tuple(fc.constantFrom('abs', 'floor', 'ceil', 'round'), tie('number'))
+      .map(([f, a]) => `math.${f}(${a})`),
+    fc
+      .tuple(fc.constantFrom('least', 'greatest'), tie('number'), tie('number'))
+      .map(([f, a, b]) => `math.${f}(${a}, ${b})`),
     tie('text').map(a => `size(${a})`),
     tie('text').map(a => `double(${a})`),
   ),
@@ -201,12 +244,29 @@ const { number, text, truth } = fc.letrec<Written>(tie => ({
   ),
   truth: fc.oneof(
     { maxDepth: 4, withCrossShrink: true },
-    fc.constantFrom('sure', 'true', 'has(x)', 'has(word)', '"wet" in tags', 'n in [1, 2, 3]', 'word in ["a", "b"]', 'day > date("2024-01-01")'),
-    fc.tuple(tie('number'), fc.constantFrom('==', '!=', '<', '<=', '>', '>='), tie('number')).map(([a, op, b]) => `(${a} ${op} ${b})`),
-    fc.tuple(tie('text'), fc.constantFrom('==', '!=', '<', '>='), tie('text')).map(([a, op, b]) => `(${a} ${op} ${b})`),
-    fc.tuple(tie('truth'), fc.constantFrom('&&', '||'), tie('truth')).map(([a, op, b]) => `(${a} ${op} ${b})`),
+    fc.constantFrom(
+      'sure',
+      'true',
+      'has(x)',
+      'has(word)',
+      '"wet" in tags',
+      'n in [1, 2, 3]',
+      'word in ["a", "b"]',
+      'day > date("2024-01-01")',
+    ),
+    fc
+      .tuple(tie('number'), fc.constantFrom('==', '!=', '<', '<=', '>', '>='), tie('number'))
+      .map(([a, op, b]) => `(${a} ${op} ${b})`),
+    fc
+      .tuple(tie('text'), fc.constantFrom('==', '!=', '<', '>='), tie('text'))
+      .map(([a, op, b]) => `(${a} ${op} ${b})`),
+    fc
+      .tuple(tie('truth'), fc.constantFrom('&&', '||'), tie('truth'))
+      .map(([a, op, b]) => `(${a} ${op} ${b})`),
     tie('truth').map(a => `!(${a})`),
-    fc.tuple(tie('text'), fc.constantFrom('contains', 'startsWith', 'endsWith'), tie('text')).map(([a, f, b]) => `${a}.${f}(${b})`),
+    fc
+      .tuple(tie('text'), fc.constantFrom('contains', 'startsWith', 'endsWith'), tie('text'))
+      .map(([a, f, b]) => `${a}.${f}(${b})`),
     tie('text').map(a => `${a}.matches("^[a-z]+$")`),
   ),
 }))
@@ -220,14 +280,25 @@ const rows = fc.array(
     word: optional(fc.constantFrom('a', 'b', 'Élan', 'lower ings')),
     note: optional(fc.string({ unit: fc.constantFrom('a', 'B', 'é', '7', ' ', '😀'), maxLength: 5 })),
     sure: optional(fc.boolean()),
-    day: optional(fc.integer({ min: 0, max: 2000 }).map(n => new Date(1.6e12 + n * 864e5).toISOString().slice(0, 10))),
+    day: optional(
+      fc.integer({ min: 0, max: 2000 }).map(n => new Date(1.6e12 + n * 864e5).toISOString().slice(0, 10)),
+    ),
     tags: optional(fc.uniqueArray(fc.constantFrom('wet', 'dry', 'rare'), { minLength: 1 })),
   }),
   { minLength: 1, maxLength: 12 },
 )
 
 /** Every column present and of its type, whatever the random rows hold. */
-const FIRST: RowObject = { n: 1, x: 1.5, big: 0.25, word: 'a', note: 'zz', sure: true, day: '2024-02-29', tags: ['wet'] }
+const FIRST: RowObject = {
+  n: 1,
+  x: 1.5,
+  big: 0.25,
+  word: 'a',
+  note: 'zz',
+  sure: true,
+  day: '2024-02-29',
+  tags: ['wet'],
+}
 
 function tableOf(list: readonly RowObject[]): Table {
   return finish(readRows(list, { word: { type: 'text' }, note: { type: 'text' } })).table
@@ -247,7 +318,9 @@ test('random expressions come to what the plain evaluator says', () => {
       }
       const column = finish(computeColumn(checked.typed, table))
       for (let row = 0; row < table.rows; row++) {
-        const plain = Object.fromEntries(table.fields.map(({ key }, i) => [key, valueAt(table.columns[i], row)]))
+        const plain = Object.fromEntries(
+          table.fields.map(({ key }, i) => [key, valueAt(table.columns[i], row)]),
+        )
         const wanted = evaluate(parsed.tree, plain, row + 1)
         expect([expression, valueAt(column, row)]).toEqual([expression, wanted === 0 ? 0 : wanted])
       }

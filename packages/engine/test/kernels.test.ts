@@ -96,7 +96,7 @@ describe('joined text', () => {
       fc.property(texts, word, fc.integer({ min: 1, max: 20 }), (rows, wanted, size) => {
         const parts = []
         for (let from = 0; from < rows.length; from += size) {
-          parts.push(joinTexts(from, Math.min(size, rows.length - from), row => rows[row]))
+          parts.push(finish(joinTexts(from, Math.min(size, rows.length - from), row => rows[row])))
         }
         const found = emptyBits(rows.length)
         finish(findInJoined(parts, wanted, found))

@@ -20,7 +20,13 @@ describe('lines of measured height', () => {
     fc.assert(
       fc.property(
         fc.integer({ min: 1, max: 1500 }),
-        fc.array(fc.tuple(fc.nat(1499), fc.integer({ min: 4, max: 900 }).map(n => n / 4)), { maxLength: 60 }),
+        fc.array(
+          fc.tuple(
+            fc.nat(1499),
+            fc.integer({ min: 4, max: 900 }).map(n => n / 4),
+          ),
+          { maxLength: 60 },
+        ),
         fc.nat(60_000),
         (count, measures, offset) => {
           const lines = new MeasuredHeights(count, 31)

@@ -22,7 +22,18 @@ import {
 } from '@vast-meadow/grid'
 import { slotPainter, type SlottedCell } from './slot-painters.ts'
 
-const EVENTS = ['open', 'progress', 'problem', 'arrangement', 'flow', 'selection', 'row', 'action', 'measures'] as const
+const EVENTS = [
+  'open',
+  'progress',
+  'problem',
+  'arrangement',
+  'flow',
+  'selection',
+  'row',
+  'column',
+  'action',
+  'measures',
+] as const
 
 /**
  * The grid as a Vue component. A slot named `cell:` and a column's key draws that column's cells and is given the
@@ -50,6 +61,7 @@ export const VastMeadow = defineComponent({
     flow: (_event: MeadowEvents['flow']) => true,
     selection: (_event: MeadowEvents['selection']) => true,
     row: (_event: MeadowEvents['row']) => true,
+    column: (_event: MeadowEvents['column']) => true,
     action: (_event: MeadowEvents['action']) => true,
     measures: (_event: MeadowEvents['measures']) => true,
   },

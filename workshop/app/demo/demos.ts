@@ -56,7 +56,8 @@ export const demos: readonly Demo[] = [
   {
     name: 'seeds',
     title: 'Seed library',
-    about: 'A CSV file drawn with pictures, links, badges, bars and actions, read the way a file of your own is.',
+    about:
+      'A CSV file drawn with pictures, links, badges, bars and actions, read the way a file of your own is.',
     rows: 1200,
     columns: 13,
     sizes: [1200],

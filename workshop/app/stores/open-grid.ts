@@ -33,7 +33,7 @@ import { changedFields, type FieldChanges } from '~/binding/field-changes'
 import { heldFile, holdFile, freshGrid } from './shelf'
 
 export type PanelName =
-  'source' | 'columns' | 'search' | 'conditions' | 'order' | 'groups' | 'rows' | 'ship' | 'findings'
+  'source' | 'columns' | 'search' | 'conditions' | 'order' | 'groups' | 'rows' | 'look' | 'ship' | 'findings'
 export type Mode = 'build' | 'use'
 
 /** What undo and redo walk along. */
@@ -65,6 +65,8 @@ export const useOpenGrid = defineStore('open-grid', () => {
   const saving = ref<'saved' | 'saving' | 'not saved'>('saved')
   const saveProblem = ref('')
   const panel = ref<PanelName | null>('source')
+  /** The column whose settings are open; null: the list of all. */
+  const column = ref<string | null>(null)
   let timer = 0
   let storedFile: Blob | null = null
   /** What the builder had arranged before trying the grid as a reader. */
@@ -162,6 +164,13 @@ export const useOpenGrid = defineStore('open-grid', () => {
   }
 
   // ── The builder changes things ───────────────────────────────────────────────────────────────────────────────
+
+  /** Opens the settings of a column. */
+  function openColumn(key: string): void {
+    if (mode.value === 'use') return
+    column.value = key
+    panel.value = 'columns'
+  }
 
   const change = (changed: ArrangementChange): void => void handle.value?.arrange(changed, 'builder')
 
@@ -385,6 +394,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
       held.value = null
     }
     selected.value = 0
+    column.value = null
     problem.value = ''
     mode.value = 'build'
     built = null
@@ -415,6 +425,8 @@ export const useOpenGrid = defineStore('open-grid', () => {
     saving,
     saveProblem,
     panel,
+    column,
+    openColumn,
     load,
     attach,
     opened,

@@ -16,7 +16,12 @@ export const arrangementSchema = z.object({
   search: z.string().describe('Words that must all stand in a row; quotes keep words together.'),
   group: z.string().nullable().describe('The column by which rows are grouped.'),
   page: z.int().min(0).describe('The page that is shown, counted from 0, where there are pages.'),
-  pageSize: z.int().min(1).max(10_000).nullable().describe('Lines on a page; null: as many as the definition says.'),
+  pageSize: z
+    .int()
+    .min(1)
+    .max(10_000)
+    .nullable()
+    .describe('Lines on a page; null: as many as the definition says.'),
   open: openGroupsSchema.describe(
     'Which groups are open: all but the named ones, or none but the named ones.',
   ),

@@ -27,7 +27,8 @@ export function bindingOf(
   for (const { key, expression, cell } of columns) {
     if (expression !== undefined) computed.push({ key, expression })
     for (const { name, when } of cell.kind === 'actions' ? cell.actions : [])
-      if (when) computed.push({ key: actionKey(key, name), expression: when, wanted: 'boolean', internal: true })
+      if (when)
+        computed.push({ key: actionKey(key, name), expression: when, wanted: 'boolean', internal: true })
   }
   for (const [nth, { when }] of styles.entries())
     computed.push({ key: styleKey(nth), expression: when, wanted: 'boolean', internal: true })

@@ -44,7 +44,10 @@ export const cellSchema = z.discriminatedUnion('kind', [
   z
     .object({
       kind: z.literal('badge'),
-      mark: z.enum(['dot', 'square', 'filled']).default('dot').describe('A mark before the text, or a filled frame.'),
+      mark: z
+        .enum(['dot', 'square', 'filled'])
+        .default('dot')
+        .describe('A mark before the text, or a filled frame.'),
       tones: z
         .record(z.string(), tone)
         .default({})
@@ -54,7 +57,10 @@ export const cellSchema = z.discriminatedUnion('kind', [
   z
     .object({
       kind: z.literal('bar'),
-      low: z.number().optional().describe('The value of an empty bar; else 0, or the least value where that is below.'),
+      low: z
+        .number()
+        .optional()
+        .describe('The value of an empty bar; else 0, or the least value where that is below.'),
       high: z.number().optional().describe('The value of a full bar; else the greatest in the column.'),
       tone: tone.default('straw'),
     })

@@ -18,7 +18,9 @@ export const columnSchema = z.object({
   expression: z
     .string()
     .optional()
-    .describe('Works the column out from other fields; `key` is then a name of its own. See the guide on expressions.'),
+    .describe(
+      'Works the column out from other fields; `key` is then a name of its own. See the guide on expressions.',
+    ),
   help: z.string().optional().describe('A sentence about the column, shown at its heading.'),
   width: z.number().min(24).max(2000).default(140).describe('Starting width in CSS px.'),
   minWidth: z.number().min(24).max(2000).optional().describe('Readers cannot make it narrower.'),
@@ -28,7 +30,9 @@ export const columnSchema = z.object({
     .min(1)
     .max(99)
     .optional()
-    .describe('Where there is no room for all columns, those with the highest number are left out first; without one, never.'),
+    .describe(
+      'Where there is no room for all columns, those with the highest number are left out first; without one, never.',
+    ),
   align: z
     .enum(['start', 'center', 'end'])
     .default('start')
@@ -72,7 +76,10 @@ export const definitionSchema = z.object({
   fit: fitSchema.default({ kind: 'fill' }).describe('How high the grid is.'),
   pages: pagesSchema.optional().describe('Shows rows in pages; without, they scroll.'),
   look: lookSchema.prefault({}).describe('Type, stripes, rules and colours.'),
-  styles: z.array(styleRuleSchema).default([]).describe('Styles of rows and cells by expression; later ones win.'),
+  styles: z
+    .array(styleRuleSchema)
+    .default([])
+    .describe('Styles of rows and cells by expression; later ones win.'),
   start: arrangementSchema
     .partial()
     .default({})

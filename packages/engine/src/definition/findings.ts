@@ -157,15 +157,29 @@ function* expressionFindings({ definition, expressions = [] }: FindingsAsked): I
     const column = columns.findIndex(other => other.key === key)
     const style = styles.findIndex((_, nth) => styleKey(nth) === key)
     const acting = columns.findIndex(
-      ({ key: name, cell }) => cell.kind === 'actions' && cell.actions.some(action => actionKey(name, action.name) === key),
+      ({ key: name, cell }) =>
+        cell.kind === 'actions' && cell.actions.some(action => actionKey(name, action.name) === key),
     )
     if (column >= 0)
-      yield { ...facts, of: 'column', place: `columns.${column}.expression`, remedies: [withColumn(definition, key, null)] }
+      yield {
+        ...facts,
+        of: 'column',
+        place: `columns.${column}.expression`,
+        remedies: [withColumn(definition, key, null)],
+      }
     else if (style >= 0) {
-      const remedies: Remedy[] = [{ kind: 'define', definition: { ...definition, styles: styles.toSpliced(style, 1) } }]
+      const remedies: Remedy[] = [
+        { kind: 'define', definition: { ...definition, styles: styles.toSpliced(style, 1) } },
+      ]
       yield { ...facts, key: String(style + 1), of: 'style', place: `styles.${style}.when`, remedies }
     } else if (acting >= 0)
-      yield { ...facts, key: columns[acting].key, of: 'action', place: `columns.${acting}.cell`, remedies: [] }
+      yield {
+        ...facts,
+        key: columns[acting].key,
+        of: 'action',
+        place: `columns.${acting}.cell`,
+        remedies: [],
+      }
   }
 }
 

@@ -8,7 +8,10 @@ const colour = z.string().regex(/^#[0-9a-f]{6}$/i, 'A colour is written as "#2f6
 export const lookSchema = z.object({
   textSize: z.number().min(9).max(24).default(13).describe('Size of the type in CSS px.'),
   stripes: z.boolean().default(false).describe('Whether every other line is shaded.'),
-  rules: z.enum(['rows', 'both', 'none']).default('rows').describe('Lines between rows, and between columns.'),
+  rules: z
+    .enum(['rows', 'both', 'none'])
+    .default('rows')
+    .describe('Lines between rows, and between columns.'),
   palette: z
     .partialRecord(z.enum(TONES), z.object({ light: colour, dark: colour }))
     .default({})
@@ -18,7 +21,10 @@ export const lookSchema = z.object({
 /** A style that rows or cells have where an expression is true. */
 export const styleRuleSchema = z.object({
   when: z.string().min(1).describe('An expression; the style holds in rows where it is true.'),
-  columns: z.array(z.string()).default([]).describe('The columns whose cells have the style; none: the whole row.'),
+  columns: z
+    .array(z.string())
+    .default([])
+    .describe('The columns whose cells have the style; none: the whole row.'),
   tone: z.enum(TONES).optional().describe('Colours the text.'),
   shaded: z.boolean().default(false).describe('Shades the ground with the tone.'),
   bold: z.boolean().default(false),
@@ -29,7 +35,9 @@ export const styleRuleSchema = z.object({
 /** How high the grid is. */
 export const fitSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('fill') }).describe('All the height that its place has.'),
-  z.object({ kind: z.literal('fixed'), height: z.number().min(120).max(4000) }).describe('A height in CSS px.'),
+  z
+    .object({ kind: z.literal('fixed'), height: z.number().min(120).max(4000) })
+    .describe('A height in CSS px.'),
   z
     .object({ kind: z.literal('rows'), most: z.number().min(120).max(4000).default(600) })
     .describe('As high as its rows, up to a limit in CSS px.'),

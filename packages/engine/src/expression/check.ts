@@ -13,8 +13,7 @@ import type { TextRange, Tree } from './tree.ts'
 import type { Arithmetic, Comparison, Typed } from './typed.ts'
 
 export type CheckResult =
-  | { readonly ok: true; readonly typed: Typed }
-  | { readonly ok: false; readonly problem: ExpressionProblem }
+  { readonly ok: true; readonly typed: Typed } | { readonly ok: false; readonly problem: ExpressionProblem }
 
 /** Results are not shown with more digits than this unless a format asks for them. */
 const MOST_DECIMALS = 6
@@ -84,7 +83,8 @@ class Checker {
       const { type, decimals = type === 'number' ? MOST_DECIMALS : 0 } = this.fields[place]
       return { kind: 'field', place, type: type === 'integer' ? 'number' : type, decimals }
     }
-    if (tree.kind === 'name' && name === 'fact.number') return { kind: 'row-number', type: 'number', decimals: 0 }
+    if (tree.kind === 'name' && name === 'fact.number')
+      return { kind: 'row-number', type: 'number', decimals: 0 }
     const nearest = nearestName(name, [...this.fields.map(field => field.key), ...FACTS])
     throw new Misfit({ code: 'unknown-name', name, nearest, at: tree.at })
   }
@@ -148,7 +148,8 @@ class Checker {
   private checkMatches(tree: Call): Typed {
     const given = tree.args.map(arg => this.check(arg))
     const [of, pattern] = given
-    if (given.length !== 2 || of.type !== 'text' || pattern.type !== 'text') throw misfit(tree, given, [['text', 'text']])
+    if (given.length !== 2 || of.type !== 'text' || pattern.type !== 'text')
+      throw misfit(tree, given, [['text', 'text']])
     if (pattern.kind !== 'constant')
       throw new Misfit({ code: 'must-be-written-out', name: 'matches', at: tree.args[1].at })
     const text = pattern.value as string
@@ -170,15 +171,24 @@ class Checker {
     if (left.type === 'nothing' || right.type === 'nothing')
       throw new Misfit({ code: 'nothing-compared', at: tree.at })
     const equality = operator === '==' || operator === '!='
-    const comparable = left.type === right.type && left.type !== 'tags' && (equality || left.type !== 'boolean')
+    const comparable =
+      left.type === right.type && left.type !== 'tags' && (equality || left.type !== 'boolean')
     if (!comparable) throw misfit(tree, given, [[left.type, left.type]])
-    if (NUMBER_LIKE.has(left.type)) return { kind: 'compare', operator, left, right, type: 'boolean', decimals: 0 }
+    if (NUMBER_LIKE.has(left.type))
+      return { kind: 'compare', operator, left, right, type: 'boolean', decimals: 0 }
     return call('boolean', given, TEXT_COMPARISONS[operator])
   }
 
   private checkNegation(tree: Call, of: Typed): Typed {
     if (of.type !== 'number' && of.type !== 'duration') throw misfit(tree, [of], [['number'], ['duration']])
-    return { kind: 'arithmetic', operator: '-', left: { ...literal(0), type: of.type }, right: of, type: of.type, decimals: of.decimals }
+    return {
+      kind: 'arithmetic',
+      operator: '-',
+      left: { ...literal(0), type: of.type },
+      right: of,
+      type: of.type,
+      decimals: of.decimals,
+    }
   }
 
   private checkArithmetic(tree: Call, operator: Arithmetic, given: readonly Typed[]): Typed {
@@ -196,13 +206,20 @@ class Checker {
   private checkFunction(tree: Call, given: readonly Typed[]): Typed {
     const { name, method, at } = tree
     const known = scalarFunctions.find(fn => fn.name === name && fn.method === method)
-    if (!known) throw new Misfit({ code: 'unknown-function', name, nearest: nearestFunction(name, method), at })
+    if (!known)
+      throw new Misfit({ code: 'unknown-function', name, nearest: nearestFunction(name, method), at })
     const overload = known.overloads.find(
       ({ takes }) => takes.length === given.length && takes.every((type, i) => type === given[i].type),
     )
-    if (!overload) throw misfit(tree, given, known.overloads.map(({ takes }) => takes))
+    if (!overload)
+      throw misfit(
+        tree,
+        given,
+        known.overloads.map(({ takes }) => takes),
+      )
     this.checkWritten(known, tree, given)
-    const decimals = overload.decimals?.(given.map(arg => arg.decimals)) ?? Math.max(0, ...given.map(arg => arg.decimals))
+    const decimals =
+      overload.decimals?.(given.map(arg => arg.decimals)) ?? Math.max(0, ...given.map(arg => arg.decimals))
     return { ...call(overload.gives, given, overload.apply), decimals: Math.min(MOST_DECIMALS, decimals) }
   }
 
@@ -218,7 +235,8 @@ class Checker {
         ? Number.isNaN(readable[name](text))
         : method && name.startsWith('get') && zoneOffset(text) === null
     if (!wrong) return
-    const what: ValueType = name === 'timestamp' ? 'datetime' : name in readable ? (name as ValueType) : 'text'
+    const what: ValueType =
+      name === 'timestamp' ? 'datetime' : name in readable ? (name as ValueType) : 'text'
     if (method) throw new Misfit({ code: 'not-in-dialect', what: `“${text}” as a time zone`, at })
     throw new Misfit({ code: 'not-readable', what, text, at })
   }
@@ -278,13 +296,21 @@ const subtract = (a: number, b: number): number => a - b
 const SUMS: Readonly<Partial<Record<Arithmetic, readonly Overload[]>>> = {
   '+': [
     { takes: ['text', 'text'], gives: 'text', apply: (a: string, b: string) => a + b },
-    { takes: ['date', 'duration'], gives: 'date', apply: (day: number, ms: number) => day + Math.trunc(ms / DAY_MS) },
+    {
+      takes: ['date', 'duration'],
+      gives: 'date',
+      apply: (day: number, ms: number) => day + Math.trunc(ms / DAY_MS),
+    },
     { takes: ['datetime', 'duration'], gives: 'datetime', apply: add },
     { takes: ['duration', 'duration'], gives: 'duration', apply: add },
   ],
   '-': [
     { takes: ['date', 'date'], gives: 'duration', apply: (a: number, b: number) => (a - b) * DAY_MS },
-    { takes: ['date', 'duration'], gives: 'date', apply: (day: number, ms: number) => day - Math.trunc(ms / DAY_MS) },
+    {
+      takes: ['date', 'duration'],
+      gives: 'date',
+      apply: (day: number, ms: number) => day - Math.trunc(ms / DAY_MS),
+    },
     { takes: ['datetime', 'datetime'], gives: 'duration', apply: subtract },
     { takes: ['datetime', 'duration'], gives: 'datetime', apply: subtract },
     { takes: ['time', 'time'], gives: 'duration', apply: subtract },

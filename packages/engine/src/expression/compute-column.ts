@@ -8,7 +8,15 @@ import { arithmetic } from './kernels/arithmetic.ts'
 import { callFunction } from './kernels/call.ts'
 import { loadColumn, loadConstant, loadPresence, loadRowNumbers } from './kernels/load.ts'
 import { both, choose, compare, either, not } from './kernels/logic.ts'
-import { CHUNK, NO_TEXT, NO_TRUTH, type Kernel, type NumberVector, type TextVector, type TruthVector } from './kernels/vector.ts'
+import {
+  CHUNK,
+  NO_TEXT,
+  NO_TRUTH,
+  type Kernel,
+  type NumberVector,
+  type TextVector,
+  type TruthVector,
+} from './kernels/vector.ts'
 import type { ValueType } from './problem.ts'
 import type { Typed } from './typed.ts'
 
@@ -64,7 +72,11 @@ function compile(typed: Typed, table: Table, rowNumbers: Uint32Array | null, typ
     case 'choose':
       return choose(truth(typed.condition), inner(typed.yes, type), inner(typed.no, type))
     case 'call':
-      return callFunction(typed.type, typed.apply, typed.args.map(arg => inner(arg)))
+      return callFunction(
+        typed.type,
+        typed.apply,
+        typed.args.map(arg => inner(arg)),
+      )
   }
 }
 

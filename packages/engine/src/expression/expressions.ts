@@ -30,8 +30,7 @@ export interface ComputedProblem {
 }
 
 export type ExpressionResult =
-  | { readonly ok: true; readonly typed: Typed }
-  | { readonly ok: false; readonly problem: ExpressionProblem }
+  { readonly ok: true; readonly typed: Typed } | { readonly ok: false; readonly problem: ExpressionProblem }
 
 type Pattern = typeof compilePattern
 
@@ -74,7 +73,14 @@ export async function parseColumns(
     if (parsed.ok) trees.push({ column, tree: parsed.tree })
     else problems.push({ key: column.key, problem: parsed.problem })
   }
-  return { trees, problems, pattern: await patternFor(trees.map(({ tree }) => tree), tools) }
+  return {
+    trees,
+    problems,
+    pattern: await patternFor(
+      trees.map(({ tree }) => tree),
+      tools,
+    ),
+  }
 }
 
 export interface BoundColumns {
@@ -112,11 +118,7 @@ const namesIn = (tree: Tree): string[] =>
   )
 
 /** The result's type as that of a field; a problem where it cannot be one. */
-function boundColumn(
-  column: ComputedColumn,
-  typed: Typed,
-  { at }: Tree,
-): BoundColumn | ExpressionProblem {
+function boundColumn(column: ComputedColumn, typed: Typed, { at }: Tree): BoundColumn | ExpressionProblem {
   const { type } = typed
   if (type === 'duration' || type === 'list' || type === 'nothing')
     return { code: 'no-such-result', given: type, wanted: column.wanted ?? 'value', at }

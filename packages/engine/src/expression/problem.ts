@@ -2,16 +2,7 @@ import type { TextRange } from './tree.ts'
 
 /** What a value can be inside an expression. `duration`: milliseconds; `list`: written out, only behind `in`. */
 export type ValueType =
-  | 'text'
-  | 'number'
-  | 'boolean'
-  | 'date'
-  | 'time'
-  | 'datetime'
-  | 'duration'
-  | 'tags'
-  | 'list'
-  | 'nothing'
+  'text' | 'number' | 'boolean' | 'date' | 'time' | 'datetime' | 'duration' | 'tags' | 'list' | 'nothing'
 
 /** Why an expression cannot be used; found before anything runs. */
 export type ExpressionProblem = { readonly at: TextRange } & (

@@ -19,7 +19,12 @@ export type Typed = {
   | { readonly kind: 'both' | 'either'; readonly left: Typed; readonly right: Typed }
   /** Of numbers and what is kept as such. */
   | { readonly kind: 'compare'; readonly operator: Comparison; readonly left: Typed; readonly right: Typed }
-  | { readonly kind: 'arithmetic'; readonly operator: Arithmetic; readonly left: Typed; readonly right: Typed }
+  | {
+      readonly kind: 'arithmetic'
+      readonly operator: Arithmetic
+      readonly left: Typed
+      readonly right: Typed
+    }
   | { readonly kind: 'choose'; readonly condition: Typed; readonly yes: Typed; readonly no: Typed }
   | { readonly kind: 'call'; readonly apply: Overload['apply']; readonly args: readonly Typed[] }
 )

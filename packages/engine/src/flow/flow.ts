@@ -125,7 +125,7 @@ export class Flow {
       const rows = touched.get(place)
       if (!rows && appendedFrom === table.rows) continue
       const [column, show] = [table.columns[place], this.shownBy[place]]
-      const followed = followIndex(index, column, table.rows, show, rows ?? NO_ROWS, appendedFrom)
+      const followed = yield* followIndex(index, column, table.rows, show, rows ?? NO_ROWS, appendedFrom)
       if (followed) this.indexes.set(place, followed)
       else this.indexes.delete(place)
       yield

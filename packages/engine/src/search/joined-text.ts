@@ -3,6 +3,8 @@ import type { Work } from '../work/work.ts'
 
 /** Rows whose texts stand in one string; about a megabyte, so that a miss costs one `indexOf`. */
 export const JOINED_ROWS = 1 << 14
+/** Writing and folding a text takes up to some microseconds. */
+const ROWS_A_SLICE = 1 << 10
 
 /**
  * Folded texts of neighbouring rows in one string with a line feed between them: the browser's own `indexOf` runs
@@ -15,7 +17,11 @@ export interface JoinedText {
   readonly starts: Uint32Array
 }
 
-export function joinTexts(firstRow: number, rows: number, textOf: (row: number) => string): JoinedText {
+export function* joinTexts(
+  firstRow: number,
+  rows: number,
+  textOf: (row: number) => string,
+): Work<JoinedText> {
   const starts = new Uint32Array(rows + 1)
   const parts = new Array<string>(rows)
   let at = 0
@@ -24,6 +30,7 @@ export function joinTexts(firstRow: number, rows: number, textOf: (row: number) 
     parts[i] = text
     starts[i] = at
     at += text.length + 1
+    if (i % ROWS_A_SLICE === ROWS_A_SLICE - 1) yield
   }
   starts[rows] = at
   return { firstRow, text: parts.join('\n'), starts }

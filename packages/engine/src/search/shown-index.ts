@@ -86,21 +86,22 @@ export function* buildShownIndex(
   }
   const parts: JoinedText[] = []
   for (let from = 0; from < rows; from += JOINED_ROWS) {
-    parts.push(joinTexts(from, Math.min(JOINED_ROWS, rows - from), row => fold(shownAt(column, row, show))))
+    const count = Math.min(JOINED_ROWS, rows - from)
+    parts.push(yield* joinTexts(from, count, row => fold(shownAt(column, row, show))))
     yield
   }
   return { kind: 'joined', parts }
 }
 
 /** The index of a column in which some rows changed or are new; null where it has to be built again. */
-export function followIndex(
+export function* followIndex(
   index: ShownIndex,
   column: Column,
   rows: number,
   show: Show,
   touched: Uint32Array,
   appendedFrom: number,
-): ShownIndex | null {
+): Work<ShownIndex | null> {
   if (index.kind === 'distinct' || column.kind === 'coded') return null
   const stale = new Set(Array.from(touched, row => Math.floor(row / JOINED_ROWS)))
   for (let row = appendedFrom; row < rows; row += JOINED_ROWS) stale.add(Math.floor(row / JOINED_ROWS))
@@ -108,7 +109,8 @@ export function followIndex(
   const parts = index.parts.slice()
   for (const part of [...stale].sort((a, b) => a - b)) {
     const from = part * JOINED_ROWS
-    parts[part] = joinTexts(from, Math.min(JOINED_ROWS, rows - from), row => fold(shownAt(column, row, show)))
+    const count = Math.min(JOINED_ROWS, rows - from)
+    parts[part] = yield* joinTexts(from, count, row => fold(shownAt(column, row, show)))
   }
   return { kind: 'joined', parts }
 }

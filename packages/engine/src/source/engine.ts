@@ -81,7 +81,8 @@ export class Engine {
     const { columns } = this.table
     yield* this.computed.make(parsed, this.edits.table, true)
     this.joined = this.computed.behind(this.edits.table)
-    const same = this.joined.columns.length === columns.length && this.joined.columns.every((c, i) => c === columns[i])
+    const same =
+      this.joined.columns.length === columns.length && this.joined.columns.every((c, i) => c === columns[i])
     if (!same) this.flow = this.flow.withColumns(this.joined)
     this.flow.bind(formats)
     return { fields: this.described, problems: this.computed.problems }

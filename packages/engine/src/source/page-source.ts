@@ -6,7 +6,15 @@ import { parseColumns } from '../expression/expressions.ts'
 import { CancelledError, runSliced, type Work } from '../work/work.ts'
 import { Turns } from '../work/turns.ts'
 import { Engine } from './engine.ts'
-import type { Arranged, Binding, Bound, CallOptions, RowRecord, RowSource, SourceDescription } from './row-source.ts'
+import type {
+  Arranged,
+  Binding,
+  Bound,
+  CallOptions,
+  RowRecord,
+  RowSource,
+  SourceDescription,
+} from './row-source.ts'
 import { loadTable, type RowsInput } from './rows-input.ts'
 import { ViewLines } from './view-lines.ts'
 import type { Rows } from '../selection/row-set.ts'

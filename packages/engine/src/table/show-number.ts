@@ -29,7 +29,10 @@ function intlFor(format: Format, style: NumberStyle, decimals: number): Intl.Num
   try {
     switch (style) {
       case 'compact':
-        return new Intl.NumberFormat(locale, { notation: 'compact', maximumFractionDigits: format.decimals ?? 1 })
+        return new Intl.NumberFormat(locale, {
+          notation: 'compact',
+          maximumFractionDigits: format.decimals ?? 1,
+        })
       case 'percent':
         return new Intl.NumberFormat(locale, { style: 'percent', ...fixed })
       case 'currency':

@@ -53,9 +53,16 @@ function showPresent(field: Field, format: Format): (value: string | number | bo
     case 'date':
       return remembered(showDay(format))
     case 'time':
-      return remembered(showTimeOfDay(format))
-    case 'datetime':
-      return remembered(showTime(field.zoned ?? false, format))
+      return (format.date ?? 'iso') === 'iso'
+        ? (showTimeOfDay(format) as (value: unknown) => string)
+        : remembered(showTimeOfDay(format))
+    case 'datetime': {
+      const show = showTime(field.zoned ?? false, format)
+      // Instants hardly recur; where they are written without the locale's help, that is quicker than remembering.
+      return (format.date ?? 'iso') === 'iso' && !format.zone
+        ? (show as (value: unknown) => string)
+        : remembered(show)
+    }
   }
 }
 

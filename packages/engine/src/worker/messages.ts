@@ -5,7 +5,14 @@ import type { Table } from '../table/column.ts'
 import type { Facets, FlowReport, FlowRequest, Profile } from '../flow/request.ts'
 import type { FlowView } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
-import type { Binding, Bound, Progress, RowRecord, SourceDescription, SourceProblem } from '../source/row-source.ts'
+import type {
+  Binding,
+  Bound,
+  Progress,
+  RowRecord,
+  SourceDescription,
+  SourceProblem,
+} from '../source/row-source.ts'
 import type { RowsInput } from '../source/rows-input.ts'
 import type { CellBlock } from '../source/tile-reader.ts'
 

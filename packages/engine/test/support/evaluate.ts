@@ -97,7 +97,9 @@ function apply(name: string, values: (string | number | boolean)[], method: bool
     case 'substring':
       return [...(a as string)].slice(Math.max(0, b), c === undefined ? undefined : Math.max(0, c)).join('')
     case 'size':
-      return typeof a === 'string' && (a as string).startsWith('[') ? tagsOf(a).length : [...(a as string)].length
+      return typeof a === 'string' && (a as string).startsWith('[')
+        ? tagsOf(a).length
+        : [...(a as string)].length
     case 'string':
       return String(a)
     case 'double':

@@ -88,7 +88,9 @@ export class PageView {
     this.write()
     this.sizeLabel.hidden = sizes.length === 0
     const offered = sizes.includes(size) ? sizes : [...sizes, size].sort((a, b) => a - b)
-    this.sizes.replaceChildren(...offered.map(n => new Option(this.format(n), String(n), n === size, n === size)))
+    this.sizes.replaceChildren(
+      ...offered.map(n => new Option(this.format(n), String(n), n === size, n === size)),
+    )
   }
 
   private write(): void {

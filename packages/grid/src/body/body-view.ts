@@ -184,7 +184,9 @@ export class BodyView {
   private moveKept(frame: BodyFrame): void {
     if (!this.kept) return
     const above = this.kept.line < this.firstLine
-    const edge = above ? frame.offset - 3 * frame.leastHeight : frame.offset + frame.height + 3 * frame.leastHeight
+    const edge = above
+      ? frame.offset - 3 * frame.leastHeight
+      : frame.offset + frame.height + 3 * frame.leastHeight
     this.kept.moveTo(edge - this.base)
     this.kept.resize(frame.leastHeight)
   }

@@ -129,7 +129,11 @@ function badgeCell({ mark, tones }: Of<'badge'>): CellPainter<{ badge: HTMLEleme
   }
 }
 
-function barCell(definition: Of<'bar'>, column: string, host: CellHost): CellPainter<{ bar: HTMLElement; text: Text }> {
+function barCell(
+  definition: Of<'bar'>,
+  column: string,
+  host: CellHost,
+): CellPainter<{ bar: HTMLElement; text: Text }> {
   return {
     create(cell) {
       cell.classList.add('barred')
@@ -218,7 +222,9 @@ export function columnsRead(definition: CellDefinition, column: string): string[
     case 'picture':
       return definition.alt === undefined ? [] : [definition.alt]
     case 'actions':
-      return definition.actions.flatMap(({ name, when }) => (when === undefined ? [] : [actionKey(column, name)]))
+      return definition.actions.flatMap(({ name, when }) =>
+        when === undefined ? [] : [actionKey(column, name)],
+      )
     default:
       return []
   }

@@ -9,13 +9,12 @@ export class Painters {
   private readonly failed: (message: string) => void
   private readonly switchedOff = new Set<string>()
   private readonly guarded = new Map<string, CellPainter>()
-  private readonly builtIn = new Map<string, { readonly cell: CellDefinition; readonly painter: CellPainter | null }>()
+  private readonly builtIn = new Map<
+    string,
+    { readonly cell: CellDefinition; readonly painter: CellPainter | null }
+  >()
 
-  constructor(
-    own: Readonly<Record<string, CellPainter>>,
-    host: CellHost,
-    failed: (message: string) => void,
-  ) {
+  constructor(own: Readonly<Record<string, CellPainter>>, host: CellHost, failed: (message: string) => void) {
     this.own = own
     this.host = host
     this.failed = failed
@@ -45,7 +44,9 @@ export class Painters {
       } catch (error) {
         this.switchedOff.add(name)
         console.error(error)
-        this.failed(`The painter “${name}” failed and was switched off: ${error instanceof Error ? error.message : String(error)}`)
+        this.failed(
+          `The painter “${name}” failed and was switched off: ${error instanceof Error ? error.message : String(error)}`,
+        )
         return undefined
       }
     }

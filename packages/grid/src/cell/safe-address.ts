@@ -22,7 +22,9 @@ export function linkAddress(address: string): string | null {
 /** `mailto:` with one address in it, or null. What else mail addresses could carry, such as a body, is left out. */
 export function mailAddress(address: string): string | null {
   const text = address.trim().replace(/^mailto:/i, '')
-  return /^[^\s@?&:,;<>"]+@[^\s@?&:,;<>"]+$/.test(text) ? `mailto:${encodeURIComponent(text).replace('%40', '@')}` : null
+  return /^[^\s@?&:,;<>"]+@[^\s@?&:,;<>"]+$/.test(text)
+    ? `mailto:${encodeURIComponent(text).replace('%40', '@')}`
+    : null
 }
 
 /** The address that a picture may be loaded from, or null. */

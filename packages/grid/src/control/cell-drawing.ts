@@ -36,7 +36,9 @@ export class CellDrawing {
   define(definition: Definition, byContent: boolean): void {
     this.sheet.replaceSync(definitionRules(definition))
     this.rules = definition.styles.map((_, nth) => styleKey(nth))
-    this.classes = new Map(definition.columns.map(column => [column.key, classesFor(column, definition, byContent)]))
+    this.classes = new Map(
+      definition.columns.map(column => [column.key, classesFor(column, definition, byContent)]),
+    )
     const read = definition.columns.flatMap(({ key, cell }) => columnsRead(cell, key))
     this.beside = [...new Set([...this.rules, ...read])]
   }

@@ -21,6 +21,8 @@ export interface MeadowEvents {
   selection: { readonly count: number }
   /** A row was double-clicked, or Enter pressed on one of its cells. */
   row: { readonly record: RowRecord; readonly column: string }
+  /** A header was clicked, or Enter pressed on it. */
+  column: { readonly column: string }
   /** An action's button was pressed in a cell, and confirmed where that is asked. */
   action: ActionCall
   measures: Measures

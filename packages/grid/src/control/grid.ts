@@ -125,7 +125,9 @@ export class Grid implements MeadowHandle {
     this.options = options
     this.texts = { ...defaultTexts, ...options.texts }
     this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open' })
-    this.drawing = new CellDrawing(options.parts?.painters ?? {}, message => this.emitter.emit('problem', { message }))
+    this.drawing = new CellDrawing(options.parts?.painters ?? {}, message =>
+      this.emitter.emit('problem', { message }),
+    )
     this.root.adoptedStyleSheets = [gridSheet(), this.drawing.sheet]
     const { texts, model, disposal } = this
     const format = (count: number): string => this.numbers.format(count)
@@ -595,7 +597,11 @@ export class Grid implements MeadowHandle {
     const { lines } = this.arranged!
     const { pageSize } = this.model
     const { lineCount } = lines
-    this.span = pageSpan(lineCount, pageSize ?? Math.max(1, lineCount), pageSize === null ? 0 : this.arrangement.page)
+    this.span = pageSpan(
+      lineCount,
+      pageSize ?? Math.max(1, lineCount),
+      pageSize === null ? 0 : this.arrangement.page,
+    )
     const { from, to } = this.span
     this.shownLines = pageSize === null ? lines : new LineWindow(lines, from, to)
   }
@@ -703,7 +709,7 @@ export class Grid implements MeadowHandle {
     const adding = event.ctrlKey || event.metaKey
     if (line === -1) {
       if (box) this.toggleAll()
-      else this.model.orderBy(column, event.shiftKey)
+      else this.chooseColumn(column, event.shiftKey)
     } else if (this.toggleGroup(line)) return
     else if (event.shiftKey) void this.selector.extend(line, box || adding)
     else if (box || adding) this.selector.toggle(line)
@@ -732,6 +738,11 @@ export class Grid implements MeadowHandle {
       const reason = error instanceof Error ? error.message : String(error)
       this.emitter.emit('problem', { message: `“${action.title}” failed: ${reason}` })
     }
+  }
+
+  private chooseColumn(column: string, adding: boolean): void {
+    this.model.orderBy(column, adding)
+    this.emitter.emit('column', { column })
   }
 
   private placeOf(element: Element): { line: number; column: string } | null {
@@ -863,7 +874,7 @@ export class Grid implements MeadowHandle {
       enter: (line, column, adding) => {
         if (line === -1) {
           if (column === SELECT_COLUMN) this.toggleAll()
-          else this.model.orderBy(column, adding)
+          else this.chooseColumn(column, adding)
         } else if (!this.toggleGroup(line) && !this.navigator.enterCell()) void this.tellRow(line, column)
       },
       space: (line, column, extending) => {

@@ -1,4 +1,10 @@
-import { EvenHeights, MeasuredHeights, runWidth, type LineHeights, type LineReader } from '@vast-meadow/engine'
+import {
+  EvenHeights,
+  MeasuredHeights,
+  runWidth,
+  type LineHeights,
+  type LineReader,
+} from '@vast-meadow/engine'
 import type { ColumnWindow } from '../band/band.ts'
 import { columnsInOrder, geometryOf, type Geometry } from '../band/geometry.ts'
 import { BodyView, linesBetween } from '../body/body-view.ts'
@@ -254,7 +260,8 @@ export class Screen {
     this.header.showColumns(columns, focused)
     this.header.moveMiddle(viewport.shift, viewport.rtl)
     this.drawBody(columns)
-    for (let round = 0; this.byContent && this.measureLines() && round < MEASURE_ROUNDS; round++) this.drawBody(columns)
+    for (let round = 0; this.byContent && this.measureLines() && round < MEASURE_ROUNDS; round++)
+      this.drawBody(columns)
     this.host.drawn()
   }
 
@@ -263,7 +270,18 @@ export class Screen {
     const { shift, rtl, offset, bodyHeight: height, pixelRatio } = viewport
     const { first, end } = linesBetween(heights, offset, offset + height)
     this.host.lines.want(first, end, [...this.shownKeys(columns), ...this.host.readBeside()])
-    this.body.draw({ offset, height, heights, leastHeight, geometry, columns, shift, rtl, pixelRatio, focused })
+    this.body.draw({
+      offset,
+      height,
+      heights,
+      leastHeight,
+      geometry,
+      columns,
+      shift,
+      rtl,
+      pixelRatio,
+      focused,
+    })
   }
 
   private shownKeys({ first, end }: ColumnWindow): readonly string[] {
@@ -297,7 +315,8 @@ export class Screen {
     const { viewport, preview, model } = this
     const { arrangement } = model
     const widths = preview ? { ...arrangement.widths, [preview.column]: preview.width } : arrangement.widths
-    const make = (): Geometry => geometryOf(model.definition!, { ...arrangement, widths }, viewport.width, this.touched)
+    const make = (): Geometry =>
+      geometryOf(model.definition!, { ...arrangement, widths }, viewport.width, this.touched)
     const { headHeight, rowHeight } = this
     this.head.style.blockSize = `${headHeight}px`
     this.head.style.setProperty('--_row-height', `${headHeight - 1}px`)

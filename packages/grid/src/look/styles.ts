@@ -148,7 +148,7 @@ input, button { font: inherit; color: inherit; }
 .badge.filled[data-tone=''] { background: none; }
 .bar-in-cell {
   position: absolute; inset-block: 22%; inset-inline: calc(var(--_pad) * .7); border-radius: 2px; transform-origin: left; transform: scaleX(0);
-  background: light-dark(oklch(from var(--_tone) .87 .08 h), oklch(from var(--_tone) .42 .07 h));
+  background: light-dark(oklch(from var(--_tone) .88 .06 h), oklch(from var(--_tone) .42 .07 h));
 }
 .bar-in-cell:dir(rtl) { transform-origin: right; }
 .figure { position: relative; }

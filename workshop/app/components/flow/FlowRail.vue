@@ -2,7 +2,7 @@
 import type { StageName } from '@vast-meadow/engine'
 import { useOpenGrid, type PanelName } from '~/stores/open-grid'
 import { formatCount, formatMs } from '~/utils/format'
-import { stageNotes } from './stage-notes'
+import { lookNote, stageNotes } from './stage-notes'
 import FlowStream from './FlowStream.vue'
 
 const grid = useOpenGrid()
@@ -42,6 +42,12 @@ const shares = computed(() => {
   return [1, 1, found, passing, passing, passing, Math.min(passing, inView)]
 })
 
+/** What is no stage that rows pass. */
+const steps = computed(() => [
+  { name: 'look' as const, title: 'Look', note: lookNote(grid.definition) },
+  { name: 'ship' as const, title: 'Ship', note: 'the code for this grid' },
+])
+
 function choose(name: PanelName): void {
   grid.panel = grid.panel === name ? null : name
 }
@@ -64,16 +70,20 @@ function choose(name: PanelName): void {
       <span class="note">{{ stage.note }}</span>
       <span class="time figure">{{ stage.time }}</span>
     </button>
-    <button
-      type="button"
-      class="step"
-      :class="{ on: grid.panel === 'ship' }"
-      :aria-pressed="grid.panel === 'ship'"
-      @click="choose('ship')"
-    >
-      <span class="title">Ship</span>
-      <span class="note">the code for this grid</span>
-    </button>
+    <div class="steps">
+      <button
+        v-for="step in steps"
+        :key="step.name"
+        type="button"
+        class="step"
+        :class="{ on: grid.panel === step.name }"
+        :aria-pressed="grid.panel === step.name"
+        @click="choose(step.name)"
+      >
+        <span class="title">{{ step.title }}</span>
+        <span class="note">{{ step.note }}</span>
+      </button>
+    </div>
   </nav>
 </template>
 
@@ -138,21 +148,29 @@ function choose(name: PanelName): void {
   text-align: end;
   align-self: center;
 }
-.step {
-  display: grid;
+.steps {
   margin: 14px 12px;
-  inline-size: calc(100% - 24px);
-  padding: 7px 12px;
   border: 1px solid var(--rule);
   border-radius: var(--radius);
   background: var(--panel);
+  overflow: clip;
+}
+.step {
+  display: grid;
+  inline-size: 100%;
+  padding: 7px 12px;
+  border: 0;
+  background: none;
   font: inherit;
   color: inherit;
   text-align: start;
   cursor: pointer;
 }
+.step + .step {
+  border-block-start: 1px solid var(--rule-soft);
+}
 .step:hover {
-  border-color: var(--ink-soft);
+  background: color-mix(in srgb, var(--ink) 4%, transparent);
 }
 @media (max-width: 820px) {
   .stage {
@@ -167,9 +185,8 @@ function choose(name: PanelName): void {
     text-align: start;
     font-size: 11px;
   }
-  .step {
+  .steps {
     margin-inline: 6px;
-    inline-size: calc(100% - 12px);
   }
 }
 </style>

@@ -1,4 +1,4 @@
-import { shownColumns, type StageName } from '@vast-meadow/engine'
+import { shownColumns, type Definition, type StageName } from '@vast-meadow/engine'
 import type { useOpenGrid } from '~/stores/open-grid'
 import { formatBytes } from '~/utils/format'
 
@@ -30,4 +30,13 @@ export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageNa
     groups: arrangement.group === null ? 'none' : `by ${grid.titleOf(arrangement.group)}`,
     rows: measures ? `${measures.lines} lines × ${measures.columns} columns` : '',
   }
+}
+
+/** What the look of a grid is in a few words. */
+export function lookNote(definition: Definition | null): string {
+  if (!definition) return ''
+  const { density, rowHeight, styles } = definition
+  const rows = rowHeight === 'content' ? 'by content' : rowHeight === undefined ? density : `${rowHeight} px`
+  const rules = styles.length === 1 ? '1 style rule' : `${styles.length} style rules`
+  return styles.length > 0 ? `${rows}, ${rules}` : rows
 }

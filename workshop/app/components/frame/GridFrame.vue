@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { VastMeadow } from '@vast-meadow/vue'
 import { exportGrid } from '~/handover/export-grid'
+import { useFrame } from '~/stores/frame'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
@@ -16,6 +17,43 @@ watch(
 const definition = grid.saved?.definition ?? undefined
 const arrangement = grid.saved?.arrangement ?? undefined
 
+const frame = useFrame()
+const room = useTemplateRef<HTMLElement>('room')
+const boxStyle = computed(() =>
+  frame.box ? { inlineSize: `${frame.box.width}px`, blockSize: `${frame.box.height}px` } : {},
+)
+const held = shallowRef<{ x: number; y: number; width: number; height: number } | null>(null)
+const NUDGE_PX = 10
+
+const sizeNow = (): DOMRect => room.value!.querySelector('.frame')!.getBoundingClientRect()
+
+function grab(event: PointerEvent): void {
+  if (event.button !== 0) return
+  const { width, height } = sizeNow()
+  held.value = { x: event.clientX, y: event.clientY, width, height }
+  ;(event.target as HTMLElement).setPointerCapture(event.pointerId)
+}
+
+function dragTo(event: PointerEvent): void {
+  if (!held.value) return
+  const { x, y, width, height } = held.value
+  const turned = getComputedStyle(room.value!).direction === 'rtl' ? -1 : 1
+  frame.drag(width + turned * (event.clientX - x), height + event.clientY - y)
+}
+
+function nudge(event: KeyboardEvent): void {
+  const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key]
+  if (!by) return
+  event.preventDefault()
+  const { width, height } = sizeNow()
+  frame.drag(width + by[0]! * NUDGE_PX, height + by[1]! * NUDGE_PX)
+}
+
+/** Choosing a header opens its column; while the order is looked at, headers only order. */
+function chosen(column: string): void {
+  if (grid.panel !== 'order') grid.openColumn(column)
+}
+
 async function exported(): Promise<void> {
   const present = grid.present()
   if (present) await exportGrid(present, (await grid.fileForHandover().catch(() => null)) ?? undefined)
@@ -23,52 +61,102 @@ async function exported(): Promise<void> {
 </script>
 
 <template>
-  <div class="frame">
-    <VastMeadow
-      ref="component"
-      class="grid"
-      :definition="definition"
-      :arrangement="arrangement"
-      :source="grid.input!"
-      @open="grid.opened($event.description)"
-      @progress="grid.progress = $event"
-      @problem="grid.problem = $event.message"
-      @flow="grid.flowed($event.report)"
-      @arrangement="grid.arranged($event.arrangement, $event.why)"
-      @selection="grid.selected = $event.count"
-      @measures="grid.measures = $event"
-    />
-    <div v-if="grid.progress" :class="grid.report ? 'strip' : 'cancel'">
-      <template v-if="grid.report">
-        <span>{{ grid.progress.doing }}</span>
-        <VProgressLinear
-          :model-value="grid.progress.done"
-          :max="grid.progress.of"
-          color="primary"
-          :aria-label="grid.progress.doing"
-        />
-        <span class="figure">
-          {{ formatCount(grid.progress.done) }} of {{ formatCount(grid.progress.of) }}
-          {{ grid.progress.unit }}
-        </span>
-      </template>
-      <VBtn size="small" @click="grid.cancelLoading()">Cancel</VBtn>
+  <div ref="room" class="room">
+    <div class="frame" :class="{ boxed: frame.box }" :style="boxStyle">
+      <VastMeadow
+        ref="component"
+        class="grid"
+        :definition="definition"
+        :arrangement="arrangement"
+        :source="grid.input!"
+        @open="grid.opened($event.description)"
+        @progress="grid.progress = $event"
+        @problem="grid.problem = $event.message"
+        @flow="grid.flowed($event.report)"
+        @arrangement="grid.arranged($event.arrangement, $event.why)"
+        @selection="grid.selected = $event.count"
+        @measures="grid.measures = $event"
+        @column="chosen($event.column)"
+      />
+      <div v-if="grid.progress" :class="grid.report ? 'strip' : 'cancel'">
+        <template v-if="grid.report">
+          <span>{{ grid.progress.doing }}</span>
+          <VProgressLinear
+            :model-value="grid.progress.done"
+            :max="grid.progress.of"
+            color="primary"
+            :aria-label="grid.progress.doing"
+          />
+          <span class="figure">
+            {{ formatCount(grid.progress.done) }} of {{ formatCount(grid.progress.of) }}
+            {{ grid.progress.unit }}
+          </span>
+        </template>
+        <VBtn size="small" @click="grid.cancelLoading()">Cancel</VBtn>
+      </div>
+      <p v-if="grid.saveProblem" class="problem not-saved" role="alert">
+        <span>Not saved. {{ grid.saveProblem }}</span>
+        <VBtn size="small" @click="exported">Export the grid</VBtn>
+      </p>
+      <p v-if="grid.problem && grid.report" class="problem" role="alert">
+        <span>{{ grid.problem }}</span>
+        <span class="soft"
+          >The grid of {{ formatCount(grid.report.total) }} rows that was open is still here.</span
+        >
+        <VBtn size="small" @click="grid.problem = ''">Dismiss</VBtn>
+      </p>
+      <button
+        type="button"
+        class="corner"
+        :aria-label="
+          frame.box
+            ? `Frame of ${frame.box.width} × ${frame.box.height} px; arrows change it`
+            : 'Size of the frame; arrows change it'
+        "
+        @pointerdown="grab"
+        @pointermove="dragTo"
+        @pointerup="held = null"
+        @pointercancel="held = null"
+        @keydown="nudge"
+      />
     </div>
-    <p v-if="grid.saveProblem" class="problem not-saved" role="alert">
-      <span>Not saved. {{ grid.saveProblem }}</span>
-      <VBtn size="small" @click="exported">Export the grid</VBtn>
-    </p>
-    <p v-if="grid.problem && grid.report" class="problem" role="alert">
-      <span>{{ grid.problem }}</span>
-      <span class="soft"
-        >The grid of {{ formatCount(grid.report.total) }} rows that was open is still here.</span
-      >
-      <VBtn size="small" @click="grid.problem = ''">Dismiss</VBtn>
-    </p>
+    <p v-if="frame.box" class="size figure">{{ frame.box.width }} × {{ frame.box.height }}</p>
   </div>
 </template>
 
 <style scoped>
+.room {
+  block-size: 100%;
+  overflow: auto;
+}
+.corner {
+  position: absolute;
+  inset-block-end: 1px;
+  inset-inline-end: 1px;
+  inline-size: 16px;
+  block-size: 16px;
+  padding: 0;
+  border: 0;
+  background: linear-gradient(135deg, transparent 50%, var(--bar-idle) 50%);
+  border-end-end-radius: 7px;
+  cursor: nwse-resize;
+  touch-action: none;
+  z-index: 3;
+}
+.corner:dir(rtl) {
+  transform: scaleX(-1);
+  cursor: nesw-resize;
+}
+.frame.boxed {
+  margin-inline: auto;
+  max-inline-size: none;
+}
+.size {
+  text-align: center;
+  font-size: 11px;
+  color: var(--ink-soft);
+  margin-block-start: 6px;
+}
 .frame {
   position: relative;
   block-size: 100%;

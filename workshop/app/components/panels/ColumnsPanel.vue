@@ -1,64 +1,149 @@
 <script setup lang="ts">
+import { addComputed, addField, withColumns, withoutColumn } from '~/columns/column-edits'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
 const LISTED = 120
 const grid = useOpenGrid()
 const find = ref('')
+const picking = ref(false)
+const picked = ref(new Set<string>())
 
 const columns = computed(() => {
   const { arrangement, definition, description } = grid
   if (!arrangement || !definition || !description) return []
   const types = new Map(description.fields.map(field => [field.key, field.type]))
+  const computedKeys = new Set(
+    definition.columns.filter(({ expression }) => expression !== undefined).map(({ key }) => key),
+  )
   return arrangement.columns.map(key => ({
     key,
     title: grid.titleOf(key),
-    type: types.get(key) ?? 'not in the data',
+    type: types.get(key) ?? (computedKeys.has(key) ? 'not right yet' : 'not in the data'),
+    computed: computedKeys.has(key),
     shown: !arrangement.hidden.includes(key),
     held: arrangement.pinnedStart.includes(key),
   }))
 })
 const matching = computed(() => {
-  const wanted = find.value.trim().toLowerCase()
+  const wanted = find.value?.trim().toLowerCase() ?? ''
   return columns.value.filter(column => column.title.toLowerCase().includes(wanted))
 })
 const shownCount = computed(() => columns.value.filter(column => column.shown).length)
+const open = computed(() => grid.definition?.columns.find(({ key }) => key === grid.column) ?? null)
+/** Fields that no column shows. */
+const free = computed(() => {
+  const used = new Set(grid.definition?.columns.map(({ key }) => key))
+  return grid.ownFields.filter(({ key }) => !used.has(key)).map(({ key }) => key)
+})
+const chosen = computed(() => [...picked.value])
 
-function show(key: string, shown: boolean): void {
-  const others = grid.arrangement!.hidden.filter(hidden => hidden !== key)
-  grid.change({ hidden: shown ? others : [...others, key] })
+const others = (list: readonly string[], keys: readonly string[]): string[] =>
+  list.filter(key => !keys.includes(key))
+
+function show(keys: readonly string[], shown: boolean): void {
+  const rest = others(grid.arrangement!.hidden, keys)
+  grid.change({ hidden: shown ? rest : [...rest, ...keys] })
 }
 
-function hold(key: string, held: boolean): void {
-  const others = grid.arrangement!.pinnedStart.filter(other => other !== key)
-  grid.change({ pinnedStart: held ? [...others, key] : others })
+function hold(keys: readonly string[], held: boolean): void {
+  const { pinnedStart, pinnedEnd } = grid.arrangement!
+  const rest = others(pinnedStart, keys)
+  grid.change({ pinnedStart: held ? [...rest, ...keys] : rest, pinnedEnd: others(pinnedEnd, keys) })
+}
+
+function widen(width: number): void {
+  if (!(width >= 32 && width <= 2000)) return
+  const widths = Object.fromEntries(chosen.value.map(key => [key, width]))
+  grid.change({ widths: { ...grid.arrangement!.widths, ...widths } })
+}
+
+const align = (to: 'start' | 'center' | 'end'): Promise<void> =>
+  grid.define('alignment', withColumns(grid.definition!, chosen.value, { align: to }))
+
+function pick(key: string, on: boolean): void {
+  const next = new Set(picked.value)
+  if (on) next.add(key)
+  else next.delete(key)
+  picked.value = next
+}
+
+async function add(key: string | null): Promise<void> {
+  const field = grid.ownFields.find(other => other.key === key)
+  if (!field) return
+  const samples = grid.description!.samples[grid.description!.fields.indexOf(field)] ?? []
+  await grid.define('new column', addField(grid.definition!, field, samples))
+  grid.openColumn(field.key)
+}
+
+async function compute(): Promise<void> {
+  const { definition, key } = addComputed(grid.definition!, grid.ownFields)
+  await grid.define('new column', definition)
+  grid.openColumn(key)
+}
+
+async function remove(key: string): Promise<void> {
+  grid.column = null
+  await grid.define('column taken out', withoutColumn(grid.definition!, key))
 }
 </script>
 
 <template>
-  <section>
+  <ColumnSettings v-if="open" :key="open.key" :column="open" @remove="remove(open.key)" />
+  <section v-else>
     <h2>Columns</h2>
     <p class="lead">{{ formatCount(shownCount) }} of {{ formatCount(columns.length) }} are shown.</p>
-    <VTextField v-model="find" label="Find a column" type="search" clearable />
-    <ul class="columns">
-      <li v-for="column in matching.slice(0, LISTED)" :key="column.key" class="row">
-        <VCheckbox
-          :model-value="column.shown"
-          :label="column.title"
-          class="check"
-          @update:model-value="show(column.key, $event === true)"
-        />
-        <span class="soft figure type">{{ column.type }}</span>
+    <div class="tools">
+      <VBtn size="small" @click="compute">Add a computed column</VBtn>
+      <VBtn size="small" :aria-pressed="picking" @click="picking = !picking">Change several</VBtn>
+    </div>
+    <VAutocomplete
+      v-if="free.length > 0"
+      :model-value="null"
+      :items="free"
+      class="add"
+      label="Add a column for a field"
+      @update:model-value="add"
+    />
+    <div v-if="picking" class="box several" role="group" aria-label="Change the picked columns">
+      <p class="row">
+        <b>{{ formatCount(chosen.length) }} picked</b>
         <button
           type="button"
-          class="hold"
-          :aria-pressed="column.held"
-          :aria-label="`Hold ${column.title} at the start`"
-          @click="hold(column.key, !column.held)"
+          class="link-button push"
+          @click="picked = new Set(matching.map(({ key }) => key))"
         >
-          hold
+          all listed
         </button>
-      </li>
+        <button type="button" class="link-button" @click="picked = new Set()">none</button>
+      </p>
+      <div class="tools">
+        <VBtn size="small" :disabled="chosen.length === 0" @click="show(chosen, true)">Show</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="show(chosen, false)">Hide</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="hold(chosen, true)">Hold</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="hold(chosen, false)">Release</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="align('start')">To the start</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="align('end')">To the end</VBtn>
+      </div>
+      <VTextField
+        type="number"
+        label="Width of each, px"
+        :disabled="chosen.length === 0"
+        @change="widen(Number($event.target.value))"
+      />
+    </div>
+    <VTextField v-model="find" label="Find a column" type="search" clearable />
+    <ul class="columns">
+      <ColumnItem
+        v-for="column in matching.slice(0, LISTED)"
+        :key="column.key"
+        :column="column"
+        :picking="picking"
+        :picked="picked.has(column.key)"
+        @show="show([column.key], $event)"
+        @hold="hold([column.key], $event)"
+        @pick="pick(column.key, $event)"
+      />
     </ul>
     <p v-if="matching.length > LISTED" class="soft">
       {{ formatCount(matching.length - LISTED) }} more. Type to find them.
@@ -70,37 +155,27 @@ function hold(key: string, held: boolean): void {
 <style scoped>
 .columns {
   list-style: none;
-  margin: 10px 0;
+  margin: 8px 0;
   padding: 0;
 }
-.check {
-  flex: 1;
-  min-inline-size: 0;
+.tools {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin-block-end: 10px;
 }
-.check :deep(.v-label) {
-  white-space: nowrap;
-  overflow: clip;
-  text-overflow: ellipsis;
+.add {
+  margin-block-end: 10px;
 }
-.type {
-  font-size: 11px;
+.several {
+  display: grid;
+  gap: 8px;
 }
-.hold {
-  font: inherit;
-  font-size: 12px;
-  border: 1px solid var(--rule);
-  border-radius: 5px;
-  background: var(--sheet);
-  color: var(--ink-soft);
-  padding: 1px 8px;
-  cursor: pointer;
+.several .tools {
+  margin: 0;
 }
-.hold[aria-pressed='true'] {
-  background: var(--moss-tint);
-  color: var(--moss-ink);
-  border-color: transparent;
-}
-.columns li {
-  block-size: 30px;
+[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--paper);
 }
 </style>

@@ -15,6 +15,7 @@ const PANELS = {
   order: resolveComponent('OrderPanel'),
   groups: resolveComponent('GroupsPanel'),
   rows: resolveComponent('RowsPanel'),
+  look: resolveComponent('LookPanel'),
   ship: resolveComponent('ShipPanel'),
   findings: resolveComponent('FindingsPanel'),
 }
@@ -84,7 +85,10 @@ const PANELS = {
   margin-inline-start: auto;
 }
 .panel :deep(h3) {
-  margin-block: 16px 6px;
+  margin-block: 16px 8px;
+}
+.panel :deep(.box > h3:first-child) {
+  margin-block-start: 0;
 }
 @media (max-width: 640px) {
   .panel {

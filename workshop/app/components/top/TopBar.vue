@@ -58,6 +58,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
       <span class="soft" role="status">{{ state }}</span>
     </div>
     <span class="spacer" />
+    <FrameSize />
     <template v-if="grid.mode === 'build'">
       <VBtn
         class="findings"

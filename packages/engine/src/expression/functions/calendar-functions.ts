@@ -36,16 +36,55 @@ const partOfClock = (part: (ms: number) => number, unitMs: number): Overload[] =
 ]
 
 export const calendarFunctions: readonly ScalarFunction[] = [
-  many('.getFullYear(zone)', partOfDay(day => civilDay(day).year), 'The year. The zone, as in "Europe/Madrid", may be left out.'),
-  many('.getMonth(zone)', partOfDay(day => civilDay(day).month), 'The month, 1 to 12.'),
-  many('.getDate(zone)', partOfDay(day => civilDay(day).day), 'The day of the month, 1 to 31.'),
+  many(
+    '.getFullYear(zone)',
+    partOfDay(day => civilDay(day).year),
+    'The year. The zone, as in "Europe/Madrid", may be left out.',
+  ),
+  many(
+    '.getMonth(zone)',
+    partOfDay(day => civilDay(day).month),
+    'The month, 1 to 12.',
+  ),
+  many(
+    '.getDate(zone)',
+    partOfDay(day => civilDay(day).day),
+    'The day of the month, 1 to 31.',
+  ),
   many('.getDayOfYear(zone)', partOfDay(dayOfYear), 'The day of the year, 1 to 366.'),
-  many('.getDayOfWeek(zone)', partOfDay(day => ((((day + 3) % 7) + 7) % 7) + 1), 'The day of the week, 1 for Monday to 7 for Sunday.'),
-  many('.getHours(zone)', partOfClock(ms => Math.floor(ms / HOUR_MS), HOUR_MS), 'The hour, 0 to 23; of a duration, its whole hours.'),
-  many('.getMinutes(zone)', partOfClock(ms => Math.floor(ms / 60_000) % 60, 60_000), 'The minute, 0 to 59; of a duration, its whole minutes.'),
-  many('.getSeconds(zone)', partOfClock(ms => Math.floor(ms / 1000) % 60, 1000), 'The second, 0 to 59; of a duration, its whole seconds.'),
-  many('.getMilliseconds(zone)', partOfClock(ms => Math.floor(ms) % 1000, 1), 'The milliseconds, 0 to 999; of a duration, all of it.'),
-  scalar('.getDays()', ['duration'], 'number', (ms: number) => Math.trunc(ms / DAY_MS), 'The whole days of a duration.', whole),
+  many(
+    '.getDayOfWeek(zone)',
+    partOfDay(day => ((((day + 3) % 7) + 7) % 7) + 1),
+    'The day of the week, 1 for Monday to 7 for Sunday.',
+  ),
+  many(
+    '.getHours(zone)',
+    partOfClock(ms => Math.floor(ms / HOUR_MS), HOUR_MS),
+    'The hour, 0 to 23; of a duration, its whole hours.',
+  ),
+  many(
+    '.getMinutes(zone)',
+    partOfClock(ms => Math.floor(ms / 60_000) % 60, 60_000),
+    'The minute, 0 to 59; of a duration, its whole minutes.',
+  ),
+  many(
+    '.getSeconds(zone)',
+    partOfClock(ms => Math.floor(ms / 1000) % 60, 1000),
+    'The second, 0 to 59; of a duration, its whole seconds.',
+  ),
+  many(
+    '.getMilliseconds(zone)',
+    partOfClock(ms => Math.floor(ms) % 1000, 1),
+    'The milliseconds, 0 to 999; of a duration, all of it.',
+  ),
+  scalar(
+    '.getDays()',
+    ['duration'],
+    'number',
+    (ms: number) => Math.trunc(ms / DAY_MS),
+    'The whole days of a duration.',
+    whole,
+  ),
 ]
 
 function dayOfYear(day: number): number {

@@ -1,4 +1,12 @@
-import { parsed, parseField, DATE, INSTANT, INTEGER, NUMBER, WALL_TIME } from '../../read/types/parse-field.ts'
+import {
+  parsed,
+  parseField,
+  DATE,
+  INSTANT,
+  INTEGER,
+  NUMBER,
+  WALL_TIME,
+} from '../../read/types/parse-field.ts'
 import { DAY_MS, isoClock, isoDay, isoTime } from '../../table/calendar.ts'
 import { tagsOf } from '../../table/shown-text.ts'
 import { many, scalar, type ScalarFunction } from './scalar-function.ts'
@@ -37,7 +45,8 @@ export const toDuration = (text: string): number => {
   const match = /^(-?)((?:\d+(?:\.\d+)?(?:d|h|ms|m|s))+)$/.exec(text)
   if (!match) return NaN
   let ms = 0
-  for (const [, count, unit] of match[2].matchAll(/(\d+(?:\.\d+)?)(ms|[dhms])/g)) ms += Number(count) * UNITS_MS[unit]
+  for (const [, count, unit] of match[2].matchAll(/(\d+(?:\.\d+)?)(ms|[dhms])/g))
+    ms += Number(count) * UNITS_MS[unit]
   return match[1] ? -ms : ms
 }
 
@@ -54,7 +63,12 @@ export const conversions: readonly ScalarFunction[] = [
     'int(value)',
     [
       { takes: ['number'], gives: 'number', apply: Math.trunc, decimals: () => 0 },
-      { takes: ['text'], gives: 'number', apply: (text: string) => Math.trunc(toNumber(text)), decimals: () => 0 },
+      {
+        takes: ['text'],
+        gives: 'number',
+        apply: (text: string) => Math.trunc(toNumber(text)),
+        decimals: () => 0,
+      },
     ],
     'The whole number, without what stands after the point.',
   ),
@@ -80,8 +94,20 @@ export const conversions: readonly ScalarFunction[] = [
     'The day that a text as "2024-06-14" says, or of a date with time.',
   ),
   scalar('time(text)', ['text'], 'time', toTime, 'The time that a text as "09:30" says.'),
-  scalar('timestamp(text)', ['text'], 'datetime', toDatetime, 'The date with time that a text as "2024-06-14T09:30:00Z" says; without an offset it is wall time.'),
-  scalar('duration(text)', ['text'], 'duration', toDuration, 'The length of time that a text as "1h30m" says, in d, h, m, s and ms.'),
+  scalar(
+    'timestamp(text)',
+    ['text'],
+    'datetime',
+    toDatetime,
+    'The date with time that a text as "2024-06-14T09:30:00Z" says; without an offset it is wall time.',
+  ),
+  scalar(
+    'duration(text)',
+    ['text'],
+    'duration',
+    toDuration,
+    'The length of time that a text as "1h30m" says, in d, h, m, s and ms.',
+  ),
 ]
 
 /** Conversions whose text, where it is written out, must be readable; it is checked before anything runs. */

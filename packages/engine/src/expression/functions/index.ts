@@ -15,6 +15,9 @@ export const scalarFunctions: readonly ScalarFunction[] = [
 /** What completion and the guide tell of every function: how it is written, and what it gives. */
 export const functionHelp: readonly { readonly written: string; readonly help: string }[] = [
   { written: 'has(field)', help: 'Whether the row has a value there.' },
-  { written: '.matches("pattern")', help: 'Whether the pattern, in RE2 syntax, matches anywhere in the text.' },
+  {
+    written: '.matches("pattern")',
+    help: 'Whether the pattern, in RE2 syntax, matches anywhere in the text.',
+  },
   ...scalarFunctions,
 ]

@@ -4,9 +4,27 @@ import { many, scalar, type ScalarFunction } from './scalar-function.ts'
 const characters = (text: string): string[] => Array.from(text)
 
 export const textFunctions: readonly ScalarFunction[] = [
-  scalar('.contains(part)', ['text', 'text'], 'boolean', (a: string, b: string) => a.includes(b), 'Whether the part stands in the text.'),
-  scalar('.startsWith(part)', ['text', 'text'], 'boolean', (a: string, b: string) => a.startsWith(b), 'Whether the text starts with the part.'),
-  scalar('.endsWith(part)', ['text', 'text'], 'boolean', (a: string, b: string) => a.endsWith(b), 'Whether the text ends with the part.'),
+  scalar(
+    '.contains(part)',
+    ['text', 'text'],
+    'boolean',
+    (a: string, b: string) => a.includes(b),
+    'Whether the part stands in the text.',
+  ),
+  scalar(
+    '.startsWith(part)',
+    ['text', 'text'],
+    'boolean',
+    (a: string, b: string) => a.startsWith(b),
+    'Whether the text starts with the part.',
+  ),
+  scalar(
+    '.endsWith(part)',
+    ['text', 'text'],
+    'boolean',
+    (a: string, b: string) => a.endsWith(b),
+    'Whether the text ends with the part.',
+  ),
   scalar('.lower()', ['text'], 'text', (a: string) => a.toLowerCase(), 'The text in small letters.'),
   scalar('.upper()', ['text'], 'text', (a: string) => a.toUpperCase(), 'The text in capital letters.'),
   scalar('.trim()', ['text'], 'text', (a: string) => a.trim(), 'The text without blanks at its ends.'),
@@ -21,22 +39,41 @@ export const textFunctions: readonly ScalarFunction[] = [
   many(
     '.substring(start, end)',
     [
-      { takes: ['text', 'number'], gives: 'text', apply: (a: string, from: number) => cut(a, from, Infinity) },
+      {
+        takes: ['text', 'number'],
+        gives: 'text',
+        apply: (a: string, from: number) => cut(a, from, Infinity),
+      },
       { takes: ['text', 'number', 'number'], gives: 'text', apply: cut },
     ],
     'The characters from `start`, counted from 0, up to `end`, which may be left out.',
   ),
-  scalar('.indexOf(part)', ['text', 'text'], 'number', (a: string, b: string) => characters(a.slice(0, Math.max(0, a.indexOf(b)))).length - (a.includes(b) ? 0 : 1), 'Where the part first stands, counted from 0; -1 where it does not.', () => 0),
+  scalar(
+    '.indexOf(part)',
+    ['text', 'text'],
+    'number',
+    (a: string, b: string) =>
+      characters(a.slice(0, Math.max(0, a.indexOf(b)))).length - (a.includes(b) ? 0 : 1),
+    'Where the part first stands, counted from 0; -1 where it does not.',
+    () => 0,
+  ),
   many(
     'size(value)',
     [
       { takes: ['text'], gives: 'number', apply: (a: string) => characters(a).length, decimals: () => 0 },
-      { takes: ['tags'], gives: 'number', apply: (a: string) => (JSON.parse(a) as unknown[]).length, decimals: () => 0 },
+      {
+        takes: ['tags'],
+        gives: 'number',
+        apply: (a: string) => (JSON.parse(a) as unknown[]).length,
+        decimals: () => 0,
+      },
     ],
     'How many characters a text has, or how many tags there are.',
   ),
 ]
 
 function cut(text: string, from: number, to: number): string {
-  return characters(text).slice(Math.max(0, Math.trunc(from)), Math.max(0, Math.trunc(to))).join('')
+  return characters(text)
+    .slice(Math.max(0, Math.trunc(from)), Math.max(0, Math.trunc(to)))
+    .join('')
 }

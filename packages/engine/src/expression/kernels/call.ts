@@ -115,9 +115,17 @@ function callPerText(
   const known = new Uint8Array(size)
   const dictionary = new GrowingDictionary(size)
   const out =
-    type === 'boolean' ? truthVector() : type === 'text' || type === 'tags' ? textVector(dictionary) : numberVector()
+    type === 'boolean'
+      ? truthVector()
+      : type === 'text' || type === 'tags'
+        ? textVector(dictionary)
+        : numberVector()
   const remembered =
-    out.kind === 'truth' ? new Uint8Array(size) : out.kind === 'text' ? new Uint32Array(size) : new Float64Array(size)
+    out.kind === 'truth'
+      ? new Uint8Array(size)
+      : out.kind === 'text'
+        ? new Uint32Array(size)
+        : new Float64Array(size)
   const into = out.kind === 'text' ? out.codes : out.values
   const missing = out.kind === 'truth' ? 0 : out.kind === 'text' ? NO_TEXT : NaN
   const encode = (result: Scalar): number => {

@@ -7,8 +7,7 @@ import type { TextRange, Tree } from '../tree.ts'
 type Parsed = NonNullable<ReturnType<typeof parse>['expr']>
 
 export type ParseResult =
-  | { readonly ok: true; readonly tree: Tree }
-  | { readonly ok: false; readonly problem: ExpressionProblem }
+  { readonly ok: true; readonly tree: Tree } | { readonly ok: false; readonly problem: ExpressionProblem }
 
 /** Reads the syntax of the Common Expression Language into a tree. */
 export function parseExpression(text: string): ParseResult {
@@ -86,7 +85,11 @@ class Reader {
       case 'callExpr':
         return this.readCall(expr, kind.value)
       case 'listExpr':
-        return { kind: 'list', items: kind.value.elements.map(item => this.read(item)), at: this.at(expr.id, 1) }
+        return {
+          kind: 'list',
+          items: kind.value.elements.map(item => this.read(item)),
+          at: this.at(expr.id, 1),
+        }
       case 'structExpr':
         throw new NotInDialect('A map in braces', this.at(expr.id, 1))
       case 'comprehensionExpr':
@@ -128,10 +131,7 @@ class Reader {
     return select.testOnly ? { kind: 'call', name: 'has', method: false, args: [name], at } : name
   }
 
-  private readCall(
-    expr: Parsed,
-    call: { target?: Parsed; function: string; args: readonly Parsed[] },
-  ): Tree {
+  private readCall(expr: Parsed, call: { target?: Parsed; function: string; args: readonly Parsed[] }): Tree {
     if (call.function === '_[_]') return this.readIndex(expr, call.args)
     const args = call.args.map(arg => this.read(arg))
     const operator = OPERATORS[call.function]
@@ -147,7 +147,12 @@ class Reader {
   private readIndex(expr: Parsed, [of, index]: readonly Parsed[]): Tree {
     const at = this.at(expr.id, 1)
     const [owner, key] = [this.read(of), this.read(index)]
-    if (owner.kind !== 'name' || owner.name !== 'row' || key.kind !== 'literal' || typeof key.value !== 'string')
+    if (
+      owner.kind !== 'name' ||
+      owner.name !== 'row' ||
+      key.kind !== 'literal' ||
+      typeof key.value !== 'string'
+    )
       throw new NotInDialect('A place in brackets, but for row["…"],', at)
     const close = this.text.indexOf(']', key.at.from)
     return { kind: 'field', key: key.value, at: { from: owner.at.from, to: close < 0 ? at.to : close + 1 } }

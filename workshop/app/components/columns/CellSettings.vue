@@ -1,0 +1,226 @@
+<script setup lang="ts">
+import { TONES, type CellDefinition, type ColumnDefinition, type Field, type Tone } from '@vast-meadow/engine'
+import { useOpenGrid } from '~/stores/open-grid'
+import { useProfiles } from '~/stores/profiles'
+
+/** How a column's cells are drawn, and what that way of drawing asks for. */
+const { column, field } = defineProps<{ column: ColumnDefinition; field: Field | null }>()
+const emit = defineEmits<{ set: [change: Partial<ColumnDefinition>] }>()
+
+const grid = useOpenGrid()
+const profiles = useProfiles()
+const cell = computed(() => column.cell)
+const numeric = computed(() => field?.type === 'integer' || field?.type === 'number')
+const KINDS = computed(() => [
+  { value: 'text', title: 'text as formatted' },
+  ...(field?.type === 'boolean' ? [{ value: 'check', title: 'check mark' }] : []),
+  ...(field?.type === 'tags' ? [{ value: 'tags', title: 'tags' }] : []),
+  ...(numeric.value ? [{ value: 'bar', title: 'bar' }] : []),
+  { value: 'badge', title: 'badge' },
+  { value: 'link', title: 'link' },
+  { value: 'mail', title: 'mail link' },
+  { value: 'picture', title: 'picture' },
+  { value: 'actions', title: 'action buttons' },
+])
+const others = computed(() => grid.ownFields.map(({ key }) => key).filter(key => key !== column.key))
+const values = computed(() => profiles.known.get(column.key)?.values ?? [])
+
+const START: Readonly<Record<CellDefinition['kind'], CellDefinition>> = {
+  text: { kind: 'text' },
+  check: { kind: 'check' },
+  tags: { kind: 'tags' },
+  link: { kind: 'link' },
+  mail: { kind: 'mail' },
+  picture: { kind: 'picture', width: 24, height: 24, round: false },
+  badge: { kind: 'badge', mark: 'dot', tones: {} },
+  bar: { kind: 'bar', tone: 'straw' },
+  actions: { kind: 'actions', actions: [{ name: 'open', title: 'Open' }] },
+}
+
+function setKind(kind: CellDefinition['kind']): void {
+  const start = START[kind]
+  // Values get tones that differ, so that a badge says something from the start.
+  const tones = Object.fromEntries(
+    values.value.map(({ value }, i) => [String(value), TONES[i % TONES.length]!]),
+  )
+  emit('set', { cell: start.kind === 'badge' ? { ...start, tones } : start })
+}
+
+/** Settings of the present kind. */
+function set(change: object): void {
+  const said = Object.entries({ ...cell.value, ...change }).filter(
+    ([, value]) => value !== undefined && value !== null,
+  )
+  emit('set', { cell: Object.fromEntries(said) as CellDefinition })
+}
+
+const setTone = (value: string, tone: Tone): void => {
+  if (cell.value.kind === 'badge') set({ tones: { ...cell.value.tones, [value]: tone } })
+}
+const numberOr = (text: string): number | undefined => (text.trim() === '' ? undefined : Number(text))
+
+type Action = Extract<CellDefinition, { kind: 'actions' }>['actions'][number]
+const actions = computed<readonly Action[]>(() => (cell.value.kind === 'actions' ? cell.value.actions : []))
+
+function setAction(at: number, change: Partial<Action>): void {
+  const next = actions.value.map((action, i) => {
+    const said = Object.entries({ ...action, ...(i === at ? change : {}) }).filter(
+      ([, value]) => value !== undefined && value !== '',
+    )
+    return Object.fromEntries(said) as Action
+  })
+  set({ actions: next })
+}
+
+function addAction(): void {
+  const names = new Set(actions.value.map(({ name }) => name))
+  let nth = actions.value.length + 1
+  while (names.has(`action_${nth}`)) nth++
+  set({ actions: [...actions.value, { name: `action_${nth}`, title: `Action ${nth}` }] })
+}
+
+const dropAction = (at: number): void => set({ actions: actions.value.filter((_, i) => i !== at) })
+</script>
+
+<template>
+  <h3>Cell</h3>
+  <div class="fields">
+    <VSelect
+      :model-value="cell.kind"
+      :items="KINDS"
+      label="Drawn as"
+      class="whole"
+      @update:model-value="setKind($event)"
+    />
+    <template v-if="cell.kind === 'link' || cell.kind === 'mail'">
+      <VAutocomplete
+        :model-value="cell.address ?? null"
+        :items="others"
+        label="Address from the field"
+        class="whole"
+        clearable
+        @update:model-value="set({ address: $event })"
+      />
+    </template>
+    <template v-if="cell.kind === 'picture'">
+      <VTextField
+        type="number"
+        :model-value="cell.width"
+        label="Width, px"
+        @change="set({ width: Number($event.target.value) })"
+      />
+      <VTextField
+        type="number"
+        :model-value="cell.height"
+        label="Height, px"
+        @change="set({ height: Number($event.target.value) })"
+      />
+      <VAutocomplete
+        :model-value="cell.alt ?? null"
+        :items="others"
+        label="Words for the picture from"
+        class="whole"
+        clearable
+        @update:model-value="set({ alt: $event })"
+      />
+      <VCheckbox
+        :model-value="cell.round"
+        label="Round"
+        @update:model-value="set({ round: $event === true })"
+      />
+    </template>
+    <template v-if="cell.kind === 'badge'">
+      <VSelect
+        :model-value="cell.mark"
+        :items="['dot', 'square', 'filled']"
+        label="Mark"
+        class="whole"
+        @update:model-value="set({ mark: $event })"
+      />
+      <ToneSelect
+        v-for="value in values"
+        :key="value.shown"
+        :model-value="cell.tones[String(value.value)] ?? 'stone'"
+        :label="value.shown"
+        @update:model-value="setTone(String(value.value), $event)"
+      />
+    </template>
+    <template v-if="cell.kind === 'bar'">
+      <VTextField
+        type="number"
+        :model-value="cell.low ?? ''"
+        label="Empty at"
+        @change="set({ low: numberOr($event.target.value) })"
+      />
+      <VTextField
+        type="number"
+        :model-value="cell.high ?? ''"
+        label="Full at"
+        @change="set({ high: numberOr($event.target.value) })"
+      />
+      <ToneSelect :model-value="cell.tone" label="Tone" @update:model-value="set({ tone: $event })" />
+    </template>
+    <ToneSelect
+      v-if="cell.kind === 'tags'"
+      :model-value="cell.tone ?? 'stone'"
+      label="Tone"
+      @update:model-value="set({ tone: $event })"
+    />
+  </div>
+  <template v-if="cell.kind === 'actions'">
+    <div v-for="(action, i) in actions" :key="i" class="box action">
+      <VTextField
+        :model-value="action.title"
+        label="On the button"
+        @change="$event.target.value && setAction(i, { title: $event.target.value })"
+      />
+      <VTextField
+        :model-value="action.name"
+        label="Name in code"
+        @change="$event.target.value && setAction(i, { name: $event.target.value })"
+      />
+      <VTextField
+        :model-value="action.confirm ?? ''"
+        label="Asks before"
+        @change="setAction(i, { confirm: $event.target.value })"
+      />
+      <ExpressionField
+        v-if="action.when !== undefined"
+        :model-value="action.when"
+        :fields="grid.description?.fields ?? []"
+        label="Can be used when"
+        wanted="boolean"
+        @update:model-value="setAction(i, { when: $event })"
+      />
+      <p class="row">
+        <button
+          type="button"
+          class="link-button"
+          @click="setAction(i, { when: action.when === undefined ? 'true' : undefined })"
+        >
+          {{ action.when === undefined ? 'only in some rows' : 'in all rows' }}
+        </button>
+        <button v-if="actions.length > 1" type="button" class="link-button push" @click="dropAction(i)">
+          take out
+        </button>
+      </p>
+    </div>
+    <VBtn size="small" @click="addAction">Add an action</VBtn>
+  </template>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 10px 8px;
+}
+.whole {
+  grid-column: 1 / -1;
+}
+.action {
+  display: grid;
+  gap: 8px;
+  margin-block-start: 10px;
+}
+</style>

@@ -1,0 +1,125 @@
+<script setup lang="ts">
+import { useOpenGrid } from '~/stores/open-grid'
+import { useProfiles } from '~/stores/profiles'
+
+/** One column in the list of all. */
+export interface ListedColumn {
+  readonly key: string
+  readonly title: string
+  readonly type: string
+  readonly computed: boolean
+  readonly shown: boolean
+  readonly held: boolean
+}
+const { column, picking, picked } = defineProps<{ column: ListedColumn; picking: boolean; picked: boolean }>()
+const emit = defineEmits<{ show: [shown: boolean]; hold: [held: boolean]; pick: [picked: boolean] }>()
+
+const grid = useOpenGrid()
+const profiles = useProfiles()
+const item = useTemplateRef<HTMLElement>('item')
+const profile = computed(() => profiles.known.get(column.key) ?? null)
+const seen = ref(false)
+
+// Only columns that somebody sees are counted.
+let observer: IntersectionObserver | null = null
+onMounted(() => {
+  observer = new IntersectionObserver(([entry]) => (seen.value = entry!.isIntersecting))
+  observer.observe(item.value!)
+})
+onBeforeUnmount(() => observer?.disconnect())
+watchEffect(() => {
+  if (seen.value && !profile.value && grid.description?.can.facets) profiles.want(column.key)
+})
+</script>
+
+<template>
+  <li ref="item" class="item" :class="{ hidden: !column.shown }">
+    <VCheckbox
+      v-if="picking"
+      :model-value="picked"
+      :aria-label="`Pick ${column.title}`"
+      @update:model-value="emit('pick', $event === true)"
+    />
+    <VCheckbox
+      v-else
+      :model-value="column.shown"
+      :aria-label="column.title"
+      title="Shown"
+      @update:model-value="emit('show', $event === true)"
+    />
+    <button
+      type="button"
+      class="name"
+      :title="`Settings of ${column.title}`"
+      @click="grid.openColumn(column.key)"
+    >
+      <span class="title">{{ column.title }}</span>
+      <span class="soft figure type">{{ column.computed ? `${column.type}, computed` : column.type }}</span>
+    </button>
+    <ColumnProfile :profile="profile" />
+    <button
+      type="button"
+      class="hold"
+      :aria-pressed="column.held"
+      :aria-label="`Hold ${column.title} at the start`"
+      @click="emit('hold', !column.held)"
+    >
+      hold
+    </button>
+  </li>
+</template>
+
+<style scoped>
+.item {
+  display: grid;
+  grid-template-columns: 30px minmax(0, 1fr) 76px auto;
+  align-items: center;
+  gap: 6px;
+  block-size: 40px;
+  border-block-end: 1px solid var(--rule-soft);
+}
+.hidden .name,
+.hidden :deep(svg) {
+  opacity: 0.62;
+}
+.name {
+  display: grid;
+  text-align: start;
+  border: 0;
+  background: none;
+  font: inherit;
+  color: inherit;
+  padding: 2px 4px;
+  border-radius: 5px;
+  cursor: pointer;
+  min-inline-size: 0;
+}
+.name:hover .title {
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
+.title,
+.type {
+  white-space: nowrap;
+  overflow: clip;
+  text-overflow: ellipsis;
+}
+.type {
+  font-size: 10.5px;
+}
+.hold {
+  font: inherit;
+  font-size: 12px;
+  border: 1px solid var(--rule);
+  border-radius: 5px;
+  background: var(--sheet);
+  color: var(--ink-soft);
+  padding: 1px 8px;
+  cursor: pointer;
+}
+.hold[aria-pressed='true'] {
+  background: var(--moss-tint);
+  color: var(--moss-ink);
+  border-color: transparent;
+}
+</style>

@@ -1,0 +1,220 @@
+<script setup lang="ts">
+import type { ColumnDefinition } from '@vast-meadow/engine'
+import { withColumn } from '~/columns/column-edits'
+import { useOpenGrid } from '~/stores/open-grid'
+import { useProfiles } from '~/stores/profiles'
+
+/** Everything that is settled about one column, with what it comes to in the first rows. */
+const { column } = defineProps<{ column: ColumnDefinition }>()
+const emit = defineEmits<{ remove: [] }>()
+const EXAMPLES = 5
+
+const grid = useOpenGrid()
+const profiles = useProfiles()
+const examples = shallowRef<readonly string[]>([])
+
+const field = computed(() => grid.description?.fields.find(({ key }) => key === column.key) ?? null)
+const profile = computed(() => profiles.known.get(column.key) ?? null)
+const width = computed(() => grid.arrangement?.widths[column.key] ?? column.width)
+const held = computed(() => {
+  const { pinnedStart = [], pinnedEnd = [] } = grid.arrangement ?? {}
+  return pinnedStart.includes(column.key) ? 'start' : pinnedEnd.includes(column.key) ? 'end' : 'none'
+})
+const shown = computed(() => !grid.arrangement?.hidden.includes(column.key))
+/** An expression reads all fields but its own. */
+const readable = computed(() => grid.description?.fields.filter(({ key }) => key !== column.key) ?? [])
+
+watchEffect(() => {
+  if (!profile.value && grid.description?.can.facets) profiles.want(column.key)
+})
+watch(
+  [() => column, () => grid.report, () => grid.definition],
+  async () => {
+    const [key, handle] = [column.key, grid.handle]
+    const texts = await handle?.textsOfFirstRows([key], EXAMPLES)
+    if (texts && column.key === key) examples.value = texts.map(([text]) => text ?? '')
+  },
+  { immediate: true },
+)
+
+const set = (change: Partial<ColumnDefinition>): Promise<void> =>
+  grid.define(`settings of ${column.title || column.key}`, withColumn(grid.definition!, column.key, change))
+
+const numberOr = (text: string): number | undefined => (text.trim() === '' ? undefined : Number(text))
+
+function place(side: string): void {
+  const without = (list: readonly string[]): string[] => list.filter(key => key !== column.key)
+  const { pinnedStart, pinnedEnd } = grid.arrangement!
+  grid.change({
+    pinnedStart: side === 'start' ? [...without(pinnedStart), column.key] : without(pinnedStart),
+    pinnedEnd: side === 'end' ? [...without(pinnedEnd), column.key] : without(pinnedEnd),
+  })
+}
+
+function show(on: boolean): void {
+  const rest = grid.arrangement!.hidden.filter(key => key !== column.key)
+  grid.change({ hidden: on ? rest : [...rest, column.key] })
+}
+
+function resize(px: number): void {
+  if (px >= 32 && px <= 2000) grid.change({ widths: { ...grid.arrangement!.widths, [column.key]: px } })
+}
+
+/** A limit outside what can be a width is not taken. */
+function limit(name: 'minWidth' | 'maxWidth', text: string): void {
+  const px = numberOr(text)
+  if (px === undefined || (px >= 24 && px <= 2000)) void set({ [name]: px })
+}
+
+const SIDES = [
+  { value: 'none', title: 'scrolls' },
+  { value: 'start', title: 'held at the start' },
+  { value: 'end', title: 'held at the end' },
+] as const
+const ALIGNMENTS = [
+  { value: 'start', title: 'start' },
+  { value: 'center', title: 'middle' },
+  { value: 'end', title: 'end' },
+] as const
+</script>
+
+<template>
+  <section class="settings">
+    <button type="button" class="link-button back" @click="grid.column = null">All columns</button>
+    <h2>{{ column.title || column.key }}</h2>
+    <p class="lead">
+      <template v-if="column.expression === undefined">
+        The field <code>{{ column.key }}</code>{{
+          field ? `, ${field.type}` : ', which the rows do not have'
+        }}
+      </template>
+      <template v-else>Computed{{ field ? `, ${field.type}` : '' }}</template>
+    </p>
+
+    <div class="box" aria-label="In the first rows" role="group">
+      <h3>In the first rows</h3>
+      <ul class="examples" :class="column.align">
+        <li v-for="(text, i) in examples" :key="i">
+          <template v-if="text">{{ text }}</template>
+          <i v-else class="soft">missing</i>
+        </li>
+      </ul>
+      <ColumnProfile v-if="profile" :profile="profile" wide />
+    </div>
+
+    <div class="fields">
+      <VTextField
+        :model-value="column.title"
+        label="Title"
+        class="whole"
+        @change="set({ title: $event.target.value })"
+      />
+      <ExpressionField
+        v-if="column.expression !== undefined"
+        class="whole"
+        :model-value="column.expression"
+        :fields="readable"
+        label="Expression"
+        @update:model-value="set({ expression: $event })"
+      />
+      <VTextField
+        :model-value="column.help ?? ''"
+        label="Help at the heading"
+        class="whole"
+        @change="set({ help: $event.target.value || undefined })"
+      />
+    </div>
+
+    <FormatSettings :column="column" :field="field" @set="set({ format: $event })" />
+    <CellSettings :column="column" :field="field" @set="set($event)" />
+
+    <h3>Place</h3>
+    <div class="fields">
+      <VSelect
+        :model-value="column.align"
+        :items="ALIGNMENTS"
+        label="Values stand at the"
+        @update:model-value="set({ align: $event })"
+      />
+      <VSelect :model-value="held" :items="SIDES" label="The column" @update:model-value="place($event)" />
+      <VTextField
+        type="number"
+        :model-value="width"
+        label="Width, px"
+        @change="resize(Number($event.target.value))"
+      />
+      <VTextField
+        type="number"
+        :model-value="column.giveWay ?? ''"
+        label="Gives way, 1 last"
+        title="Where there is no room for all columns, those with the highest number are left out first"
+        @change="set({ giveWay: numberOr($event.target.value) })"
+      />
+      <VTextField
+        type="number"
+        :model-value="column.minWidth ?? ''"
+        label="At least, px"
+        @change="limit('minWidth', $event.target.value)"
+      />
+      <VTextField
+        type="number"
+        :model-value="column.maxWidth ?? ''"
+        label="At most, px"
+        @change="limit('maxWidth', $event.target.value)"
+      />
+    </div>
+    <VCheckbox :model-value="shown" label="Shown" @update:model-value="show($event === true)" />
+    <VCheckbox
+      :model-value="column.orderable"
+      label="Readers may order by it"
+      @update:model-value="set({ orderable: $event === true })"
+    />
+    <VCheckbox
+      :model-value="column.wrap"
+      label="Text breaks into lines"
+      title="Where rows are as high as their content"
+      @update:model-value="set({ wrap: $event === true })"
+    />
+    <VBtn class="remove" size="small" @click="emit('remove')">Remove the column</VBtn>
+  </section>
+</template>
+
+<style scoped>
+.back {
+  font-size: 12px;
+}
+.settings h2 {
+  overflow-wrap: anywhere;
+}
+.examples {
+  list-style: none;
+  margin: 6px 0 10px;
+  padding: 0;
+  font-size: 12.5px;
+}
+.examples.end {
+  text-align: end;
+}
+.examples.center {
+  text-align: center;
+}
+.examples li {
+  border-block-end: 1px solid var(--rule-soft);
+  padding-block: 2px;
+  white-space: nowrap;
+  overflow: clip;
+  text-overflow: ellipsis;
+}
+.fields {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 10px 8px;
+}
+.whole {
+  grid-column: 1 / -1;
+}
+.remove {
+  margin-block-start: 14px;
+  color: var(--poppy);
+}
+</style>

@@ -1,0 +1,136 @@
+<script setup lang="ts">
+import { DATE_STYLES, NUMBER_STYLES, type ColumnDefinition, type Field } from '@vast-meadow/engine'
+
+/** How a column's values are written; only what its type has a use for. */
+const { column, field } = defineProps<{ column: ColumnDefinition; field: Field | null }>()
+const emit = defineEmits<{ set: [format: ColumnDefinition['format']] }>()
+
+const type = computed(() => field?.type ?? 'text')
+const numeric = computed(() => type.value === 'integer' || type.value === 'number')
+const dated = computed(() => type.value === 'date' || type.value === 'datetime' || type.value === 'time')
+const UNITS = [
+  'percent',
+  'gram',
+  'kilogram',
+  'millimeter',
+  'centimeter',
+  'meter',
+  'kilometer',
+  'hectare',
+  'liter',
+  'celsius',
+  'kilometer-per-hour',
+  'second',
+  'minute',
+  'hour',
+  'day',
+  'year',
+  'byte',
+  'kilobyte',
+  'megabyte',
+]
+const CURRENCIES = ['EUR', 'GBP', 'USD', 'CHF', 'JPY', 'SEK', 'PLN', 'INR', 'BRL']
+
+/** Settings that are taken away are left out, not kept as empty ones. */
+function set(change: ColumnDefinition['format']): void {
+  const said = Object.entries({ ...column.format, ...change }).filter(
+    ([, value]) => value !== undefined && value !== '',
+  )
+  emit('set', Object.fromEntries(said))
+}
+
+function setDecimals(text: string): void {
+  const decimals = text.trim() === '' ? undefined : Number(text)
+  if (decimals === undefined || (Number.isInteger(decimals) && decimals >= 0 && decimals <= 15))
+    set({ decimals })
+}
+
+function setStyle(number: (typeof NUMBER_STYLES)[number]): void {
+  set({
+    number,
+    currency: number === 'currency' ? (column.format.currency ?? 'EUR') : undefined,
+    unit: number === 'unit' ? (column.format.unit ?? 'meter') : undefined,
+  })
+}
+</script>
+
+<template>
+  <template v-if="numeric || dated || type === 'boolean'">
+    <h3>Format</h3>
+    <div class="fields">
+      <template v-if="numeric">
+        <VSelect
+          :model-value="column.format.number ?? 'plain'"
+          :items="NUMBER_STYLES"
+          label="Numbers"
+          @update:model-value="setStyle($event)"
+        />
+        <VTextField
+          type="number"
+          :model-value="column.format.decimals ?? ''"
+          :placeholder="String(field?.decimals ?? 0)"
+          persistent-placeholder
+          label="Decimals"
+          @change="setDecimals($event.target.value)"
+        />
+        <VAutocomplete
+          v-if="column.format.number === 'currency'"
+          :model-value="column.format.currency ?? 'EUR'"
+          :items="CURRENCIES"
+          label="Currency"
+          @update:model-value="$event && set({ currency: $event })"
+        />
+        <VAutocomplete
+          v-if="column.format.number === 'unit'"
+          :model-value="column.format.unit ?? 'meter'"
+          :items="UNITS"
+          label="Unit"
+          @update:model-value="$event && set({ unit: $event })"
+        />
+      </template>
+      <template v-if="dated">
+        <VSelect
+          :model-value="column.format.date ?? 'iso'"
+          :items="DATE_STYLES"
+          label="Dates"
+          @update:model-value="set({ date: $event })"
+        />
+        <VTextField
+          v-if="type === 'datetime' && field?.zoned"
+          :model-value="column.format.zone ?? ''"
+          label="Zone"
+          placeholder="UTC"
+          @change="set({ zone: $event.target.value })"
+        />
+      </template>
+      <template v-if="type === 'boolean'">
+        <VTextField
+          :model-value="column.format.yes ?? ''"
+          label="For yes"
+          placeholder="yes"
+          @change="set({ yes: $event.target.value })"
+        />
+        <VTextField
+          :model-value="column.format.no ?? ''"
+          label="For no"
+          placeholder="no"
+          @change="set({ no: $event.target.value })"
+        />
+      </template>
+      <VTextField
+        :model-value="column.format.locale ?? ''"
+        label="Locale"
+        placeholder="en-GB"
+        @change="set({ locale: $event.target.value })"
+      />
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 10px 8px;
+}
+</style>

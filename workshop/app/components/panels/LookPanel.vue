@@ -1,0 +1,177 @@
+<script setup lang="ts">
+import type { Definition } from '@vast-meadow/engine'
+import { useOpenGrid } from '~/stores/open-grid'
+
+const grid = useOpenGrid()
+const definition = computed(() => grid.definition!)
+
+const set = (name: string, change: Partial<Definition>): Promise<void> => {
+  const said = Object.entries({ ...definition.value, ...change }).filter(([, value]) => value !== undefined)
+  return grid.define(name, Object.fromEntries(said) as Definition)
+}
+const setLook = (change: Partial<Definition['look']>): Promise<void> =>
+  set('look', { look: { ...definition.value.look, ...change } })
+
+const HEIGHTS = [
+  { value: 'compact', title: 'compact' },
+  { value: 'normal', title: 'normal' },
+  { value: 'roomy', title: 'roomy' },
+  { value: 'px', title: 'a height in px' },
+  { value: 'content', title: 'their content' },
+] as const
+const height = computed(() => {
+  const { density, rowHeight } = definition.value
+  return rowHeight === undefined ? density : rowHeight === 'content' ? 'content' : 'px'
+})
+const START_PX = 48
+
+function setHeight(value: string): void {
+  if (value === 'px') void set('row height', { rowHeight: START_PX })
+  else if (value === 'content') void set('row height', { rowHeight: 'content' })
+  else void set('row height', { density: value as Definition['density'], rowHeight: undefined })
+}
+
+const FITS = [
+  { value: 'fill', title: 'all its place has' },
+  { value: 'fixed', title: 'a height in px' },
+  { value: 'rows', title: 'as its rows, up to px' },
+] as const
+
+function setFit(kind: Definition['fit']['kind']): void {
+  if (kind === 'fixed') void set('height of the grid', { fit: { kind, height: 420 } })
+  else if (kind === 'rows') void set('height of the grid', { fit: { kind, most: 600 } })
+  else void set('height of the grid', { fit: { kind } })
+}
+
+function setFitPx(px: number): void {
+  const { fit } = definition.value
+  if (!(px >= 120 && px <= 4000)) return
+  if (fit.kind === 'fixed') void set('height of the grid', { fit: { ...fit, height: px } })
+  if (fit.kind === 'rows') void set('height of the grid', { fit: { ...fit, most: px } })
+}
+
+function setPages(on: boolean): void {
+  void set('pages', { pages: on ? { size: 50, sizes: [20, 50, 100] } : undefined })
+}
+
+/** `20, 50` and the like; what is no number is passed over. */
+const sizesOf = (text: string): number[] =>
+  [...new Set(text.split(/[^\d]+/).map(Number))].filter(n => n >= 1 && n <= 10_000).sort((a, b) => a - b)
+
+function setPageSize(size: number): void {
+  if (Number.isInteger(size) && size >= 1 && size <= 10_000) {
+    void set('pages', { pages: { ...definition.value.pages!, size } })
+    grid.change({ pageSize: null })
+  }
+}
+
+function setTextSize(px: number): void {
+  if (px >= 9 && px <= 24) void setLook({ textSize: px })
+}
+</script>
+
+<template>
+  <section>
+    <h2>Look</h2>
+    <p class="lead">How the grid sits in its place, and how it is drawn.</p>
+
+    <h3>Rows and height</h3>
+    <div class="fields">
+      <VSelect
+        :model-value="height"
+        :items="HEIGHTS"
+        class="whole"
+        label="Rows are as high as"
+        @update:model-value="setHeight($event)"
+      />
+      <VTextField
+        v-if="height === 'px'"
+        type="number"
+        :model-value="definition.rowHeight"
+        label="Row height, px"
+        @change="set('row height', { rowHeight: Math.max(20, Math.min(400, Number($event.target.value))) })"
+      />
+      <VSelect
+        :model-value="definition.fit.kind"
+        :items="FITS"
+        class="whole"
+        label="The grid is as high as"
+        @update:model-value="setFit($event)"
+      />
+      <VTextField
+        v-if="definition.fit.kind !== 'fill'"
+        type="number"
+        :model-value="definition.fit.kind === 'fixed' ? definition.fit.height : definition.fit.most"
+        label="Height, px"
+        @change="setFitPx(Number($event.target.value))"
+      />
+    </div>
+    <p v-if="height === 'content'" class="soft hint">
+      Columns whose text breaks into lines make rows higher.
+    </p>
+
+    <h3>Pages</h3>
+    <VCheckbox
+      :model-value="definition.pages !== undefined"
+      label="Show rows in pages"
+      @update:model-value="setPages($event === true)"
+    />
+    <div v-if="definition.pages" class="fields">
+      <VTextField
+        type="number"
+        :model-value="definition.pages.size"
+        label="Rows on a page"
+        @change="setPageSize(Number($event.target.value))"
+      />
+      <VTextField
+        :model-value="definition.pages.sizes.join(', ')"
+        label="Readers choose from"
+        placeholder="no choice"
+        persistent-placeholder
+        @change="set('pages', { pages: { ...definition.pages!, sizes: sizesOf($event.target.value) } })"
+      />
+    </div>
+
+    <h3>Type and rules</h3>
+    <div class="fields">
+      <VTextField
+        type="number"
+        :model-value="definition.look.textSize"
+        label="Type, px"
+        @change="setTextSize(Number($event.target.value))"
+      />
+      <VSelect
+        :model-value="definition.look.rules"
+        :items="[
+          { value: 'rows', title: 'between rows' },
+          { value: 'both', title: 'rows and columns' },
+          { value: 'none', title: 'none' },
+        ]"
+        label="Rules"
+        @update:model-value="setLook({ rules: $event })"
+      />
+    </div>
+    <VCheckbox
+      :model-value="definition.look.stripes"
+      label="Shade every other row"
+      @update:model-value="setLook({ stripes: $event === true })"
+    />
+
+    <StyleRules :definition="definition" @set="set('style rules', { styles: $event })" />
+    <TonePalette :look="definition.look" @set="setLook({ palette: $event })" />
+  </section>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 10px 8px;
+}
+.whole {
+  grid-column: 1 / -1;
+}
+.hint {
+  margin-block-start: 6px;
+}
+</style>
