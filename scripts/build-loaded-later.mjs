@@ -7,8 +7,8 @@ import { join } from 'node:path'
 export const LOADED_LATER = [
   'read/columnar/arrow.js',
   'read/columnar/parquet.js',
-  'expression/packaged/parser.js',
-  'expression/packaged/pattern.js',
+  'expression/parser.js',
+  'expression/pattern.js',
 ]
 
 export async function buildLoadedLater(root) {

@@ -10,9 +10,11 @@ const TYPES: Record<string, string> = {
   '.json': 'application/json',
   '.csv': 'text/csv',
 }
-const STANDALONE = fileURLToPath(new URL('../../packages/grid/dist/standalone.js', import.meta.url))
+const DIST = fileURLToPath(new URL('../../packages/grid/dist', import.meta.url))
+/** The stand-alone grid, and what it loads when it is needed. */
+const SCRIPTS = new Set(['/standalone.js', '/arrow.js', '/parquet.js', '/parser.js', '/pattern.js'])
 
-const PAGE = `<!doctype html><html lang="en"><meta charset="utf-8"><title>bare</title><link rel="icon" href="data:,">
+const PAGE = `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>bare</title><link rel="icon" href="data:,">
 <style>html,body{height:100%;margin:0}#grid{height:100%}</style><div id="grid"></div>
 <script type="module">import * as meadow from '/standalone.js'; window.meadow = meadow; window.loaded = true</script>`
 
@@ -27,8 +29,8 @@ export async function serveStatic(folder: string | null = null): Promise<Served>
     const path = normalize(new URL(request.url ?? '/', 'http://localhost').pathname)
     const file = folder
       ? join(folder, path === '/' ? 'index.html' : path)
-      : path === '/standalone.js'
-        ? STANDALONE
+      : SCRIPTS.has(path)
+        ? join(DIST, path)
         : ''
     if (!folder && path === '/') {
       response.writeHead(200, { 'content-type': 'text/html' })

@@ -73,7 +73,17 @@ for (const dark of [false, true]) {
     test('axe finds nothing in the workshop, whatever panel is open', async ({ page }) => {
       const workshop = new Workshop(page)
       await workshop.openDemo('Survey sightings', 10_000)
-      for (const title of ['Source', 'Columns', 'Search', 'Conditions', 'Order', 'Groups', 'Rows', 'Ship']) {
+      for (const title of [
+        'Source',
+        'Columns',
+        'Search',
+        'Conditions',
+        'Order',
+        'Groups',
+        'Rows',
+        'Look',
+        'Ship',
+      ]) {
         await workshop.openPanel(title)
         if (title === 'Conditions') {
           await workshop.choose('Add a condition on', 'Cover %')

@@ -5,8 +5,8 @@ import { computeColumn } from '../src/expression/compute-column.ts'
 import { bindColumns, parseColumns, readExpression } from '../src/expression/expressions.ts'
 import { scalarFunctions } from '../src/expression/functions/index.ts'
 import { CHUNK } from '../src/expression/kernels/vector.ts'
-import { parseExpression } from '../src/expression/packaged/parser.ts'
-import { compilePattern } from '../src/expression/packaged/pattern.ts'
+import { parseExpression } from '../src/expression/parser.ts'
+import { compilePattern } from '../src/expression/pattern.ts'
 import { expressionProblemText } from '../src/expression/problem.ts'
 import { readRows, tableFromRows, type RowObject } from '../src/read/rows/read-rows.ts'
 import { valueAt, type Field, type Table, type Value } from '../src/table/column.ts'
@@ -129,7 +129,10 @@ describe('what is found before anything runs', () => {
       'site: What “matches” looks for must be written out in quotes; it cannot come from a field.',
     ],
     ['at.getHours("Nowhere")', '": “Nowhere” as a time zone cannot be used here.'],
-    ['cover >', '>: “>” cannot stand here.'],
+    ['cover >', ': The expression ends too early.'],
+    ['cover > (2 + ', '(: This ( is not closed; the expression ends too early.'],
+    ['site == "abc', '": This " is not closed; the expression ends too early.'],
+    ['cover cover', 'cover: “cover” cannot stand here.'],
     ['', ': The expression ends too early.'],
     [
       'tags.exists(t, t == "a")',

@@ -73,6 +73,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
   let built: Arrangement | null = null
   /** A state of the history is being put back; what the grid tells meanwhile is no change of its own. */
   let restoring = 0
+  let acting: Promise<void> = Promise.resolve()
 
   /** The fields that come with the rows, without those that are worked out. */
   const ownFields = computed(() => description.value?.fields.filter(field => !field.computed) ?? [])
@@ -121,6 +122,13 @@ export const useOpenGrid = defineStore('open-grid', () => {
     saveLater()
   }
 
+  /** Definitions take a moment to take effect; what comes meanwhile waits, so that the last asked for is what stays. */
+  function inTurn(act: () => Promise<void>): Promise<void> {
+    const done = acting.then(act)
+    acting = done.catch(() => {})
+    return done
+  }
+
   // ── Undo and redo ────────────────────────────────────────────────────────────────────────────────────────────
 
   const optionsNow = (): ReadOptions | undefined => {
@@ -142,7 +150,9 @@ export const useOpenGrid = defineStore('open-grid', () => {
   const undoable = computed(() => history.value && undoName(history.value))
   const redoable = computed(() => history.value && redoName(history.value))
 
-  async function walk(by: 1 | -1): Promise<void> {
+  const walk = (by: 1 | -1): Promise<void> => inTurn(() => walkOne(by))
+
+  async function walkOne(by: 1 | -1): Promise<void> {
     const mounted = handle.value
     if (!history.value || !mounted || mode.value === 'use') return
     const next = step(history.value, by)
@@ -175,7 +185,10 @@ export const useOpenGrid = defineStore('open-grid', () => {
   const change = (changed: ArrangementChange): void => void handle.value?.arrange(changed, 'builder')
 
   /** Another definition; `name`: what was done, for undo. */
-  async function define(name: string, wanted: Definition, wantedArrangement?: Arrangement): Promise<void> {
+  const define = (name: string, wanted: Definition, wantedArrangement?: Arrangement): Promise<void> =>
+    inTurn(() => defineOne(name, wanted, wantedArrangement))
+
+  async function defineOne(name: string, wanted: Definition, wantedArrangement?: Arrangement): Promise<void> {
     const mounted = handle.value
     if (!mounted) return
     restoring++

@@ -1,7 +1,7 @@
 import type { Field, FieldType } from '../table/column.ts'
 import { checkExpression } from './check.ts'
 import { packagedTools, type ExpressionTools } from './load-packaged.ts'
-import type { compilePattern } from './packaged/pattern.ts'
+import type { compilePattern } from './pattern.ts'
 import type { ExpressionProblem, ValueType } from './problem.ts'
 import { partsOf, type Tree } from './tree.ts'
 import type { Typed } from './typed.ts'
@@ -65,6 +65,17 @@ export async function parseColumns(
   tools: ExpressionTools = packagedTools,
 ): Promise<ParsedColumns> {
   if (columns.length === 0) return { trees: [], problems: [], pattern: null }
+  try {
+    return await parseAll(columns, tools)
+  } catch (error) {
+    // Where a file is not there, the columns that need it are not either; the rest of the grid is.
+    const reason = error instanceof Error ? error.message : String(error)
+    const problem = { code: 'parser-not-there' as const, reason, at: { from: 0, to: 0 } }
+    return { trees: [], problems: columns.map(({ key }) => ({ key, problem })), pattern: null }
+  }
+}
+
+async function parseAll(columns: readonly ComputedColumn[], tools: ExpressionTools): Promise<ParsedColumns> {
   const { parseExpression } = await tools.parser()
   const trees: { column: ComputedColumn; tree: Tree }[] = []
   const problems: ComputedProblem[] = []

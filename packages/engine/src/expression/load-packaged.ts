@@ -1,5 +1,5 @@
-import type { parseExpression } from './packaged/parser.ts'
-import type { compilePattern } from './packaged/pattern.ts'
+import type { parseExpression } from './parser.ts'
+import type { compilePattern } from './pattern.ts'
 
 /** What expressions need beyond the engine itself; each is loaded when first asked for. */
 export interface ExpressionTools {
@@ -17,11 +17,7 @@ const load = async (name: string, beside: string): Promise<unknown> => {
 /** The parser and the patterns that ship beside the engine. */
 export const packagedTools: ExpressionTools = {
   parser: () =>
-    load('parser', new URL('./packaged/parser.js', import.meta.url).href) as ReturnType<
-      ExpressionTools['parser']
-    >,
+    load('parser', new URL('./parser.js', import.meta.url).href) as ReturnType<ExpressionTools['parser']>,
   pattern: () =>
-    load('pattern', new URL('./packaged/pattern.js', import.meta.url).href) as ReturnType<
-      ExpressionTools['pattern']
-    >,
+    load('pattern', new URL('./pattern.js', import.meta.url).href) as ReturnType<ExpressionTools['pattern']>,
 }

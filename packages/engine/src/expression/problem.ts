@@ -7,6 +7,7 @@ export type ValueType =
 /** Why an expression cannot be used; found before anything runs. */
 export type ExpressionProblem = { readonly at: TextRange } & (
   | { readonly code: 'not-written-right'; readonly found: string | null }
+  | { readonly code: 'not-closed'; readonly found: string }
   | { readonly code: 'unknown-name'; readonly name: string; readonly nearest: string | null }
   | { readonly code: 'unknown-function'; readonly name: string; readonly nearest: string | null }
   | {
@@ -24,6 +25,7 @@ export type ExpressionProblem = { readonly at: TextRange } & (
   | { readonly code: 'no-such-result'; readonly given: ValueType; readonly wanted: 'value' | 'boolean' }
   | { readonly code: 'circular'; readonly names: readonly string[] }
   | { readonly code: 'source-cannot-compute' }
+  | { readonly code: 'parser-not-there'; readonly reason: string }
 )
 
 const NAMES: Readonly<Record<ValueType, string>> = {
@@ -51,6 +53,8 @@ export function expressionProblemText(problem: ExpressionProblem): string {
       return problem.found === null
         ? 'The expression ends too early.'
         : `“${problem.found}” cannot stand here.`
+    case 'not-closed':
+      return `This ${problem.found} is not closed; the expression ends too early.`
     case 'unknown-name':
       return `There is no field “${problem.name}”.${meant(problem.nearest)}`
     case 'unknown-function':
@@ -75,6 +79,8 @@ export function expressionProblemText(problem: ExpressionProblem): string {
         : `The result cannot be ${typeWords(problem.given)}.${problem.given === 'duration' ? ' Say its unit, for example with .getHours().' : ''}`
     case 'source-cannot-compute':
       return 'These rows come from a source that cannot work out columns.'
+    case 'parser-not-there':
+      return `Expressions cannot be read, because their parser could not be loaded: ${problem.reason}`
     case 'circular':
       return `These columns are computed from one another: ${problem.names.map(name => `“${name}”`).join(', ')}.`
   }

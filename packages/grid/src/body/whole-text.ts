@@ -1,11 +1,11 @@
 import { make, type Disposal } from '../dom.ts'
 
 const DELAY_MS = 350
-const GAP_PX = 4
 
 /**
  * Shows the whole text of a cell that is cut off: after a moment under the pointer, at once when the cell has the
- * focus. Escape takes it away; it may be pointed at itself.
+ * focus. It lies over the cell itself, so that no other is covered without need, and lets the pointer through: who
+ * points at it points at the cell. Escape takes it away.
  */
 export class WholeText {
   private readonly frame: HTMLElement
@@ -19,7 +19,7 @@ export class WholeText {
     this.box.setAttribute('role', 'tooltip')
     this.box.setAttribute('part', 'whole-text')
     this.box.hidden = true
-    disposal.listen(view, 'pointerover', event => this.later(cellOf(event.target)))
+    disposal.listen(frame, 'pointerover', event => this.later(cellOf(event.target)))
     disposal.listen(frame, 'pointerleave', () => this.hide())
     disposal.listen(view, 'focusin', event => this.show(cellOf(event.target)))
     disposal.listen(view, 'focusout', () => this.hide())
@@ -54,10 +54,10 @@ export class WholeText {
     const rtl = getComputedStyle(this.frame).direction === 'rtl'
     const { offsetWidth: width, offsetHeight: height } = this.box
     const start = (rtl ? area.right - at.right : at.left - area.left) / scale
-    const below = (at.bottom - area.top) / scale + GAP_PX
-    const above = (at.top - area.top) / scale - GAP_PX - height
-    this.box.style.insetInlineStart = `${Math.max(GAP_PX, Math.min(start, this.frame.offsetWidth - width - GAP_PX))}px`
-    this.box.style.insetBlockStart = `${below + height <= this.frame.offsetHeight || above < 0 ? below : above}px`
+    const top = (at.top - area.top) / scale
+    this.box.style.minBlockSize = `${at.height / scale}px`
+    this.box.style.insetInlineStart = `${Math.max(0, Math.min(start, this.frame.offsetWidth - width))}px`
+    this.box.style.insetBlockStart = `${Math.max(0, Math.min(top, this.frame.offsetHeight - height))}px`
   }
 }
 

@@ -19,10 +19,12 @@ import type { GridModel } from './grid-model.ts'
 
 const ROW_HEIGHTS = { compact: 26, normal: 31, roomy: 40 } as const
 const HEAD_HEIGHT = 33
-/** What a finger can hit, in CSS px. */
-const TOUCH_HEIGHT = 44
+/** A finger can hit 44 CSS px; one more is the rule below. */
+const TOUCH_HEIGHT = 45
 /** Lines that are measured may bring others into view, which are measured too; it ends after so many rounds. */
 const MEASURE_ROUNDS = 5
+/** The offset cannot be set more exactly where it is squeezed. */
+const EPSILON_PX = 0.5
 
 export interface ScreenHost {
   readonly lines: LineReader
@@ -86,7 +88,6 @@ export class Screen {
     this.coarse.addEventListener('change', retouch)
     disposal.add(() => this.coarse.removeEventListener('change', retouch))
     this.header = new HeaderBand(texts)
-    this.header.element.style.blockSize = `${HEAD_HEIGHT}px`
     this.head.append(this.header.element)
     this.body = new BodyView(bandHost)
     view.append(this.body.element)
@@ -191,14 +192,8 @@ export class Screen {
 
   /** Scrolls so that a cell is whole in view; line −1 is the header. */
   reveal(line: number, column: string): void {
-    const { viewport, heights, geometry } = this
-    if (line >= 0) {
-      const top = heights.topOf(line)
-      const end = top + Math.min(heights.heightOf(line), viewport.bodyHeight)
-      const { offset, bodyHeight } = viewport
-      if (top < offset) viewport.scrollToOffset(top)
-      else if (end > offset + bodyHeight) viewport.scrollToOffset(end - bodyHeight)
-    }
+    const { viewport, geometry } = this
+    if (line >= 0) this.revealLine(line)
     const at = geometry.middle.keys.indexOf(column)
     if (at < 0) return
     const from = geometry.middle.offsets[at]
@@ -206,6 +201,20 @@ export class Screen {
     const room = viewport.width - runWidth(geometry.start) - runWidth(geometry.end)
     if (from < viewport.shift) viewport.scrollToShift(from)
     else if (to > viewport.shift + room) viewport.scrollToShift(Math.min(from, to - room))
+  }
+
+  /** Lines that come into view on the way may grow and push this one out again. */
+  private revealLine(line: number): void {
+    const { viewport } = this
+    for (let round = 0; round <= MEASURE_ROUNDS; round++) {
+      const { heights } = this
+      const { offset, bodyHeight } = viewport
+      const top = heights.topOf(line)
+      const end = top + Math.min(heights.heightOf(line), bodyHeight)
+      if (top < offset - EPSILON_PX) viewport.scrollToOffset(top)
+      else if (end > offset + bodyHeight + EPSILON_PX) viewport.scrollToOffset(end - bodyHeight)
+      else return
+    }
   }
 
   /** Scrolls so that a line stands in the middle. */
@@ -319,6 +328,7 @@ export class Screen {
       geometryOf(model.definition!, { ...arrangement, widths }, viewport.width, this.touched)
     const { headHeight, rowHeight } = this
     this.head.style.blockSize = `${headHeight}px`
+    this.header.element.style.blockSize = `${headHeight}px`
     this.head.style.setProperty('--_row-height', `${headHeight - 1}px`)
     this.body.element.style.insetBlockStart = `${headHeight}px`
     this.body.element.style.setProperty('--_row-height', `${rowHeight - 1}px`)

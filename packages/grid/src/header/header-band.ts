@@ -36,7 +36,6 @@ export class HeaderBand extends Band<HeaderCell> {
     const rank = make('span', 'rank', element)
     rank.ariaHidden = 'true'
     const mark = make('span', 'help', element)
-    mark.textContent = '?'
     mark.ariaHidden = 'true'
     const grip = make('span', 'grip', element)
     grip.ariaHidden = 'true'
@@ -51,6 +50,7 @@ export class HeaderBand extends Band<HeaderCell> {
     box.hidden = !selects
     title.hidden = grip.hidden = selects
     mark.hidden = true
+    mark.textContent = ''
     if (selects) {
       element.className = 'cell'
       box.setAttribute('role', 'checkbox')
@@ -66,6 +66,7 @@ export class HeaderBand extends Band<HeaderCell> {
     const help = column?.help ?? ''
     if (element.title !== help) element.title = help
     if ((element.ariaDescription ?? '') !== help) element.ariaDescription = help || null
+    mark.textContent = help && '?'
     mark.hidden = help === ''
     const orderable = this.orderable && (column?.orderable ?? false)
     element.className = `cell to-${column?.align ?? 'start'}${orderable ? ' orderable' : ''}`

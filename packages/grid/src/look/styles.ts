@@ -148,13 +148,14 @@ input, button { font: inherit; color: inherit; }
 .badge.filled[data-tone=''] { background: none; }
 .bar-in-cell {
   position: absolute; inset-block: 22%; inset-inline: calc(var(--_pad) * .7); border-radius: 2px; transform-origin: left; transform: scaleX(0);
-  background: light-dark(oklch(from var(--_tone) .88 .06 h), oklch(from var(--_tone) .42 .07 h));
+  background: light-dark(oklch(from var(--_tone) .88 calc(c * .55) h), oklch(from var(--_tone) .42 calc(c * .8) h));
 }
 .bar-in-cell:dir(rtl) { transform-origin: right; }
 .figure { position: relative; }
 .cell.acting { display: flex; gap: 6px; align-items: center; }
+.act:not([data-tone]) { --_tone: var(--_ink); }
 .act {
-  --_tone: var(--_ink); font-size: .92em; line-height: 1.3; border: 1px solid color-mix(in srgb, var(--_tone) 38%, transparent); border-radius: 5px;
+  font-size: .92em; line-height: 1.3; border: 1px solid color-mix(in srgb, var(--_tone) 38%, transparent); border-radius: 5px;
   background: var(--_paper); color: var(--_tone); padding: 2px 8px; cursor: pointer;
 }
 .act:hover:not(:disabled) { background: color-mix(in srgb, var(--_tone) 12%, var(--_paper)); }
@@ -219,7 +220,7 @@ input, button { font: inherit; color: inherit; }
 .whole {
   position: absolute; z-index: 5; max-inline-size: min(420px, calc(100% - 16px)); padding: 5px 9px; border-radius: var(--_radius);
   background: var(--_ink); color: var(--_paper); font-size: 12.5px; line-height: 1.4; white-space: pre-wrap; overflow-wrap: anywhere;
-  max-block-size: 60%; overflow: auto; box-shadow: 0 8px 22px -12px #000a;
+  max-block-size: 100%; overflow: clip; pointer-events: none; box-shadow: 0 8px 22px -12px #000a;
 }
 .pages { display: flex; align-items: center; gap: 4px; margin-inline-start: auto; }
 .pages label { display: inline-flex; align-items: center; gap: 5px; color: var(--_faint); white-space: nowrap; }
@@ -245,6 +246,7 @@ input, button { font: inherit; color: inherit; }
   .chips:not(.open) { display: none; }
   .foot { flex-wrap: wrap; gap: 4px 12px; white-space: normal; }
   .pages { margin-inline-start: 0; flex-wrap: wrap; }
+  .pages .sizes { flex-basis: 100%; }
   .menu { inline-size: calc(100% - 20px); }
 }
 @media (pointer: coarse) {

@@ -132,5 +132,6 @@ function setStyle(number: (typeof NUMBER_STYLES)[number]): void {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: 10px 8px;
+  padding-block-start: 5px;
 }
 </style>

@@ -129,6 +129,10 @@ async function exported(): Promise<void> {
   block-size: 100%;
   overflow: auto;
 }
+/* The corner by which the frame is dragged covers nothing of the grid. */
+.grid::part(foot) {
+  padding-inline-end: 22px;
+}
 .corner {
   position: absolute;
   inset-block-end: 1px;

@@ -167,6 +167,7 @@ function setTextSize(px: number): void {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: 10px 8px;
+  padding-block-start: 5px;
 }
 .whole {
   grid-column: 1 / -1;

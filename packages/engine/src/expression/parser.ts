@@ -1,6 +1,6 @@
 import { parse } from '@bufbuild/cel'
-import type { ExpressionProblem } from '../problem.ts'
-import type { TextRange, Tree } from '../tree.ts'
+import type { ExpressionProblem } from './problem.ts'
+import type { TextRange, Tree } from './tree.ts'
 
 // This file is built to stand complete beside the engine, and loaded when a definition has expressions.
 
@@ -20,19 +20,42 @@ export function parseExpression(text: string): ParseResult {
   }
 }
 
+/** What a text that ends in it still waits for. */
+const WAITS = /(&&|\|\||[-+*/%<>=!?:,.]|\bin)\s*$/
+
+/**
+ * What is wrong where nothing could be read. The parser tells where it gave up, which is often before the fault; what
+ * is left open and what ends too early is found here.
+ */
 function syntaxProblem(text: string, error: unknown): ExpressionProblem {
-  const { location, found } = error as { location?: { start: { offset: number } }; found?: string | null }
-  // The parser stops where no sense can be made of the rest; blanks there are nobody's fault.
-  const from = location?.start.offset ?? 0
-  const gap = /^\s*/.exec(text.slice(from))![0].length
-  const at = { from: from + gap, to: Math.min(text.length, from + gap + 1) }
-  const rest = text.slice(at.from)
-  const word = /^[\p{L}\p{N}_]+|^./u.exec(rest)?.[0] ?? found ?? null
-  return {
-    code: 'not-written-right',
-    found: rest === '' ? null : word,
-    at: { ...at, to: at.from + (word ?? '').length },
+  const open = notClosed(text)
+  if (open) return { code: 'not-closed', found: text[open.from], at: open }
+  const end = text.trimEnd().length
+  if (end === 0 || WAITS.test(text))
+    return { code: 'not-written-right', found: null, at: { from: end, to: end } }
+  const { location } = error as { location?: { start: { offset: number } } }
+  // Blanks where the parser stopped are nobody's fault.
+  const stopped = location?.start.offset ?? 0
+  const from = stopped + /^\s*/.exec(text.slice(stopped))![0].length
+  const found = /^[\p{L}\p{N}_]+|^./u.exec(text.slice(from))?.[0] ?? null
+  return { code: 'not-written-right', found, at: { from, to: from + (found ?? '').length } }
+}
+
+/** The last bracket or quote that is opened and not closed. */
+function notClosed(text: string): TextRange | null {
+  const open: number[] = []
+  let quote = -1
+  for (let i = 0; i < text.length; i++) {
+    const character = text[i]
+    if (quote >= 0) {
+      if (character === '\\') i++
+      else if (character === text[quote]) quote = -1
+    } else if (character === '"' || character === "'") quote = i
+    else if ('([{'.includes(character)) open.push(i)
+    else if (')]}'.includes(character)) open.pop()
   }
+  const from = quote >= 0 ? quote : open.pop()
+  return from === undefined ? null : { from, to: from + 1 }
 }
 
 class NotInDialect extends Error {
