@@ -47,7 +47,7 @@ const keep = () => writeFileSync(file, JSON.stringify(results, null, 1) + '\n')
 function replace(operations, again) {
   for (const [name, { floor, meadow }] of Object.entries(again)) {
     if (!floor) continue
-    Object.assign(operations[name], { floor, meadow })
+    operations[name] = { ...operations[name], floor, meadow }
     for (const figure of Object.values(operations[name])) {
       if (figure.oursTo) figure.oursTo = Math.round((meadow.median / figure.median) * 1000) / 1000
     }

@@ -7,7 +7,7 @@ export default defineConfig({
   outputDir: 'test-results',
   // Generous: the same test takes five times as long on a machine that others use too.
   timeout: 180_000,
-  expect: { timeout: 30_000 },
+  expect: { timeout: Number(process.env.EXPECT_MS ?? 30_000) },
   workers: 1,
   // A slow machine may miss one; the list names every test that needed a second run.
   retries: 1,

@@ -1,5 +1,8 @@
 // Every operation of the engine beside its floor, over one table. Runs in Node and in a worker alike.
 import { finish, Flow, readFile } from '../../packages/engine/dist/index.js'
+import { checkExpression } from '../../packages/engine/dist/expression/check.js'
+import { computeColumn } from '../../packages/engine/dist/expression/compute-column.js'
+import { parseExpression } from '../../packages/engine/dist/expression/parser.js'
 import { compare } from '../measure.mjs'
 import * as bare from './bare.mjs'
 import { bareColumns, COLUMNS, csvPieces, TEXTS, words } from './data.mjs'
@@ -149,6 +152,48 @@ export async function runOperations(table, { rounds = 7, only = '', log = () => 
       bare.countingSort(bare.remap(columns.species.codes, ranks), ranks.length)
     },
     () => cold({ group: 'species' }),
+  )
+
+  // Worked out over all rows, from the checked expression to the column; the text of it is read before.
+  const computed = expression => {
+    const parsed = parseExpression(expression)
+    const { typed } = checkExpression(parsed.tree, table.fields)
+    return () => finish(computeColumn(typed, table))
+  }
+  await note(
+    'computed column: cover > 20.0 ? "dense" : "open"',
+    () => {
+      const codes = new Uint32Array(n)
+      for (let i = 0; i < n; i++) codes[i] = columns.cover[i] > 20 ? 0 : 1
+      return codes
+    },
+    computed('cover > 20.0 ? "dense" : "open"'),
+  )
+  await note(
+    'computed column: (cover * 2.0 + biomass) / 3.0',
+    () => {
+      const out = new Float64Array(n)
+      for (let i = 0; i < n; i++) out[i] = (columns.cover[i] * 2 + columns.biomass[i]) / 3
+      return out
+    },
+    computed('(cover * 2.0 + biomass) / 3.0'),
+  )
+  await note(
+    'computed column: species.upper() + " " + state',
+    () => {
+      const { species, state } = columns
+      const known = new Map()
+      const codes = new Uint32Array(n)
+      const stride = state.texts.length
+      for (let i = 0; i < n; i++) {
+        const pair = species.codes[i] * stride + state.codes[i]
+        let code = known.get(pair)
+        if (code === undefined) known.set(pair, (code = known.size))
+        codes[i] = code
+      }
+      return codes
+    },
+    computed('species.upper() + " " + state'),
   )
 
   if (only) return results

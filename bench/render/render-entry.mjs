@@ -24,6 +24,17 @@ const definition = {
   columns: keys.map(key => ({ key, title: key, width: WIDTH })),
 }
 
+/** Cells as they are in a grid that people use: every third column a bar, a badge or a check mark. */
+const CELLS = {
+  cover: { kind: 'bar', low: 0, high: 100 },
+  state: { kind: 'badge', tones: { seen: 'heather', confirmed: 'moss', doubtful: 'straw' } },
+  seen: { kind: 'check' },
+}
+const mixed = {
+  ...definition,
+  columns: definition.columns.map(column => ({ ...column, cell: CELLS[column.key.slice(0, -1)] })),
+}
+
 const host = () => {
   document.body.replaceChildren()
   const element = document.createElement('div')
@@ -54,13 +65,16 @@ const mounts = {
     await painted()
     return mounted
   },
-  meadow: async () => {
-    const element = host()
-    const handle = mountMeadow(element, { definition, source: { kind: 'computed', recipe: wide } })
-    await handle.ready
-    await painted()
-    return { scroller: element.shadowRoot.querySelector('.scroller'), unmount: () => handle.unmount() }
-  },
+  meadow: () => mountGrid(definition),
+  mix: () => mountGrid(mixed),
+}
+
+async function mountGrid(definition) {
+  const element = host()
+  const handle = mountMeadow(element, { definition, source: { kind: 'computed', recipe: wide } })
+  await handle.ready
+  await painted()
+  return { scroller: element.shadowRoot.querySelector('.scroller'), unmount: () => handle.unmount() }
 }
 
 let mounted = null

@@ -68,12 +68,12 @@ export async function renderBench(rounds) {
   await page.evaluate(() => import('/render.js'))
   const cdp = await page.context().newCDPSession(page)
   const results = {}
-  const mounts = { bare: [], meadow: [] }
+  const mounts = { bare: [], meadow: [], mix: [] }
   for (const [kind, name] of Object.entries(KINDS)) {
-    const totals = { bare: [], meadow: [] }
+    const totals = { bare: [], meadow: [], mix: [] }
     const scripts = []
     for (let round = 0; round < rounds; round++) {
-      for (const which of ['bare', 'meadow']) {
+      for (const which of ['bare', 'meadow', 'mix']) {
         mounts[which].push(await page.evaluate(which => window.mount(which), which))
         await page.waitForTimeout(200)
         const { total, script } = await traced(cdp, page, kind)
@@ -96,15 +96,19 @@ export async function renderBench(rounds) {
   return results
 }
 
-function figures({ bare, meadow }) {
-  const ratios = meadow.map((ms, i) => ms / bare[i])
-  return {
-    bare: { median: round3(median(bare)), p95: round3(p95(bare)), ratio: 1 },
-    meadow: {
-      median: round3(median(meadow)),
-      p95: round3(p95(meadow)),
+function figures({ bare, meadow, mix }) {
+  const beside = times => {
+    const ratios = times.map((ms, i) => ms / bare[i])
+    return {
+      median: round3(median(times)),
+      p95: round3(p95(times)),
       ratio: round3(median(ratios)),
       ratioP95: round3(p95(ratios)),
-    },
+    }
+  }
+  return {
+    bare: { median: round3(median(bare)), p95: round3(p95(bare)), ratio: 1 },
+    meadow: beside(meadow),
+    mix: beside(mix),
   }
 }

@@ -54,7 +54,7 @@ test('rows in an envelope are found, what lies beside them is shown, and another
   await workshop.openFile('answer.json', JSON.stringify(document))
   await workshop.ready()
   expect(await workshop.texts('Place site')).toEqual(['Ings', 'Mead'])
-  expect(await workshop.texts('Tags')).toEqual(['wet, grazed', ''])
+  expect(await workshop.texts('Tags')).toEqual(['wet grazed', ''])
   await expect(workshop.panel).toContainText('900 rows in all, at result.total')
   await expect(workshop.panel.getByLabel('Beside the rows')).toContainText('took')
   await workshop.choose('Rows lie at', 'log (1)')
@@ -122,6 +122,7 @@ test('other rows keep the definition; renamed fields are proposed, new ones can 
   await workshop.openFile('a.csv', 'plot,cover_pct,note\nP1,1.5,x\nP2,2.5,y\n')
   await workshop.ready()
   await workshop.header('Cover pct').click()
+  await workshop.openPanel('Source')
   await workshop.chooseFile(
     'Choose a file',
     'b.csv',

@@ -33,6 +33,7 @@ test('more rows take the others’ place when they are there; cancelled, the oth
   await expect(workshop.readout).toContainText('10,000 rows')
   await workshop.header('Cover %').click()
   await expect(workshop.header('Cover %')).toHaveAttribute('aria-sort', 'ascending')
+  await workshop.openPanel('Source')
   await workshop.panel.getByRole('button', { name: '100,000' }).click()
   await expect(workshop.readout).toContainText('100,000 rows')
   await expect(workshop.header('Cover %')).toHaveAttribute('aria-sort', 'ascending')

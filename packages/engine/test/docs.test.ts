@@ -1,12 +1,21 @@
-import { readFileSync, writeFileSync } from 'node:fs'
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { readDefinition } from '../src/definition/definition.ts'
+import { computeColumn } from '../src/expression/compute-column.ts'
+import { readExpression } from '../src/expression/expressions.ts'
+import { functionHelp } from '../src/expression/functions/index.ts'
+import { expressionProblemText } from '../src/expression/problem.ts'
+import { tableFromRows } from '../src/read/rows/read-rows.ts'
+import { valueAt } from '../src/table/column.ts'
+import { finish } from '../src/work/work.ts'
 import { definitionReference } from './support/definition-reference.ts'
 import { readOk, rowsOf } from './support/read-rows-back.ts'
 
 const pathOf = (name: string): URL => new URL(`../../../docs/${name}`, import.meta.url)
 const doc = (name: string): string => readFileSync(pathOf(name), 'utf8')
 const MARK = '<!-- The tables below are made from the schema; a test holds them to it. -->\n'
+
+const FUNCTIONS_MARK = '<!-- The table below is made from the functions; a test holds it to them. -->\n'
 
 /** Table columns are padded by the formatter; their words are what counts. */
 const words = (text: string): string => text.replace(/ {2,}/g, ' ').replace(/-{3,}/g, '---').trim()
@@ -28,6 +37,87 @@ describe('docs/definition.md', () => {
     const found = blocks(doc('definition.md'), 'json')
     expect(found.length).toBeGreaterThan(0)
     for (const json of found) expect(readDefinition(JSON.parse(json))).toMatchObject({ ok: true })
+  })
+})
+
+describe('docs/expressions.md', () => {
+  const rows = [
+    {
+      plot: 'P1',
+      cover: 64.5,
+      seen: '2024-06-14',
+      state: 'seen',
+      'Cover %': 64,
+      tags: ['wet'],
+      keeper: 'Å. Bell',
+    },
+    {
+      plot: 'P2',
+      cover: 12,
+      seen: '2023-01-02',
+      state: 'lost',
+      'Cover %': 12,
+      tags: ['dry', 'rare'],
+      keeper: null,
+    },
+  ]
+
+  it('lists every function as it is (UPDATE_DOCS=1 writes it)', () => {
+    const [before, after] = doc('expressions.md').split(FUNCTIONS_MARK)
+    const table = [
+      '| written | gives |',
+      '| --- | --- |',
+      ...functionHelp.map(({ written, help }) => `| \`${written}\` | ${help} |`),
+    ].join('\n')
+    if (process.env.UPDATE_DOCS)
+      writeFileSync(pathOf('expressions.md'), `${before}${FUNCTIONS_MARK}\n${table}\n`)
+    else expect(words(after)).toBe(words(table))
+  })
+
+  it('shows expressions that come to what it says', async () => {
+    const table = finish(tableFromRows(rows))
+    const shown = blocks(doc('expressions.md'), 'cel').flatMap(block => block.trim().split('\n'))
+    expect(shown.length).toBeGreaterThan(12)
+    for (const line of shown) {
+      const [expression, said] = line.split(/ +\/\/ /)
+      const result = await readExpression(expression, table.fields)
+      if (!result.ok) {
+        expect([expression, expressionProblemText(result.problem)]).toEqual([expression, said])
+        continue
+      }
+      const column = finish(computeColumn(result.typed, table))
+      const values = rows.map((_, row) => JSON.stringify(valueAt(column, row)).replace('null', 'missing'))
+      expect([expression, values.join(', ')]).toEqual([expression, said])
+    }
+  })
+})
+
+describe('docs/cells.md and docs/theming.md', () => {
+  it('show definitions that are valid', () => {
+    for (const name of ['cells.md', 'theming.md'])
+      for (const json of blocks(doc(name), 'json')) {
+        const columns = json.trim().startsWith('[')
+          ? (JSON.parse(json) as object[])
+          : [JSON.parse(json) as object]
+        const definition =
+          'columns' in columns[0] ? columns[0] : { format: 'vast-meadow-grid', version: 2, columns }
+        expect(readDefinition(definition)).toMatchObject({ ok: true })
+      }
+  })
+
+  it('name every custom property and part that the grid has', () => {
+    const text = doc('theming.md')
+    const folder = new URL('../../grid/src/', import.meta.url)
+    const sources = readdirSync(folder, { recursive: true, encoding: 'utf8' })
+      .filter(name => name.endsWith('.ts'))
+      .map(name => readFileSync(new URL(name, folder), 'utf8'))
+      .join('\n')
+    const properties = new Set([...sources.matchAll(/var\((--meadow-[a-z-]+)/g)].map(match => match[1]))
+    for (const property of properties) expect(text, property).toContain(`\`${property}\``)
+    const parts = new Set(
+      [...sources.matchAll(/setAttribute\('part', '([a-z- ]+)'\)/g)].map(match => match[1]),
+    )
+    for (const part of parts) expect(text, part).toContain(`\`${part}\``)
   })
 })
 

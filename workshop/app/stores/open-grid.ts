@@ -277,6 +277,8 @@ export const useOpenGrid = defineStore('open-grid', () => {
     const sameFields =
       JSON.stringify(before.map(({ key }) => key)) === JSON.stringify(fields.map(({ key }) => key))
     fieldChanges.value = sameFields ? null : changedFields(definition.value!, fields)
+    // What became of the columns is told, and asked, beside the source.
+    if (fieldChanges.value) panel.value = 'source'
     saveLater()
     return true
   }

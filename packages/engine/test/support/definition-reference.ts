@@ -9,6 +9,7 @@ interface Schema {
   readonly minimum?: number
   readonly maximum?: number
   readonly anyOf?: readonly Schema[]
+  readonly oneOf?: readonly Schema[]
   readonly items?: Schema
   readonly properties?: Readonly<Record<string, Schema>>
   readonly additionalProperties?: Schema | boolean
@@ -24,6 +25,11 @@ export function definitionReference(): string {
     table('The document', schema),
     table('A column', column),
     table('A column’s format', format),
+    kinds('A column’s cell', column.properties!.cell!),
+    table('A style rule', schema.properties!.styles!.items!),
+    table('The look', schema.properties!.look!),
+    kinds('The fit', schema.properties!.fit!),
+    table('Pages', schema.properties!.pages!),
     table('An arrangement (`start`)', schema.properties!.start!),
   ].join('\n\n')
 }
@@ -42,6 +48,19 @@ function table(title: string, { properties = {}, required = [] }: Schema): strin
   ].join('\n')
 }
 
+/** One of several kinds: a line a kind, with what each asks for. */
+function kinds(title: string, { oneOf = [] }: Schema): string {
+  const rows = oneOf.map(({ properties = {}, required = [], description = '' }) => {
+    const { kind, ...others } = properties
+    const asked = Object.entries(others).map(([name, property]) => {
+      const needed = required.includes(name) ? 'needed' : defaultOf(property)
+      return `\`${name}\` (${typeOf(property)}; ${needed}): ${property.description ?? ''}`
+    })
+    return `| \`${String(kind.const)}\` | ${description} | ${asked.join('<br>')} |`
+  })
+  return [`## ${title}`, '', '| kind | is | asks for |', '| --- | --- | --- |', ...rows].join('\n')
+}
+
 function defaultOf({ default: value }: Schema): string {
   if (value === undefined) return '–'
   return typeof value === 'object' && value !== null && Object.keys(value).length === 0
@@ -54,6 +73,7 @@ function defaultOf({ default: value }: Schema): string {
 function typeOf(schema: Schema): string {
   if (schema.const !== undefined) return `\`${JSON.stringify(schema.const)}\``
   if (schema.enum) return schema.enum.map(value => `\`${String(value)}\``).join(', ')
+  if (schema.oneOf) return `one of ${schema.oneOf.length} kinds`
   if (schema.anyOf) return schema.anyOf.map(typeOf).join(' or ')
   if (schema.type === 'array') return `list of ${schema.items ? typeOf(schema.items) : 'values'}`
   if (schema.type === 'integer' || schema.type === 'number') {

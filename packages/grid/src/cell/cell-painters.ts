@@ -43,7 +43,8 @@ function tagsCell({ tone = 'stone' }: Of<'tags'>): CellPainter<{ cell: HTMLEleme
         tag.textContent = text
         return tag
       })
-      state.cell.replaceChildren(...tags)
+      // A blank between them, so that they are not read as one word.
+      state.cell.replaceChildren(...tags.flatMap((tag, i) => (i === 0 ? [tag] : [' ', tag])))
     },
   }
 }

@@ -2,7 +2,6 @@ import {
   CancelledError,
   diffRows,
   expressionProblemText,
-  pageSpan,
   runSliced,
   type Arranged,
   type Arrangement,
@@ -16,7 +15,6 @@ import {
   type FlowRequest,
   type KeyValue,
   type LineReader,
-  type PageSpan,
   type Progress,
   type RowObject,
   type RowRecord,
@@ -32,11 +30,12 @@ import { BarView } from '../bar/bar-view.ts'
 import { ColumnsMenu, type MenuColumn } from '../bar/columns-menu.ts'
 import { FootView } from '../bar/foot-view.ts'
 import { StateView } from '../bar/state-view.ts'
-import { askFirst } from '../bar/confirm-view.ts'
 import { SELECT_COLUMN } from '../band/geometry.ts'
 import { WholeText } from '../body/whole-text.ts'
 import { CellDrawing } from './cell-drawing.ts'
-import { LineWindow } from './line-window.ts'
+import { ActionRunner } from './action-runner.ts'
+import { Announcer } from './announcer.ts'
+import { Pager } from './pager.ts'
 import type { RowBandHost } from '../body/row-band.ts'
 import { Disposal, make } from '../dom.ts'
 import { enableResizing } from '../header/column-resizing.ts'
@@ -67,15 +66,6 @@ const SAVE_AFTER_MS = 300
 const FOLD_AFTER_MS = 3000
 /** What decides where columns lie. */
 const GEOMETRY_KEYS = ['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'] as const
-const NOTHING: LineReader = {
-  lineCount: 0,
-  line: () => undefined,
-  text: () => undefined,
-  value: () => undefined,
-  want: () => {},
-  onArrive: () => () => {},
-}
-
 const inputOf = (rows: RowsGiven): RowSource | SourceInput =>
   Array.isArray(rows) ? { kind: 'rows', rows: rows as RowObject[] } : (rows as RowSource | SourceInput)
 
@@ -101,13 +91,12 @@ export class Grid implements MeadowHandle {
   private readonly screen: Screen
   private readonly navigator: Navigator
   private readonly selector: Selector
-  private readonly live: HTMLElement
+  private readonly announcer: Announcer
   private readonly drawing: CellDrawing
   private readonly wholeText: WholeText
   private arranged: Arranged | null = null
-  /** The lines that can be scrolled over: all of them, or those of a page. */
-  private shownLines: LineReader = NOTHING
-  private span: PageSpan = { page: 0, pages: 1, from: 0, to: 0 }
+  private readonly pager = new Pager()
+  private readonly actions: ActionRunner
   private wrongExpressions: readonly ComputedProblem[] = []
   private stopArriving: () => void = () => {}
   private stopChanges: () => void = () => {}
@@ -152,9 +141,8 @@ export class Grid implements MeadowHandle {
       resize: (pageSize: number) => void model.apply({ pageSize }, 'reader'),
     }
     this.foot = new FootView(frame, texts, format, pageHost, disposal)
-    this.live = make('div', 'quiet', frame)
-    this.live.setAttribute('role', 'status')
-    this.live.ariaLive = 'polite'
+    this.announcer = new Announcer(frame, model, texts, format)
+    this.actions = new ActionRunner(frame, model, texts, this.emitter, options.parts?.actions)
     const { view } = this.screen.viewport
     this.wholeText = new WholeText(frame, view, disposal)
     this.navigator = new Navigator(view, this.navigatorHost(), disposal)
@@ -271,7 +259,7 @@ export class Grid implements MeadowHandle {
     if (line < 0) return false
     const { pageSize } = this.model
     if (pageSize !== null) this.model.apply({ page: Math.floor(line / pageSize) }, 'code')
-    const at = line - this.span.from
+    const at = this.pager.placeOf(line)
     this.screen.centre(at)
     this.navigator.go(at, this.navigator.column || this.screen.columns[1])
     return true
@@ -430,6 +418,7 @@ export class Grid implements MeadowHandle {
     this.stopArriving()
     this.stopChanges()
     this.arranged = null
+    this.pager.clear()
     this.heldRows = null
     model.takeSource(source, description, own)
     this.stopChanges = source.onChange(({ problem }) => this.sourceChanged(problem))
@@ -524,7 +513,7 @@ export class Grid implements MeadowHandle {
     if ('page' in change || 'pageSize' in change) this.turnPage()
     if (moved || searched || 'open' in change) {
       void this.ask(moved).catch(error => this.askFailed(error))
-      this.announceOrder(change)
+      this.announcer.order(change)
     }
     this.emitter.emit('arrangement', { arrangement, why })
     this.saveLater(arrangement)
@@ -575,10 +564,9 @@ export class Grid implements MeadowHandle {
       this.navigator.settle()
     })
     this.takePage()
-    const { from, to } = this.span
-    const onPage = (line: number): boolean => line >= from && line < to
-    top = top && onPage(top.line) ? { ...top, line: top.line - from } : null
-    focused = onPage(focused) ? focused - from : -1
+    const line = top ? this.pager.placeOf(top.line) : -1
+    top = top && line >= 0 ? { ...top, line } : null
+    focused = this.pager.placeOf(focused)
     this.selector.forgetAnchor()
     const { view } = this.screen.viewport
     view.setAttribute('role', this.arrangement.group === null ? 'grid' : 'treegrid')
@@ -588,22 +576,12 @@ export class Grid implements MeadowHandle {
     this.screen.linesChanged(top)
     this.navigator.restore(hadFocus)
     this.showState(arranged.report)
-    this.announcePassing(arranged.report)
+    this.announcer.passing(arranged.report)
     this.emitter.emit('flow', { report: arranged.report })
   }
 
-  /** Takes the lines of the present page out of all. */
   private takePage(): void {
-    const { lines } = this.arranged!
-    const { pageSize } = this.model
-    const { lineCount } = lines
-    this.span = pageSpan(
-      lineCount,
-      pageSize ?? Math.max(1, lineCount),
-      pageSize === null ? 0 : this.arrangement.page,
-    )
-    const { from, to } = this.span
-    this.shownLines = pageSize === null ? lines : new LineWindow(lines, from, to)
+    this.pager.take(this.arranged!.lines, this.model.pageSize, this.arrangement.page)
   }
 
   /** Another page, or as many lines as were not on one before. */
@@ -614,7 +592,8 @@ export class Grid implements MeadowHandle {
     this.selector.forgetAnchor()
     this.screen.linesChanged({ line: 0, into: 0 })
     this.navigator.restore(hadFocus)
-    this.announce(`${this.texts.page} ${this.span.page + 1} ${this.texts.ofPages(String(this.span.pages))}`)
+    const { page, pages } = this.pager.span
+    this.announcer.say(`${this.texts.page} ${page + 1} ${this.texts.ofPages(String(pages))}`)
   }
 
   private showState({ total, passing }: FlowReport): void {
@@ -648,7 +627,7 @@ export class Grid implements MeadowHandle {
   private showFoot(): void {
     const { report, screen } = this
     const none = this.lines.lineCount === 0
-    const { from, page, pages } = this.span
+    const { from, page, pages } = this.pager.span
     const { pageSize } = this.model
     const sizes = this.definition?.pages?.sizes ?? []
     this.foot.pages.show(pageSize === null ? null : { page, pages, size: pageSize, sizes })
@@ -663,28 +642,10 @@ export class Grid implements MeadowHandle {
     })
   }
 
-  // ── What is said aloud ───────────────────────────────────────────────────────────────────────────────────────
-
-  private announce(text: string): void {
-    this.live.textContent = text
-  }
-
-  private announceOrder({ order }: ArrangementChange): void {
-    if (!order) return
-    const keys = order.map(key => `${this.model.titleOf(key.column)} ${this.texts[key.direction]}`)
-    this.announce(keys.length > 0 ? this.texts.orderedBy(keys.join(', ')) : this.texts.notOrdered)
-  }
-
-  private announcePassing({ passing, total }: FlowReport): void {
-    const { search, conditions } = this.arrangement
-    if (!search && Object.keys(conditions).length === 0) return
-    this.announce(this.texts.passingRows(this.numbers.format(passing), this.numbers.format(total)))
-  }
-
   // ── Clicks and keys ──────────────────────────────────────────────────────────────────────────────────────────
 
   private get lines(): LineReader {
-    return this.arranged ? this.shownLines : NOTHING
+    return this.pager.lines
   }
 
   private listen(view: HTMLElement): void {
@@ -702,7 +663,8 @@ export class Grid implements MeadowHandle {
     if (!place) return
     const { line, column } = place
     const button = target.closest<HTMLElement>('button.act')
-    if (button) void this.act(line, column, button.dataset.action!)
+    const shown = this.lines.line(line)
+    if (button && shown?.kind === 'row') void this.actions.run(shown.row, column, button.dataset.action!)
     // What is pressed in a cell does its own work; the row's selection stays.
     if (button || target.closest('a[href]')) return
     const box = column === SELECT_COLUMN
@@ -714,30 +676,6 @@ export class Grid implements MeadowHandle {
     else if (event.shiftKey) void this.selector.extend(line, box || adding)
     else if (box || adding) this.selector.toggle(line)
     else this.selector.only(line)
-  }
-
-  /** An action's button was pressed: asks first where the definition says so, then tells the host. */
-  private async act(line: number, column: string, name: string): Promise<void> {
-    const shown = this.lines.line(line)
-    const cell = this.definition?.columns.find(({ key }) => key === column)?.cell
-    const action = cell?.kind === 'actions' ? cell.actions.find(other => other.name === name) : undefined
-    const { source, keyFields } = this.model
-    if (shown?.kind !== 'row' || !action || !source) return
-    const [[record], [key]] = await Promise.all([
-      source.records([shown.row]),
-      source.keysOf(keyFields, { kind: 'list', rows: Uint32Array.of(shown.row) }),
-    ])
-    if (action.confirm && !(await askFirst(this.frame, this.texts, action.confirm, action.title))) return
-    if (this.unmounted || !record) return
-    const call = { name, column, key, record }
-    this.emitter.emit('action', call)
-    try {
-      this.options.parts?.actions?.[name]?.(call)
-    } catch (error) {
-      console.error(error)
-      const reason = error instanceof Error ? error.message : String(error)
-      this.emitter.emit('problem', { message: `“${action.title}” failed: ${reason}` })
-    }
   }
 
   private chooseColumn(column: string, adding: boolean): void {
@@ -769,7 +707,7 @@ export class Grid implements MeadowHandle {
     this.screen.body.refreshSelected()
     this.screen.header.setAllSelected(count === 0 ? 'false' : count >= passing ? 'true' : 'mixed')
     this.showFoot()
-    if (count > 0) this.announce(this.texts.selected(this.numbers.format(count)))
+    if (count > 0) this.announcer.say(this.texts.selected(this.numbers.format(count)))
     this.emitter.emit('selection', { count })
   }
 
@@ -783,7 +721,7 @@ export class Grid implements MeadowHandle {
     if (text === undefined) return
     event.clipboardData?.setData('text/plain', text)
     event.preventDefault()
-    this.announce(this.texts.copied(text))
+    this.announcer.say(this.texts.copied(text))
   }
 
   private async tellRow(line: number, column: string): Promise<void> {
@@ -823,7 +761,7 @@ export class Grid implements MeadowHandle {
         return grid().lines.lineCount
       },
       rowsBetween: async (from, to) => {
-        const before = this.span.from
+        const before = this.pager.span.from
         return await this.model.source?.rowsBetween(from + before, to + before)
       },
       rowAt: line => {
@@ -846,7 +784,7 @@ export class Grid implements MeadowHandle {
         return drawing.rules
       },
       get linesBefore() {
-        return grid().span.from
+        return grid().pager.span.from
       },
       painterOf: (column, defined) => drawing.painterOf(column, defined),
       classesOf: column => drawing.classesOf(column),

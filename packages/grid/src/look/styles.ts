@@ -130,8 +130,8 @@ input, button { font: inherit; color: inherit; }
 }
 .check[data-state='no']::after { content: ''; position: absolute; inset: 5px 2px; border-block-start: 1.5px solid var(--_faint); }
 .tag {
-  display: inline-block; line-height: 1.45; font-size: .92em; padding-inline: 6px; margin-inline-end: 4px; border-radius: 4px;
-  color: var(--_tone); background: color-mix(in srgb, var(--_tone) 12%, transparent);
+  display: inline-block; line-height: 1.45; font-size: .92em; padding-inline: 6px; border-radius: 4px;
+  color: color-mix(in srgb, var(--_tone) 80%, var(--_ink)); background: color-mix(in srgb, var(--_tone) 12%, transparent);
 }
 .link { color: var(--_on-ink); text-decoration: underline; text-decoration-thickness: 1px; text-underline-offset: 2px; outline: none; }
 .link:not([href]) { color: inherit; text-decoration: none; }
@@ -144,7 +144,7 @@ input, button { font: inherit; color: inherit; }
   content: ''; display: inline-block; inline-size: 8px; block-size: 8px; background: var(--_tone); margin-inline-end: 8px; vertical-align: 0;
 }
 .badge.dot::before { border-radius: 50%; }
-.badge.filled { color: var(--_tone); background: color-mix(in srgb, var(--_tone) 14%, transparent); padding: 2px 8px; border-radius: 9px; font-weight: 500; }
+.badge.filled { color: color-mix(in srgb, var(--_tone) 80%, var(--_ink)); background: color-mix(in srgb, var(--_tone) 14%, transparent); padding: 2px 8px; border-radius: 9px; font-weight: 500; }
 .badge.filled[data-tone=''] { background: none; }
 .bar-in-cell {
   position: absolute; inset-block: 22%; inset-inline: calc(var(--_pad) * .7); border-radius: 2px; transform-origin: left; transform: scaleX(0);

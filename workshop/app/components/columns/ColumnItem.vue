@@ -78,9 +78,11 @@ watchEffect(() => {
   block-size: 40px;
   border-block-end: 1px solid var(--rule-soft);
 }
-.hidden .name,
+.hidden .title {
+  color: var(--ink-soft);
+}
 .hidden :deep(svg) {
-  opacity: 0.62;
+  opacity: 0.6;
 }
 .name {
   display: grid;

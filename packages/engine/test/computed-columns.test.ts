@@ -1,0 +1,203 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import type { FlowRequest } from '../src/flow/request.ts'
+import { parseExpression } from '../src/expression/parser.ts'
+import type { RowObject } from '../src/read/rows/read-rows.ts'
+import { tableFromRows } from '../src/read/rows/read-rows.ts'
+import { PageSource } from '../src/source/page-source.ts'
+import type { RowSource } from '../src/source/row-source.ts'
+import { finish } from '../src/work/work.ts'
+import { evaluate } from './support/evaluate.ts'
+
+const ALL: FlowRequest = {
+  order: [],
+  conditions: {},
+  search: '',
+  searchColumns: [],
+  group: null,
+  open: { all: true, except: [] },
+}
+const computed = [
+  { key: 'size', expression: 'n > 5 ? "large" : "small"' },
+  { key: 'twice', expression: 'n * 2 + fact.number' },
+  { key: 'both', expression: 'size + " " + t' },
+]
+const row = fc.record({
+  id: fc.nat(30),
+  n: fc.option(fc.integer({ min: 0, max: 10 }), { nil: null }),
+  t: fc.constantFrom('a', 'b', 'É'),
+})
+
+async function opened(rows: readonly RowObject[]): Promise<RowSource> {
+  const source = new PageSource({ kind: 'table', table: finish(tableFromRows(rows)) })
+  await source.open()
+  return source
+}
+
+/** All rows as they stand, computed fields included. */
+async function recordsOf(source: RowSource): Promise<readonly RowObject[]> {
+  await source.arrange(++version, ALL)
+  const passing = await source.passingRows()
+  const rows = passing.kind === 'list' ? [...passing.rows] : Array.from({ length: passing.to }, (_, i) => i)
+  return (await source.records(rows)) as readonly RowObject[]
+}
+let version = 0
+
+const treeOf = (expression: string) => {
+  const parsed = parseExpression(expression)
+  if (!parsed.ok) throw new Error(expression)
+  return parsed.tree
+}
+
+function withComputed(base: RowObject, number: number): RowObject {
+  const out: Record<string, unknown> = { ...base }
+  for (const { key, expression } of computed) out[key] = evaluate(treeOf(expression), out, number)
+  return out
+}
+
+describe('computed columns', () => {
+  test('follow every change of what they read', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.uniqueArray(row, { selector: ({ id }) => id, minLength: 1, maxLength: 12 }),
+        fc.array(fc.uniqueArray(row, { selector: ({ id }) => id, maxLength: 5 }), { maxLength: 4 }),
+        async (first, changes) => {
+          const base = [{ id: 99, n: 7, t: 'zz' }, ...first]
+          const source = await opened(base)
+          await source.bind({ formats: {}, computed })
+          const held = base.map(each => ({ ...each }))
+          for (const put of changes) {
+            await source.commit({ put }, ['id'])
+            for (const next of put) {
+              const at = held.findIndex(({ id }) => id === next.id)
+              if (at >= 0) held[at] = next
+              else held.push(next)
+            }
+            const got = await recordsOf(source)
+            expect(got).toEqual(held.map((each, i) => withComputed(each, i + 1)))
+          }
+        },
+      ),
+      { numRuns: 60 },
+    )
+  })
+
+  test('are made again when rows go and numbers change', async () => {
+    const rows = Array.from({ length: 2400 }, (_, id) => ({ id, n: id % 11, t: 'a' }))
+    const source = await opened(rows)
+    await source.bind({ formats: {}, computed })
+    await source.commit({ remove: rows.filter(({ id }) => id % 2 === 0).map(({ id }) => id) }, ['id'])
+    expect(await source.fold()).not.toBeNull()
+    const left = rows.filter(({ id }) => id % 2 === 1)
+    expect(await recordsOf(source)).toEqual(left.map((each, i) => withComputed(each, i + 1)))
+  })
+
+  test('order, narrow, search and group like any other', async () => {
+    const source = await opened(
+      Array.from({ length: 20 }, (_, id) => ({ id, n: id % 10, t: id % 2 ? 'x' : 'b' })),
+    )
+    await source.bind({ formats: {}, computed })
+    const asked: FlowRequest = {
+      ...ALL,
+      order: [{ column: 'twice', direction: 'descending' }],
+      conditions: { size: { match: 'all', parts: [{ kind: 'one-of', values: ['large'] }] } },
+      search: 'LARGE x',
+      searchColumns: ['both'],
+      group: 'size',
+    }
+    const { report, lines } = await source.arrange(++version, asked)
+    expect(report.passing).toBe(4)
+    expect(lines.line(0)).toMatchObject({ kind: 'group', shown: 'large', count: 4 })
+    const order = [1, 2, 3, 4].map(index => {
+      const line = lines.line(index)
+      return line?.kind === 'row' ? line.row : -1
+    })
+    expect(order).toEqual([19, 17, 9, 7])
+    expect((await source.facets(ALL, 'size', 9)).values.map(({ shown, count }) => [shown, count])).toEqual([
+      ['small', 12],
+      ['large', 8],
+    ])
+  })
+
+  test('that cannot be bound are told, and those that serve the grid are nobody’s fields', async () => {
+    const source = await opened([{ id: 1, n: 6, t: 'a' }])
+    const { fields, problems } = await source.bind({
+      formats: {},
+      computed: [
+        ...computed,
+        { key: 'wrong', expression: 'm + 1' },
+        { key: '\u0000style:0', expression: 'n > 5', wanted: 'boolean', internal: true },
+      ],
+    })
+    expect(fields.map(({ key }) => key)).toEqual(['id', 'n', 't', 'size', 'twice', 'both'])
+    expect(problems.map(({ key, problem }) => [key, problem.code])).toEqual([['wrong', 'unknown-name']])
+    expect(Object.keys((await source.records([0]))[0])).toEqual(['id', 'n', 't', 'size', 'twice', 'both'])
+    const { lines } = await source.arrange(++version, ALL)
+    expect(lines.value(0, 0, '\u0000style:0')).toBe(true)
+    expect((await source.describe()).fields).toEqual(fields)
+  })
+
+  test('are taken away again, and what was known of the others stays', async () => {
+    const source = await opened([
+      { id: 1, n: 6, t: 'a' },
+      { id: 2, n: 1, t: 'b' },
+    ])
+    await source.bind({ formats: {}, computed })
+    const asked: FlowRequest = {
+      ...ALL,
+      conditions: { t: { match: 'all', parts: [{ kind: 'contains', text: 'a' }] } },
+    }
+    await source.arrange(++version, asked)
+    await source.bind({ formats: {}, computed: [] })
+    const { report } = await source.arrange(++version, asked)
+    expect(report.passing).toBe(1)
+    expect((await source.describe()).fields.map(({ key }) => key)).toEqual(['id', 'n', 't'])
+  })
+
+  test('new fields that come with appended rows can be read', async () => {
+    const source = await opened([{ id: 1, n: 6, t: 'a' }])
+    await source.bind({ formats: {}, computed: [{ key: 'plus', expression: 'n + 1' }] })
+    await source.commit({ append: [{ id: 2, n: 2.5, t: 'b', more: 'x' }] }, [])
+    expect(await recordsOf(source)).toEqual([
+      { id: 1, n: 6, t: 'a', more: null, plus: 7 },
+      { id: 2, n: 2.5, t: 'b', more: 'x', plus: 3.5 },
+    ])
+  })
+})
+
+describe('profiles', () => {
+  test('count what a plain count does, whatever is arranged', async () => {
+    const rows = Array.from({ length: 300 }, (_, id) => ({
+      id,
+      n: id % 7 === 0 ? null : (id % 13) / 4,
+      t: id % 5 === 0 ? null : `t${id % 3}`,
+      sure: id % 2 === 0,
+      note: `note ${id}`,
+    }))
+    const source = await opened(rows)
+    await source.arrange(++version, { ...ALL, search: 'nothing of it', searchColumns: ['t'] })
+    const text = await source.profile('t', 2)
+    expect(text).toMatchObject({ rows: 300, missing: 60, distinct: 3 })
+    expect(text.values.map(({ shown, count }) => [shown, count])).toEqual([
+      ['t1', 80],
+      ['t2', 80],
+    ])
+    const number = await source.profile('n', 2)
+    const present = rows.flatMap(({ n }) => (n === null ? [] : [n]))
+    expect(number).toMatchObject({
+      missing: rows.length - present.length,
+      distinct: 13,
+      low: 0,
+      high: 3,
+      lowShown: '0.00',
+      highShown: '3.00',
+    })
+    expect(number.histogram.reduce((sum, count) => sum + count, 0)).toBe(present.length)
+    expect((await source.profile('sure', 2)).values.map(({ shown, count }) => [shown, count])).toEqual([
+      ['no', 150],
+      ['yes', 150],
+    ])
+    await source.commit({ remove: [0, 2] }, ['id'])
+    expect((await source.profile('sure', 2)).values.map(({ count }) => count)).toEqual([150, 148])
+  })
+})

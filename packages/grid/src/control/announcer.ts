@@ -1,0 +1,37 @@
+import type { ArrangementChange, FlowReport } from '@vast-meadow/engine'
+import { make } from '../dom.ts'
+import type { Texts } from '../texts.ts'
+import type { GridModel } from './grid-model.ts'
+
+/** Says aloud, to those who hear the page, what others see. */
+export class Announcer {
+  private readonly live: HTMLElement
+  private readonly model: GridModel
+  private readonly texts: Texts
+  private readonly format: (count: number) => string
+
+  constructor(parent: HTMLElement, model: GridModel, texts: Texts, format: (count: number) => string) {
+    this.live = make('div', 'quiet', parent)
+    this.live.setAttribute('role', 'status')
+    this.live.ariaLive = 'polite'
+    this.model = model
+    this.texts = texts
+    this.format = format
+  }
+
+  say(text: string): void {
+    this.live.textContent = text
+  }
+
+  order({ order }: ArrangementChange): void {
+    if (!order) return
+    const keys = order.map(key => `${this.model.titleOf(key.column)} ${this.texts[key.direction]}`)
+    this.say(keys.length > 0 ? this.texts.orderedBy(keys.join(', ')) : this.texts.notOrdered)
+  }
+
+  passing({ passing, total }: FlowReport): void {
+    const { search, conditions } = this.model.arrangement
+    if (!search && Object.keys(conditions).length === 0) return
+    this.say(this.texts.passingRows(this.format(passing), this.format(total)))
+  }
+}
