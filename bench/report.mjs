@@ -1,13 +1,16 @@
 // RESULTS.md from results.json. The notes at its end are kept in NOTES.md and are ours to write.
 import { readFileSync } from 'node:fs'
 
-const TARGETS = { engine: 2, wheel: 1.3, mount: 1.5, more: 0.5 }
+const TARGETS = { engine: 2, computed: 5, wheel: 1.3, mount: 1.5, more: 0.5 }
 const ms = value => (value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2))
 const times = value => (typeof value !== 'number' ? '–' : `${value.toFixed(2)}×`)
 const mark = (value, most) => (typeof value !== 'number' ? '' : value <= most ? 'met' : '**missed**')
 
 /** The ratio of the rounds; of the medians where rounds were not paired. */
 const ratioOf = o => o.meadow.ratio ?? o.meadow.median / o.floor.median
+
+/** Computed columns shall take a few passes over a column; all else twice its floor. */
+const targetOf = name => (name.startsWith('computed column') ? TARGETS.computed : TARGETS.engine)
 
 function engineTable(operations) {
   const rivals = [...new Set(Object.values(operations).flatMap(o => Object.keys(o)))].filter(
@@ -19,7 +22,7 @@ function engineTable(operations) {
     'ours ms',
     'p95',
     'ours / floor',
-    'target ≤ 2×',
+    'target ≤ 2× (computed: 5×)',
     ...rivals.map(r => `ours / ${r}`),
   ]
   const rows = Object.entries(operations)
@@ -30,7 +33,7 @@ function engineTable(operations) {
       ms(o.meadow.median),
       ms(o.meadow.p95),
       times(ratioOf(o)),
-      name === 'read CSV' ? '' : mark(ratioOf(o), TARGETS.engine),
+      name === 'read CSV' ? '' : mark(ratioOf(o), targetOf(name)),
       ...rivals.map(r => times(o[r]?.oursTo)),
     ])
   return table(head, rows)

@@ -239,6 +239,18 @@ test('a grid can be as high as its rows, up to a limit, or have a height of its 
   await expect.poll(height).toBe(400)
   expect(await scrolls()).toBe(true)
   await mountBare(page, served.url, {
+    rows: uneven.slice(0, 4),
+    definition: { ...byContent, fit: { kind: 'rows', most: 800 } },
+  })
+  await expect.poll(scrolls).toBe(false)
+  expect((await rowsInView(page)).map(({ name }) => name).sort()).toEqual([
+    'Row 0',
+    'Row 1',
+    'Row 2',
+    'Row 3',
+  ])
+  expect((await rowsInView(page)).filter(({ cut }) => cut)).toEqual([])
+  await mountBare(page, served.url, {
     rows: uneven,
     definition: { ...definition, fit: { kind: 'fixed', height: 300 } },
   })

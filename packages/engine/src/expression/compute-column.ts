@@ -160,6 +160,9 @@ function* collectTexts(kernel: Kernel<TextVector>, rows: number): Work<Column> {
   }
   yield* chunks(kernel, rows, (from, to) => {
     for (let i = from; i < to; i++) {
+      // Nearly all rows hold a text that was met before.
+      i = copyMet(codes, places, out, from, i, to)
+      if (i === to) break
       const code = codes[i - from]
       if (code === NO_TEXT) {
         missing.add(i)
@@ -171,6 +174,26 @@ function* collectTexts(kernel: Kernel<TextVector>, rows: number): Work<Column> {
     }
   })
   return { kind: 'coded', codes: out, texts: textBlockOf([...known.keys()]), missing: missing.bits }
+}
+
+/** Copies places of texts that were met before from row `i` on; returns the first row that holds none, or `to`. */
+function copyMet(
+  codes: Uint32Array,
+  places: Int32Array,
+  out: Uint32Array,
+  from: number,
+  i: number,
+  to: number,
+): number {
+  const known = places.length
+  for (; i < to; i++) {
+    const code = codes[i - from]
+    if (code >= known) return i
+    const place = places[code]
+    if (place < 0) return i
+    out[i] = place
+  }
+  return to
 }
 
 function grown(places: Int32Array<ArrayBuffer>, code: number): Int32Array<ArrayBuffer> {

@@ -25,6 +25,8 @@ export interface RowBandHost {
   readonly rules: readonly string[]
   /** Classes of a column's cells, beside those that all cells have. */
   classesOf(column: string): string
+  /** Every other line is shaded. */
+  readonly striped: boolean
   /** Lines before the first that is shown, where there are pages. */
   readonly linesBefore: number
   isSelected(row: number): boolean
@@ -64,7 +66,7 @@ export class RowBand extends Band<RowCell> {
     this.line = line
     const rowIndex = String(line + 2 + this.host.linesBefore)
     if (this.element.ariaRowIndex !== rowIndex) this.element.ariaRowIndex = rowIndex
-    const odd = (line & 1) === 1
+    const odd = this.host.striped && (line & 1) === 1
     if (odd !== this.odd) this.element.classList.toggle('odd', (this.odd = odd))
     this.refresh()
   }

@@ -9,6 +9,7 @@ export class CellDrawing {
   readonly sheet = new CSSStyleSheet()
   /** The columns that tell where style rules hold, by the rule's number. */
   rules: readonly string[] = []
+  striped = false
   private readonly painters: Painters
   private classes = new Map<string, string>()
   private beside: readonly string[] = []
@@ -35,6 +36,7 @@ export class CellDrawing {
   /** Takes a definition; its looks hold from the next drawing on. */
   define(definition: Definition, byContent: boolean): void {
     this.sheet.replaceSync(definitionRules(definition))
+    this.striped = definition.look.stripes
     this.rules = definition.styles.map((_, nth) => styleKey(nth))
     this.classes = new Map(
       definition.columns.map(column => [column.key, classesFor(column, definition, byContent)]),

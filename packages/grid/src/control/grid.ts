@@ -309,6 +309,7 @@ export class Grid implements MeadowHandle {
     this.model.close()
     this.disposal.dispose()
     this.emitter.clear()
+    this.root.host.removeAttribute('data-own-height')
     this.root.replaceChildren()
     this.root.adoptedStyleSheets = []
   }
@@ -782,6 +783,9 @@ export class Grid implements MeadowHandle {
       },
       get rules() {
         return drawing.rules
+      },
+      get striped() {
+        return drawing.striped
       },
       get linesBefore() {
         return grid().pager.span.from

@@ -316,8 +316,10 @@ export class Screen {
       if (!heights.isMeasured(line) || wanted[i] > heights.heightOf(line))
         grew = heights.measured(line, wanted[i]) || grew
     })
-    if (grew) viewport.adjust(heights.total, heights.topOf(held.line) - heldTop)
-    return grew
+    if (!grew) return false
+    viewport.adjust(heights.total, heights.topOf(held.line) - heldTop)
+    this.tellWanted()
+    return true
   }
 
   private layOut(): Geometry {
@@ -342,9 +344,12 @@ export class Screen {
   }
 
   private sizeBody(geometry: Geometry): void {
-    const { viewport, heights, headHeight } = this
-    this.host.wants(headHeight + heights.total + viewport.scrollbarHeight)
-    viewport.setBody(heights.total, headHeight, geometry.width)
+    this.tellWanted()
+    this.viewport.setBody(this.heights.total, this.headHeight, geometry.width)
+  }
+
+  private tellWanted(): void {
+    this.host.wants(this.headHeight + this.heights.total + this.viewport.scrollbarHeight)
   }
 
   /** The element in the view that has the focus. */

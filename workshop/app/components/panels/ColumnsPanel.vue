@@ -31,10 +31,13 @@ const matching = computed(() => {
 })
 const shownCount = computed(() => columns.value.filter(column => column.shown).length)
 const open = computed(() => grid.definition?.columns.find(({ key }) => key === grid.column) ?? null)
-/** Fields that no column shows. */
+/** Fields that no column shows, as far as they are looked for. */
 const free = computed(() => {
   const used = new Set(grid.definition?.columns.map(({ key }) => key))
-  return grid.ownFields.filter(({ key }) => !used.has(key)).map(({ key }) => key)
+  const wanted = find.value?.trim().toLowerCase() ?? ''
+  return grid.ownFields
+    .filter(({ key }) => !used.has(key) && key.toLowerCase().includes(wanted))
+    .slice(0, LISTED)
 })
 const chosen = computed(() => [...picked.value])
 
@@ -68,7 +71,7 @@ function pick(key: string, on: boolean): void {
   picked.value = next
 }
 
-async function add(key: string | null): Promise<void> {
+async function add(key: string): Promise<void> {
   const field = grid.ownFields.find(other => other.key === key)
   if (!field) return
   const samples = grid.description!.samples[grid.description!.fields.indexOf(field)] ?? []
@@ -97,14 +100,6 @@ async function remove(key: string): Promise<void> {
       <VBtn size="small" @click="compute">Add a computed column</VBtn>
       <VBtn size="small" :aria-pressed="picking" @click="picking = !picking">Change several</VBtn>
     </div>
-    <VAutocomplete
-      v-if="free.length > 0"
-      :model-value="null"
-      :items="free"
-      class="add"
-      label="Add a column for a field"
-      @update:model-value="add"
-    />
     <div v-if="picking" class="box several" role="group" aria-label="Change the picked columns">
       <p class="row">
         <b>{{ formatCount(chosen.length) }} picked</b>
@@ -144,11 +139,18 @@ async function remove(key: string): Promise<void> {
         @hold="hold([column.key], $event)"
         @pick="pick(column.key, $event)"
       />
+      <li v-for="field in free" :key="`field ${field.key}`" class="free">
+        <span class="name">
+          <span>{{ field.key }}</span>
+          <span class="soft figure">{{ field.type }}, no column</span>
+        </span>
+        <VBtn size="small" :aria-label="`Add a column for ${field.key}`" @click="add(field.key)">Add</VBtn>
+      </li>
     </ul>
     <p v-if="matching.length > LISTED" class="soft">
       {{ formatCount(matching.length - LISTED) }} more. Type to find them.
     </p>
-    <p v-if="matching.length === 0" class="soft">No column has that title.</p>
+    <p v-if="matching.length + free.length === 0" class="soft">No column has that title.</p>
   </section>
 </template>
 
@@ -164,8 +166,22 @@ async function remove(key: string): Promise<void> {
   gap: 6px;
   margin-block-end: 10px;
 }
-.add {
-  margin-block-end: 10px;
+.free {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  align-items: center;
+  gap: 6px;
+  block-size: 40px;
+  padding-inline-start: 36px;
+  border-block-end: 1px solid var(--rule-soft);
+}
+.free .name {
+  display: grid;
+  padding-inline: 4px;
+  min-inline-size: 0;
+}
+.free .figure {
+  font-size: 10.5px;
 }
 .several {
   display: grid;

@@ -104,8 +104,10 @@ export function choose(condition: Kernel<TruthVector>, yes: Kernel, no: Kernel):
       return chooseNumber(when, yes.out, no.out as NumberVector, run)
     case 'truth':
       return chooseTruth(when, yes.out, no.out as TruthVector, run)
-    case 'text':
-      return chooseText(when, yes.out, no.out as TextVector, run)
+    case 'text': {
+      const fixed = yes.constant === true && no.constant === true
+      return chooseText(when, yes.out, no.out as TextVector, run, fixed)
+    }
   }
 }
 
@@ -138,7 +140,8 @@ function chooseTruth(when: Uint8Array, yes: TruthVector, no: TruthVector, run: R
 /** Beyond this the codes of both sides no longer fit into one number. */
 const MOST_CODES = 2 ** 30
 
-function chooseText(when: Uint8Array, yes: TextVector, no: TextVector, run: Run): Kernel {
+/** `fixed`: each side is one text, or missing, in every row. */
+function chooseText(when: Uint8Array, yes: TextVector, no: TextVector, run: Run, fixed: boolean): Kernel {
   const [first, second] = [yes.dictionary, no.dictionary]
   const bound = 2 * Math.max(first.bound, second.bound)
   if (bound > MOST_CODES) return chooseTextByRow(when, yes, no, run)
@@ -152,6 +155,12 @@ function chooseText(when: Uint8Array, yes: TextVector, no: TextVector, run: Run)
     run(from, to) {
       run(from, to)
       const [a, b, into] = [yes.codes, no.codes, out.codes]
+      if (fixed) {
+        const first = a[0] === NO_TEXT ? NO_TEXT : 2 * a[0]
+        const other = b[0] === NO_TEXT ? NO_TEXT : 2 * b[0] + 1
+        for (let i = 0; i < to - from; i++) into[i] = when[i] === 1 ? first : other
+        return
+      }
       for (let i = 0; i < to - from; i++) {
         const code = when[i] === 1 ? a[i] : b[i]
         into[i] = code === NO_TEXT ? NO_TEXT : 2 * code + (when[i] === 1 ? 0 : 1)
