@@ -243,12 +243,9 @@ test('a grid can be as high as its rows, up to a limit, or have a height of its 
     definition: { ...byContent, fit: { kind: 'rows', most: 800 } },
   })
   await expect.poll(scrolls).toBe(false)
-  expect((await rowsInView(page)).map(({ name }) => name).sort()).toEqual([
-    'Row 0',
-    'Row 1',
-    'Row 2',
-    'Row 3',
-  ])
+  const names = async () => (await rowsInView(page)).map(({ name }) => name).sort()
+  await expect.poll(names).toEqual(['Row 0', 'Row 1', 'Row 2', 'Row 3'])
+  expect(await scrolls()).toBe(false)
   expect((await rowsInView(page)).filter(({ cut }) => cut)).toEqual([])
   await mountBare(page, served.url, {
     rows: uneven,

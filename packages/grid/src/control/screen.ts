@@ -72,7 +72,7 @@ export class Screen {
     this.area = area
     this.viewport = new Viewport(
       area,
-      { moved: () => this.scrolled(), resized: () => this.relay(), rested: () => this.rested() },
+      { moved: () => this.scrolled(), resized: () => this.resized(), rested: () => this.rested() },
       disposal,
     )
     const { view } = this.viewport
@@ -143,6 +143,12 @@ export class Screen {
   relay(): void {
     this.laidOut = null
     this.forgetHeights()
+    this.askFrame()
+  }
+
+  /** There is more or less room. Columns keep their widths and lines with them their heights. */
+  private resized(): void {
+    this.laidOut = null
     this.askFrame()
   }
 
