@@ -173,7 +173,7 @@ input, button { font: inherit; color: inherit; }
 }
 .rank:empty { display: none; }
 .help {
-  flex: none; font: 600 9px/13px var(--_font); inline-size: 14px; block-size: 14px; text-align: center; border: 1px solid var(--_faint);
+  flex: none; font-weight: 600; font-size: 9px; line-height: 12px; inline-size: 14px; block-size: 14px; text-align: center; border: 1px solid var(--_faint);
   border-radius: 50%; color: var(--_faint); margin-inline-start: 6px;
 }
 .grip { position: absolute; inset-inline-end: 0; inset-block: 0; inline-size: 9px; cursor: col-resize; touch-action: none; }
@@ -229,7 +229,6 @@ input, button { font: inherit; color: inherit; }
   border: 1px solid var(--_rule); border-radius: 5px; background: var(--_paper); color: var(--_ink); padding: 2px 5px; font: inherit; text-align: center;
 }
 .turn { padding: 1px 8px 3px; line-height: 1.3; }
-.turn:dir(rtl) { transform: scaleX(-1); }
 .fold { display: none; }
 .confirm {
   border: 1px solid var(--_rule); border-radius: 10px; background: var(--_paper); color: var(--_ink); padding: 18px 20px; max-inline-size: min(420px, 90vw);
