@@ -5,6 +5,7 @@ import {
   type Definition,
   type Field,
 } from '@vast-meadow/engine'
+import { said } from '../utils/said'
 
 /** The definition with one column changed. A change with `undefined` takes the setting away. */
 export function withColumn(
@@ -13,7 +14,7 @@ export function withColumn(
   change: Partial<ColumnDefinition>,
 ): Definition {
   const columns = definition.columns.map(column =>
-    column.key === key ? pruned({ ...column, ...change }) : column,
+    column.key === key ? said({ ...column, ...change }) : column,
   )
   return { ...definition, columns }
 }
@@ -24,11 +25,6 @@ export const withColumns = (
   keys: readonly string[],
   change: Partial<ColumnDefinition>,
 ): Definition => keys.reduce((changed, key) => withColumn(changed, key, change), definition)
-
-function pruned(column: ColumnDefinition): ColumnDefinition {
-  const said = Object.entries(column).filter(([, value]) => value !== undefined)
-  return Object.fromEntries(said) as ColumnDefinition
-}
 
 /** The definition without a column, and without what names it. */
 export function withoutColumn(definition: Definition, key: string): Definition {

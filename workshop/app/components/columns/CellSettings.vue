@@ -2,6 +2,7 @@
 import { TONES, type CellDefinition, type ColumnDefinition, type Field, type Tone } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { useProfiles } from '~/stores/profiles'
+import { said } from '~/utils/said'
 
 /** How a column's cells are drawn, and what that way of drawing asks for. */
 const { column, field } = defineProps<{ column: ColumnDefinition; field: Field | null }>()
@@ -48,10 +49,7 @@ function setKind(kind: CellDefinition['kind']): void {
 
 /** Settings of the present kind. */
 function set(change: object): void {
-  const said = Object.entries({ ...cell.value, ...change }).filter(
-    ([, value]) => value !== undefined && value !== null,
-  )
-  emit('set', { cell: Object.fromEntries(said) as CellDefinition })
+  emit('set', { cell: said({ ...cell.value, ...change }) })
 }
 
 const setTone = (value: string, tone: Tone): void => {
@@ -64,10 +62,7 @@ const actions = computed<readonly Action[]>(() => (cell.value.kind === 'actions'
 
 function setAction(at: number, change: Partial<Action>): void {
   const next = actions.value.map((action, i) => {
-    const said = Object.entries({ ...action, ...(i === at ? change : {}) }).filter(
-      ([, value]) => value !== undefined && value !== '',
-    )
-    return Object.fromEntries(said) as Action
+    return i === at ? said({ ...action, ...change }) : action
   })
   set({ actions: next })
 }
@@ -182,7 +177,7 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
       <VTextField
         :model-value="action.confirm ?? ''"
         label="Asks before"
-        @change="setAction(i, { confirm: $event.target.value })"
+        @change="setAction(i, { confirm: $event.target.value || undefined })"
       />
       <ExpressionField
         v-if="action.when !== undefined"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { DATE_STYLES, NUMBER_STYLES, type ColumnDefinition, type Field } from '@vast-meadow/engine'
+import { said } from '~/utils/said'
 
 /** How a column's values are written; only what its type has a use for. */
 const { column, field } = defineProps<{ column: ColumnDefinition; field: Field | null }>()
@@ -33,10 +34,7 @@ const CURRENCIES = ['EUR', 'GBP', 'USD', 'CHF', 'JPY', 'SEK', 'PLN', 'INR', 'BRL
 
 /** Settings that are taken away are left out, not kept as empty ones. */
 function set(change: ColumnDefinition['format']): void {
-  const said = Object.entries({ ...column.format, ...change }).filter(
-    ([, value]) => value !== undefined && value !== '',
-  )
-  emit('set', Object.fromEntries(said))
+  emit('set', said({ ...column.format, ...change }))
 }
 
 function setDecimals(text: string): void {
@@ -100,7 +98,7 @@ function setStyle(number: (typeof NUMBER_STYLES)[number]): void {
           :model-value="column.format.zone ?? ''"
           label="Zone"
           placeholder="UTC"
-          @change="set({ zone: $event.target.value })"
+          @change="set({ zone: $event.target.value || undefined })"
         />
       </template>
       <template v-if="type === 'boolean'">
@@ -108,20 +106,20 @@ function setStyle(number: (typeof NUMBER_STYLES)[number]): void {
           :model-value="column.format.yes ?? ''"
           label="For yes"
           placeholder="yes"
-          @change="set({ yes: $event.target.value })"
+          @change="set({ yes: $event.target.value || undefined })"
         />
         <VTextField
           :model-value="column.format.no ?? ''"
           label="For no"
           placeholder="no"
-          @change="set({ no: $event.target.value })"
+          @change="set({ no: $event.target.value || undefined })"
         />
       </template>
       <VTextField
         :model-value="column.format.locale ?? ''"
         label="Locale"
         placeholder="en-GB"
-        @change="set({ locale: $event.target.value })"
+        @change="set({ locale: $event.target.value || undefined })"
       />
     </div>
   </template>

@@ -3,6 +3,7 @@ import { styleKey, type Definition, type StyleRule } from '@vast-meadow/engine'
 import { fieldReference } from '~/columns/column-edits'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
+import { said } from '~/utils/said'
 
 /** Styles of rows and cells by expression, each with the rows that it touches now. */
 const { definition } = defineProps<{ definition: Definition }>()
@@ -35,10 +36,7 @@ function set(nth: number, change: Partial<StyleRule>): void {
   emit(
     'set',
     definition.styles.map((style, i) => {
-      const said = Object.entries({ ...style, ...(i === nth ? change : {}) }).filter(
-        ([, value]) => value !== undefined && value !== null,
-      )
-      return Object.fromEntries(said) as StyleRule
+      return i === nth ? said({ ...style, ...change }) : style
     }),
   )
 }

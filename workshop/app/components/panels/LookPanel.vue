@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import type { Definition } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
+import { said } from '~/utils/said'
 
 const grid = useOpenGrid()
 const definition = computed(() => grid.definition!)
 
 const set = (name: string, change: Partial<Definition>): Promise<void> => {
-  const said = Object.entries({ ...definition.value, ...change }).filter(([, value]) => value !== undefined)
-  return grid.define(name, Object.fromEntries(said) as Definition)
+  return grid.define(name, said({ ...definition.value, ...change }))
 }
 const setLook = (change: Partial<Definition['look']>): Promise<void> =>
   set('look', { look: { ...definition.value.look, ...change } })
