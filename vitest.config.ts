@@ -3,5 +3,9 @@ import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
   resolve: { alias: { '~': fileURLToPath(new URL('workshop/app', import.meta.url)) } },
-  test: { include: ['packages/*/test/**/*.test.ts', 'workshop/test/**/*.test.ts'], testTimeout: 180_000 },
+  test: {
+    include: ['packages/*/test/**/*.test.ts', 'workshop/test/**/*.test.ts'],
+    setupFiles: ['scripts/seed-random-tests.mjs'],
+    testTimeout: 180_000,
+  },
 })

@@ -8,6 +8,7 @@ import { PageSource } from '../src/source/page-source.ts'
 import type { RowSource } from '../src/source/row-source.ts'
 import { finish } from '../src/work/work.ts'
 import { evaluate } from './support/evaluate.ts'
+import { runs } from './support/runs.ts'
 
 const ALL: FlowRequest = {
   order: [],
@@ -78,7 +79,7 @@ describe('computed columns', () => {
           }
         },
       ),
-      { numRuns: 60 },
+      runs(60),
     )
   })
 

@@ -6,6 +6,7 @@ import { valueAt, type Table, type Value } from '../src/table/column.ts'
 import { CancelledError } from '../src/work/work.ts'
 import { SourceError } from '../src/source/row-source.ts'
 import { loadTable } from '../src/source/rows-input.ts'
+import { runs } from './support/runs.ts'
 
 const read = (text: BlobPart, options?: ReadOptions): Promise<ReadResult> =>
   readFile(new Blob([text]), { format: 'csv', ...options })
@@ -63,7 +64,7 @@ describe('reading CSV', () => {
           ).toEqual(rows.map(row => row.map(value => value || null)))
         },
       ),
-      { numRuns: 200 },
+      runs(200),
     )
   })
 
@@ -74,7 +75,7 @@ describe('reading CSV', () => {
         if (result.ok) expect(result.table.columns.length).toBe(result.table.fields.length)
         else expect(['empty', 'not-text', 'not-utf8', 'unclosed-quote']).toContain(result.problem.code)
       }),
-      { numRuns: 500 },
+      runs(500),
     )
   })
 

@@ -15,6 +15,7 @@ import { finish } from '../src/work/work.ts'
 import { oracle, type OracleLine } from './support/oracle.ts'
 import { COLUMNS, randomRequest, randomRows, tableOf } from './support/random-table.ts'
 import { rowsOf } from './support/read-rows-back.ts'
+import { runs } from './support/runs.ts'
 
 /** The first row has every field, so that types do not hang on what happens to be drawn. */
 const TYPICAL = { site: 'Wold', note: 'x', count: 1, cover: 0.25, mass: 1.5, seen: true, day: '2021-01-01' }
@@ -117,7 +118,7 @@ describe('changes by key', () => {
           if (folded) expect(rowsOf(edits.table)).toHaveLength(model.size)
         },
       ),
-      { numRuns: 250 },
+      runs(250),
     )
   })
 
@@ -218,7 +219,7 @@ describe('keys', () => {
         for (const [key, row] of first) expect(index.find(JSON.parse(key) as Value[])).toBe(row)
         expect(index.find(fields.map(() => 'nowhere'))).toBe(-1)
       }),
-      { numRuns: 300 },
+      runs(300),
     )
   })
 
@@ -273,7 +274,7 @@ describe('two lists of rows', () => {
         for (const put of changes.put!) model.set(put.id, put)
         expect([...model.values()]).toEqual(after)
       }),
-      { numRuns: 1000 },
+      runs(1000),
     )
     expect(told).toBeGreaterThan(200)
   })

@@ -12,6 +12,7 @@ import { readRows, tableFromRows, type RowObject } from '../src/read/rows/read-r
 import { valueAt, type Field, type Table, type Value } from '../src/table/column.ts'
 import { finish } from '../src/work/work.ts'
 import { evaluate } from './support/evaluate.ts'
+import { runs } from './support/runs.ts'
 
 const ROWS: RowObject[] = [
   {
@@ -328,7 +329,7 @@ test('random expressions come to what the plain evaluator says', () => {
         expect([expression, valueAt(column, row)]).toEqual([expression, wanted === 0 ? 0 : wanted])
       }
     }),
-    { numRuns: Number(process.env.RUNS ?? 1500) },
+    runs(1500),
   )
 })
 

@@ -7,6 +7,7 @@ import type { FlowRequest } from '../src/flow/request.ts'
 import { finish, runSliced, CancelledError } from '../src/work/work.ts'
 import { oracle, type OracleLine } from './support/oracle.ts'
 import { randomRequest, randomRows, tableOf } from './support/random-table.ts'
+import { runs } from './support/runs.ts'
 
 const NOTHING: FlowRequest = {
   order: [],
@@ -37,7 +38,7 @@ describe('the flow', () => {
         expect(linesOf(flow, view)).toEqual(expected.lines)
         expect(report.passing).toBe(expected.passing)
       }),
-      { numRuns: 1000 },
+      runs(1000),
     )
   })
 
@@ -51,7 +52,7 @@ describe('the flow', () => {
           expect(linesOf(flow, view)).toEqual(oracle(table, request).lines)
         }
       }),
-      { numRuns: 200 },
+      runs(200),
     )
   })
 
@@ -68,7 +69,7 @@ describe('the flow', () => {
         expect(linesOf(flow, view)).toEqual(oracle(flow.table, b).lines)
         expect(report).toMatchObject({ passing: oracle(flow.table, b).passing })
       }),
-      { numRuns: 200 },
+      runs(200),
     )
   })
 
@@ -82,7 +83,7 @@ describe('the flow', () => {
           expect(held).toBe(oracle(table, { ...request, conditions: others }).passing - report.passing)
         }
       }),
-      { numRuns: 200 },
+      runs(200),
     )
   })
 
@@ -97,7 +98,7 @@ describe('the flow', () => {
           expect(reader.lineOfRow(row)).toBe(lines.findIndex(line => 'row' in line && line.row === row))
         }
       }),
-      { numRuns: 100 },
+      runs(100),
     )
   })
 
@@ -127,7 +128,7 @@ describe('the flow', () => {
           }
         },
       ),
-      { numRuns: 200 },
+      runs(200),
     )
   })
 

@@ -5,6 +5,7 @@ import { parquetWriteBuffer } from 'hyparquet-writer'
 import { describe, expect, it } from 'vitest'
 import type { Value } from '../src/table/column.ts'
 import { readBytes, readOk, rowsOf, typesOf } from './support/read-rows-back.ts'
+import { runs } from './support/runs.ts'
 
 /** A row in the values that a table keeps: days and times as numbers, big integers as their digits, tags as JSON. */
 interface Row {
@@ -160,7 +161,7 @@ describe('random tables come back equal', () => {
           expect(report.faults).toEqual([])
           expect(comparable(rowsOf(table))).toEqual(rows.map(row => ({ ...row })))
         }),
-        { numRuns: 60 },
+        runs(60),
       )
     })
   }
@@ -224,7 +225,7 @@ describe('broken input', () => {
               for (const column of result.table.columns) expect(column.missing?.length ?? 0).toBeLessThan(10)
           },
         ),
-        { numRuns: 150 },
+        runs(150),
       )
     })
   }

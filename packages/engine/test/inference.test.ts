@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { FieldType } from '../src/table/column.ts'
 import { readOk, rowsOf } from './support/read-rows-back.ts'
+import { runs } from './support/runs.ts'
 
 // What a column of texts is, worked out the plain way: every value is tried as every type, one type after the other.
 
@@ -119,7 +120,7 @@ describe('the type of a column', () => {
         if (plain.type !== 'number') expect(table.fields[0].type).toBe(plain.type)
         else expect(['integer', 'number']).toContain(table.fields[0].type)
       }),
-      { numRuns: 600 },
+      runs(600),
     )
   })
 })

@@ -24,6 +24,7 @@ import { privateMemory, settle, sharedMemory } from '../src/table/allocate.ts'
 import { Flow } from '../src/flow/flow.ts'
 import { CancelledError, finish, runSliced, type Work } from '../src/work/work.ts'
 import { shower } from '../src/table/shown-text.ts'
+import { runs } from './support/runs.ts'
 
 const bitsOf = (length: number, numbers: Iterable<number>): Bits => {
   const bits = emptyBits(length)
@@ -109,7 +110,7 @@ describe('joined text', () => {
         finish(findAmong(parts, wanted, few, among))
         rows.forEach((text, row) => expect(hasBit(among, row)).toBe(row % 2 === 0 && text.includes(wanted)))
       }),
-      { numRuns: 300 },
+      runs(300),
     )
   })
 
@@ -198,7 +199,7 @@ describe('the CSV scanner', () => {
         const cuts = [...new Set(at.map(n => Math.min(n, bytes.length)))].sort((a, b) => a - b)
         expect(scanIn(bytes, cuts)).toEqual(scanIn(bytes, []))
       }),
-      { numRuns: 1500 },
+      runs(1500),
     )
   })
 
@@ -210,7 +211,7 @@ describe('the CSV scanner', () => {
         if (plain === null) expect(found).toMatch(/^unclosed-quote/)
         else expect(found).toEqual(plain)
       }),
-      { numRuns: 1500 },
+      runs(1500),
     )
   })
 })

@@ -4,6 +4,7 @@ import { columnRun, columnsBetween, mostColumns, runWidth } from '../src/layout/
 import { headLines, lastStartAt } from '../src/layout/group-lines.ts'
 import { ScrollMap } from '../src/layout/scroll-map.ts'
 import { emptyBits, hasBit, setBit } from '../src/table/bits.ts'
+import { runs } from './support/runs.ts'
 
 const widths = fc.array(fc.integer({ min: 20, max: 300 }), { minLength: 1, maxLength: 40 })
 const runOf = (list: readonly number[]) =>
@@ -24,7 +25,7 @@ describe('a run of columns', () => {
         )
         expect(Array.from({ length: end - first }, (_, i) => first + i)).toEqual(touched)
       }),
-      { numRuns: 500 },
+      runs(500),
     )
   })
 
@@ -41,7 +42,7 @@ describe('a run of columns', () => {
         expect(seen).toBeLessThanOrEqual(most)
         expect(most - seen).toBeLessThanOrEqual(1)
       }),
-      { numRuns: 60 },
+      runs(60),
     )
   })
 })

@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { EvenHeights, MeasuredHeights } from '../src/layout/line-heights.ts'
 import { pageSpan } from '../src/layout/pages.ts'
+import { runs } from './support/runs.ts'
 
 /** The same by adding up a list. */
 function plain(heights: readonly number[], offset: number): { total: number; at: number; tops: number[] } {
@@ -46,7 +47,7 @@ describe('lines of measured height', () => {
           expect(lines.topOf(count)).toBeCloseTo(total, 6)
         },
       ),
-      { numRuns: 300 },
+      runs(300),
     )
   })
 

@@ -5,6 +5,7 @@ import { scaledCodes, sortByWideKeys, wideKeys } from '../src/order/number-codes
 import { sortTexts, textComparer } from '../src/order/text-codes.ts'
 import { textBlockOf } from '../src/table/text-block.ts'
 import { finish } from '../src/work/work.ts'
+import { runs } from './support/runs.ts'
 
 const iota = (n: number): number[] => Array.from({ length: n }, (_, i) => i)
 
@@ -28,7 +29,7 @@ describe('sorting by codes', () => {
           expect([...sorted]).toEqual(expected)
         },
       ),
-      { numRuns: 500 },
+      runs(500),
     )
   })
 
@@ -56,7 +57,7 @@ describe('sorting numbers of any kind', () => {
         )
         expect([...sorted]).toEqual(expected)
       }),
-      { numRuns: 500 },
+      runs(500),
     )
   })
 
@@ -99,7 +100,7 @@ describe('sorting texts', () => {
         }
         expect(sorted.length).toBe(many.length)
       }),
-      { numRuns: 12 },
+      runs(12),
     )
   })
 })

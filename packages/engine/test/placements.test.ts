@@ -9,6 +9,7 @@ import { CancelledError } from '../src/work/work.ts'
 import type { FlowRequest } from '../src/flow/request.ts'
 import { oracle, type OracleLine } from './support/oracle.ts'
 import { COLUMNS, randomRequest, randomRows, tableOf } from './support/random-table.ts'
+import { runs } from './support/runs.ts'
 
 const opened: RowSource[] = []
 afterEach(() => opened.splice(0).forEach(source => source.close()))
@@ -81,7 +82,7 @@ describe.each(Object.keys(PLACES))('the engine %s', place => {
         expect(read.texts).toEqual((await readAll(await page.arrange(1, request))).texts)
         source.close()
       }),
-      { numRuns: 60 },
+      runs(60),
     )
   })
 

@@ -13,6 +13,7 @@ import { valueAt } from '../src/table/column.ts'
 import { TextBuilder } from '../src/table/text-builder.ts'
 import { fold, searchWords } from '../src/search/fold.ts'
 import { finish } from '../src/work/work.ts'
+import { runs } from './support/runs.ts'
 
 describe('row objects', () => {
   it('become columns that give every value back', () => {
@@ -42,7 +43,7 @@ describe('row objects', () => {
           })
         },
       ),
-      { numRuns: 300 },
+      runs(300),
     )
   })
 
@@ -172,7 +173,7 @@ describe('a set of rows', () => {
         expect(set.size).toBe(plain.size)
         expect([...set]).toEqual([...plain].sort((a, b) => a - b))
       }),
-      { numRuns: 40 },
+      runs(40),
     )
   })
 })

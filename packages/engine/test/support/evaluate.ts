@@ -45,7 +45,7 @@ export function evaluate(tree: Tree, row: RowObject, rowNumber: number): Any {
 /** What is asked of a missing value is answered with no. */
 const ASKING = new Set('== != < <= > >= in contains startsWith endsWith matches'.split(' '))
 /** Numbers that start with a zero more than needed are names. */
-const saysNumber = (text: string): boolean => /^ *-?(0|[1-9]\d*)(\.\d+)? *$/.test(text)
+const saysNumber = (text: string): boolean => /^ *-?(0|[1-9]\d*)(\.\d+)?([eE][-+]?\d+)? *$/.test(text)
 const present = (value: Any): Any => (typeof value === 'number' && Number.isNaN(value) ? null : value)
 
 function apply(name: string, values: (string | number | boolean)[], method: boolean): Any {

@@ -101,6 +101,8 @@ export class Grid implements MeadowHandle {
   private stopArriving: () => void = () => {}
   private stopChanges: () => void = () => {}
   private requestVersion = 0
+  /** The newest request, until its lines are shown. */
+  private asked: Promise<void> = Promise.resolve()
   private saveTimer = 0
   private foldTimer = 0
   /** The list of rows that was given last, to find what differs in the next one. */
@@ -532,8 +534,12 @@ export class Grid implements MeadowHandle {
     this.emitter.emit('problem', { message: error instanceof Error ? error.message : String(error) })
   }
 
-  /** Asks the source for the lines of the present arrangement and shows them. */
-  private async ask(toTop = false, place: RowPlace | null = null): Promise<void> {
+  /** Asks the source for the lines of the present arrangement and shows them, or those of a newer one. */
+  private ask(toTop = false, place: RowPlace | null = null): Promise<void> {
+    return (this.asked = this.askOnce(toTop, place))
+  }
+
+  private async askOnce(toTop: boolean, place: RowPlace | null): Promise<void> {
     const { source } = this.model
     if (!source) return
     const version = ++this.requestVersion
@@ -545,14 +551,15 @@ export class Grid implements MeadowHandle {
       if (place) kept = await linesOfPlace(source, place)
     } catch (error) {
       // A newer request has taken this one's place and brings the lines; that is no failure.
-      if (error instanceof CancelledError && version !== this.requestVersion) return
+      if (error instanceof CancelledError && version !== this.requestVersion) return await this.asked
       throw error
     } finally {
       clearTimeout(patience)
       if (version === this.requestVersion) this.bar.setWorking(false)
     }
     const top = toTop ? { line: 0, into: 0 } : (kept?.top ?? null)
-    if (version === this.requestVersion && !this.unmounted) this.showLines(arranged, top, kept?.focused ?? -1)
+    if (version !== this.requestVersion) await this.asked
+    else if (!this.unmounted) this.showLines(arranged, top, kept?.focused ?? -1)
   }
 
   /** `top`: what shall be at the top, else the offset stays; `focused`: the line of the focused row, else it stays. */
