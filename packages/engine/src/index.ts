@@ -50,10 +50,43 @@ export {
 } from './expression/problem.ts'
 export type { TextRange } from './expression/tree.ts'
 export { fold, searchWords } from './search/fold.ts'
-export { conditionSchema, type Condition, type ConditionPart } from './condition/condition.ts'
-export { conditionPhrase } from './condition/phrase.ts'
+export { matchRanges, type MatchRange } from './search/match-ranges.ts'
+export {
+  conditionSchema,
+  kindsFor,
+  LISTING,
+  usualKind,
+  type Condition,
+  type ConditionKindName,
+  type ConditionPart,
+} from './condition/condition.ts'
+export { conditionSummary, partProblemText } from './condition/summary.ts'
+export { conditionWords } from './condition/words.ts'
+export {
+  phraseProblemText,
+  printPhrase,
+  readPhrase,
+  type PhraseOf,
+  type PhraseProblem,
+  type PhraseResult,
+} from './condition/phrase.ts'
 export { conditionKinds } from './condition/kinds/index.ts'
-export type { ConditionKind } from './condition/kinds/kind.ts'
+export { daysOf, timesOf } from './condition/calendar-span.ts'
+export type { Clock } from './condition/clock.ts'
+export type {
+  Amount,
+  CalendarUnit,
+  ConditionKind,
+  ConditionWords,
+  PartProblem,
+} from './condition/kinds/kind.ts'
+export type { OwnCondition, OwnConditions } from './condition/kinds/own.ts'
+export type { EngineParts } from './source/engine.ts'
+export { serveEngine } from './worker/serve.ts'
+export type { Explanation, Hindrance } from './flow/explain.ts'
+export type { FacetsAsked } from './flow/facets.ts'
+export type { CellPlace } from './flow/find-match.ts'
+export type { Trace, TracedCondition, TracedWord } from './flow/trace.ts'
 export { Flow } from './flow/flow.ts'
 export type * from './flow/request.ts'
 export { lineCountOf, ViewReader, type FlowView, type Line } from './flow/view.ts'

@@ -114,7 +114,9 @@ describe('computed columns', () => {
       return line?.kind === 'row' ? line.row : -1
     })
     expect(order).toEqual([19, 17, 9, 7])
-    expect((await source.facets(ALL, 'size', 9)).values.map(({ shown, count }) => [shown, count])).toEqual([
+    expect(
+      (await source.facets(ALL, 'size', { limit: 9 })).values.map(({ shown, count }) => [shown, count]),
+    ).toEqual([
       ['small', 12],
       ['large', 8],
     ])

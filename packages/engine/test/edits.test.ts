@@ -4,7 +4,7 @@ import type { ChangeSet } from '../src/edit/change-set.ts'
 import { EditableTable } from '../src/edit/editable-table.ts'
 import { diffRows } from '../src/edit/diff-rows.ts'
 import { gatherRows } from '../src/edit/gather-rows.ts'
-import { Flow } from '../src/flow/flow.ts'
+import type { Flow } from '../src/flow/flow.ts'
 import { lineCountOf, ViewReader } from '../src/flow/view.ts'
 import { KeyIndex } from '../src/key/key-index.ts'
 import { checkKey, proposeKeys } from '../src/key/propose-keys.ts'
@@ -15,10 +15,21 @@ import { finish } from '../src/work/work.ts'
 import { oracle, type OracleLine } from './support/oracle.ts'
 import { COLUMNS, randomRequest, randomRows, tableOf } from './support/random-table.ts'
 import { rowsOf } from './support/read-rows-back.ts'
+import { tagsOf } from '../src/table/shown-text.ts'
+import { flowOver } from './support/flow-over.ts'
 import { runs } from './support/runs.ts'
 
 /** The first row has every field, so that types do not hang on what happens to be drawn. */
-const TYPICAL = { site: 'Wold', note: 'x', count: 1, cover: 0.25, mass: 1.5, seen: true, day: '2021-01-01' }
+const TYPICAL = {
+  site: 'Wold',
+  note: 'x',
+  count: 1,
+  cover: 0.25,
+  mass: 1.5,
+  seen: true,
+  day: '2021-01-01',
+  tags: ['wet'],
+}
 const withKeys = (rows: readonly RowObject[], from = 0): RowObject[] =>
   rows.map((row, i) => ({ id: `k${from + i}`, ...row }))
 
@@ -43,13 +54,17 @@ const randomChange: fc.Arbitrary<ChangeSet> = fc.record({
   ),
 })
 
+/** An empty text and an empty list of tags are no values. */
+const isEmpty = (value: unknown): boolean =>
+  value === '' || value === null || value === undefined || (Array.isArray(value) && value.length === 0)
+
 /** The same changes to a plain list of rows. */
 function changeModel(model: Map<string, RowObject>, { put = [], update = [], remove = [] }: ChangeSet): void {
   for (const key of remove) model.delete(key as string)
   for (const row of put)
     model.set(
       row.id as string,
-      Object.fromEntries(['id', ...COLUMNS].map(k => [k, row[k] === '' ? null : (row[k] ?? null)])),
+      Object.fromEntries(['id', ...COLUMNS].map(k => [k, isEmpty(row[k]) ? null : row[k]])),
     )
   for (const row of update) {
     const old = model.get(row.id as string)
@@ -86,7 +101,7 @@ describe('changes by key', () => {
         (rows, steps, last) => {
           const start = withKeys([TYPICAL, ...rows])
           const edits = new EditableTable(tableOf(start))
-          const flow = new Flow(edits.table)
+          const flow = flowOver(edits.table)
           const model = new Map<string, RowObject>()
           changeModel(model, { put: start })
           const check = (request: typeof last): void => {
@@ -108,6 +123,7 @@ describe('changes by key', () => {
           const held = rowsOf(gatherRows(edits.table, presentRows(edits))).map(row => ({
             ...row,
             day: isoDay(row.day),
+            tags: row.tags === null ? null : tagsOf(row.tags as string),
           }))
           const byId = (a: RowObject, b: RowObject): number => String(a.id).localeCompare(String(b.id))
           expect(held.sort(byId)).toEqual([...model.values()].map(row => ({ ...row })).sort(byId))
@@ -167,7 +183,7 @@ describe('changes by key', () => {
 
   it('are searched as all rows show them once one value brings another decimal', () => {
     const edits = new EditableTable(tableOf(Array.from({ length: 30 }, (_, n) => ({ id: n, n }))))
-    const flow = new Flow(edits.table)
+    const flow = flowOver(edits.table)
     const plain = { order: [], conditions: {}, group: null, open: { all: true, except: [] } }
     const request = { ...plain, search: '.0', searchColumns: ['n'] }
     expect(finish(flow.arrange(request)).report.passing).toBe(0)

@@ -1,12 +1,13 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { Flow } from '../src/flow/flow.ts'
+import type { Flow } from '../src/flow/flow.ts'
 import { facets } from '../src/flow/facets.ts'
 import { lineCountOf, ViewReader, type FlowView } from '../src/flow/view.ts'
 import type { FlowRequest } from '../src/flow/request.ts'
 import { finish, runSliced, CancelledError } from '../src/work/work.ts'
 import { oracle, type OracleLine } from './support/oracle.ts'
 import { randomRequest, randomRows, tableOf } from './support/random-table.ts'
+import { flowOver } from './support/flow-over.ts'
 import { runs } from './support/runs.ts'
 
 const NOTHING: FlowRequest = {
@@ -32,7 +33,7 @@ describe('the flow', () => {
     fc.assert(
       fc.property(randomRows, randomRequest, (rows, request) => {
         const table = tableOf(rows)
-        const flow = new Flow(table)
+        const flow = flowOver(table)
         const { view, report } = finish(flow.arrange(request))
         const expected = oracle(table, request)
         expect(linesOf(flow, view)).toEqual(expected.lines)
@@ -46,7 +47,7 @@ describe('the flow', () => {
     fc.assert(
       fc.property(randomRows, fc.array(randomRequest, { minLength: 2, maxLength: 6 }), (rows, requests) => {
         const table = tableOf(rows)
-        const flow = new Flow(table)
+        const flow = flowOver(table)
         for (const request of requests) {
           const { view } = finish(flow.arrange(request))
           expect(linesOf(flow, view)).toEqual(oracle(table, request).lines)
@@ -59,7 +60,7 @@ describe('the flow', () => {
   it('comes to the same lines after work that was cancelled half-way', async () => {
     await fc.assert(
       fc.asyncProperty(randomRows, randomRequest, randomRequest, fc.nat(12), async (rows, a, b, steps) => {
-        const flow = new Flow(tableOf(rows))
+        const flow = flowOver(tableOf(rows))
         finish(flow.arrange(b))
         let left = steps
         await runSliced(flow.arrange(a), { cancelled: () => left-- <= 0 }).catch(error =>
@@ -77,7 +78,7 @@ describe('the flow', () => {
     fc.assert(
       fc.property(randomRows, randomRequest, (rows, request) => {
         const table = tableOf(rows)
-        const { report } = finish(new Flow(table).arrange(request))
+        const { report } = finish(flowOver(table).arrange(request))
         for (const [key, held] of Object.entries(report.heldBack)) {
           const { [key]: _lifted, ...others } = request.conditions
           expect(held).toBe(oracle(table, { ...request, conditions: others }).passing - report.passing)
@@ -90,7 +91,7 @@ describe('the flow', () => {
   it('finds the line of every row, and none for rows that are held back', () => {
     fc.assert(
       fc.property(randomRows, randomRequest, (rows, request) => {
-        const flow = new Flow(tableOf(rows))
+        const flow = flowOver(tableOf(rows))
         const { view } = finish(flow.arrange({ ...request, open: { all: true, except: [] } }))
         const reader = new ViewReader(flow.table, flow.shows, flow.places, view)
         const lines = linesOf(flow, view)
@@ -111,7 +112,7 @@ describe('the flow', () => {
         (rows, request, key) => {
           const table = tableOf(rows)
           if (!table.fields.some(field => field.key === key)) return
-          const flow = new Flow(table)
+          const flow = flowOver(table)
           const { [key]: _own, ...others } = request.conditions
           const passing = oracle(table, { ...request, conditions: others, group: null }).lines
           const counts = new Map<unknown, number>()
@@ -119,7 +120,7 @@ describe('the flow', () => {
             const value = (rows[(line as { row: number }).row][key] ?? null) as unknown
             counts.set(value === 0 ? 0 : value, (counts.get(value === 0 ? 0 : value) ?? 0) + 1)
           }
-          const result = finish(facets(flow, request, key, 1000))
+          const result = finish(facets(flow, request, key, { limit: 1000 }))
           expect(result.missing).toBe(counts.get(null) ?? 0)
           counts.delete(null)
           expect(new Map(result.values.map(v => [v.value === 0 ? 0 : v.value, v.count]))).toEqual(counts)
@@ -133,7 +134,7 @@ describe('the flow', () => {
   })
 
   it('computes again only from the stage whose question changed', () => {
-    const flow = new Flow(tableOf(Array.from({ length: 500 }, (_, i) => ({ n: i % 50, t: `t${i % 7}` }))))
+    const flow = flowOver(tableOf(Array.from({ length: 500 }, (_, i) => ({ n: i % 50, t: `t${i % 7}` }))))
     const fresh = (request: Partial<FlowRequest>): string[] => {
       const { report } = finish(flow.arrange({ ...NOTHING, searchColumns: ['t'], ...request }))
       return report.stages.filter(stage => stage.fresh).map(stage => stage.stage)
@@ -158,14 +159,14 @@ describe('the flow', () => {
       ]
       for (const group of [null, 'far']) {
         const request = { ...NOTHING, order, group }
-        const flow = new Flow(table)
+        const flow = flowOver(table)
         expect(linesOf(flow, finish(flow.arrange(request)).view)).toEqual(oracle(table, request).lines)
       }
     }
   })
 
   it('forgets what it searched when a column is shown otherwise', () => {
-    const flow = new Flow(tableOf([{ n: 1.25 }, { n: 2.5 }]))
+    const flow = flowOver(tableOf([{ n: 1.25 }, { n: 2.5 }]))
     const count = (search: string): number =>
       finish(flow.arrange({ ...NOTHING, search, searchColumns: ['n'] })).report.passing
     expect(count('2.50')).toBe(1)

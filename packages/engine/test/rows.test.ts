@@ -261,7 +261,7 @@ describe('a computed source', () => {
     const { lines } = await source.arrange(1, request)
     expect(lines.text(2e9, 2e9, 'n')).toBe('4000000000')
     expect(await source.records([3])).toEqual([{ n: 6 }])
-    await expect(source.facets(request, 'n', 3)).rejects.toThrow('cannot count')
+    await expect(source.facets(request, 'n', { limit: 3 })).rejects.toThrow('cannot count')
   })
 })
 

@@ -1,6 +1,8 @@
 import * as z from 'zod'
 import '../zod.ts'
-import { partSchemas } from './kinds/index.ts'
+import { conditionKinds, partSchemas } from './kinds/index.ts'
+import { allOf, noneOf, oneOf } from './kinds/lists.ts'
+import type { FieldType } from '../table/column.ts'
 
 /** One thing that a column asks of its value: its kind, and what that kind needs to know. */
 export const conditionPartSchema = z.discriminatedUnion('kind', partSchemas)
@@ -13,3 +15,23 @@ export const conditionSchema = z.object({
 
 export type ConditionPart = z.infer<typeof conditionPartSchema>
 export type Condition = z.infer<typeof conditionSchema>
+export type ConditionKindName = ConditionPart['kind']
+
+/** Kinds that name values of the data; a list of these is a natural editor for them. */
+export const LISTING: readonly ConditionKindName[] = [oneOf, noneOf, allOf].map(
+  ({ schema }) => schema.shape.kind.value,
+)
+
+/** The kinds that can ask a column of a type, in the order in which editors offer them; one's own are not among them. */
+export const kindsFor = (type: FieldType): ConditionKindName[] =>
+  conditionKinds
+    .filter(({ name, types }) => name !== 'own' && types.includes(type))
+    // Every kind's name is one that the schema of a part knows.
+    .map(({ name }) => name as ConditionKindName)
+
+/** The kind that an editor starts with where the definition does not say. */
+export function usualKind(type: FieldType): ConditionKindName {
+  if (type === 'text') return 'contains'
+  if (type === 'boolean') return 'equals'
+  return type === 'tags' ? 'one-of' : 'range'
+}

@@ -1,9 +1,456 @@
-import type { Show } from '../table/shown-text.ts'
-import type { Condition } from './condition.ts'
-import { kindNamed } from './kinds/index.ts'
+import type { Field } from '../table/column.ts'
+import { DAY_MS, isoClock, isoDay } from '../table/calendar.ts'
+import { spanOf } from './amount.ts'
+import type { Condition, ConditionPart } from './condition.ts'
+import type { Amount, CalendarUnit } from './kinds/kind.ts'
 
-/** The condition in a few words, as chips and announcements say it. */
-export function conditionPhrase(condition: Condition, show: Show): string {
-  const parts = condition.parts.map(part => kindNamed(part.kind).phrase(part, show))
-  return parts.join(condition.match === 'any' ? ' or ' : ' and ')
+/** What a phrase is about: the column's field, its title, and its words for yes and no. */
+export interface PhraseOf {
+  readonly field: Field
+  readonly title?: string
+  readonly yes?: string
+  readonly no?: string
 }
+
+/** Why a phrase cannot be read; `from` and `to` say where, in UTF-16 units. */
+export type PhraseProblem = { readonly from: number; readonly to: number } & (
+  | { readonly code: 'not-closed' }
+  | { readonly code: 'and-with-or' }
+  | { readonly code: 'says-nothing' }
+  | { readonly code: 'not-a-value'; readonly text: string; readonly type: Field['type'] }
+  | { readonly code: 'turned-round'; readonly text: string }
+)
+
+export type PhraseResult =
+  | { readonly ok: true; readonly condition: Condition }
+  | { readonly ok: false; readonly problem: PhraseProblem }
+
+/** A part of a phrase, and where it stands in it. */
+interface Piece {
+  readonly text: string
+  readonly at: number
+}
+
+class Unreadable extends Error {
+  readonly problem: PhraseProblem
+  constructor(problem: PhraseProblem) {
+    super(problem.code)
+    this.problem = problem
+  }
+}
+
+const STRING = /^"(?:[^"\\]|\\.)*"/s
+const ANY_CLOCK = { now: 0 }
+
+/**
+ * Reads a condition from a short phrase: parts joined by `and`, or by `or`. Text: `oak`, `not oak`, `"oak"` (the whole
+ * text), `oak..`, `..oak`, `/pattern/`, `"a", "b"`, each also after `exactly`. Numbers, dates and times: `3`, `not 3`,
+ * `> 3`, `>= 3`, `< 3`, `<= 3`, `3..7`, `3..`, `..7`, `3, 5`; dates also `2024-06`, `this week`, `last 30 days`.
+ * Truths: `yes`, `no`, the column's words, its title, and `not` before them. Tags: `wet`, `not wet`,
+ * `all of "wet", "dry"`. All: `missing`, `present`, `one of …`, `none of …`.
+ */
+export function readPhrase(phrase: string, of: PhraseOf): PhraseResult {
+  const text = phrase.replace(/[“”]/g, '"')
+  try {
+    const { pieces, joint } = split(text)
+    const parts = pieces.map(piece => readPart(piece, of))
+    return { ok: true, condition: { match: joint === 'or' ? 'any' : 'all', parts } }
+  } catch (error) {
+    if (error instanceof Unreadable) return { ok: false, problem: error.problem }
+    throw error
+  }
+}
+
+/** A problem of a phrase in one sentence. */
+export function phraseProblemText(problem: PhraseProblem): string {
+  switch (problem.code) {
+    case 'not-closed':
+      return 'What begins here with a quotation mark is not closed.'
+    case 'and-with-or':
+      return 'A phrase joins its parts by “and” or by “or”, not by both.'
+    case 'says-nothing':
+      return 'Something is missing here.'
+    case 'not-a-value':
+      return `“${problem.text}” is not ${EXPECTED[problem.type]}.`
+    case 'turned-round':
+      return `“${problem.text}” begins after its end.`
+  }
+}
+
+const EXPECTED: Readonly<Record<Field['type'], string>> = {
+  text: 'a text',
+  tags: 'a tag',
+  boolean: 'yes or no',
+  integer: 'a number',
+  number: 'a number',
+  date: 'a date such as 2024-06-14 or 2024-06',
+  time: 'a time such as 09:30',
+  datetime: 'a date or time such as 2024-06-14 or 2024-06-14T09:30',
+}
+
+/** Parts between the words `and` and `or`, outside of quotation marks and patterns. */
+function split(text: string): { pieces: Piece[]; joint: 'and' | 'or' | null } {
+  const pieces: Piece[] = []
+  let joint: 'and' | 'or' | null = null
+  let start = 0
+  const take = (end: number): void => {
+    const raw = text.slice(start, end)
+    const at = start + raw.length - raw.trimStart().length
+    if (raw.trim() === '') throw new Unreadable({ code: 'says-nothing', from: start, to: end })
+    pieces.push({ text: raw.trim(), at })
+  }
+  for (let at = 0; at < text.length;) {
+    if (text[at] === '"') {
+      const closed = STRING.exec(text.slice(at))
+      if (!closed) throw new Unreadable({ code: 'not-closed', from: at, to: text.length })
+      at += closed[0].length
+      continue
+    }
+    if (
+      text[at] === '/' &&
+      text
+        .slice(start, at)
+        .replace(/^\s*exactly\s+/i, '')
+        .trim() === ''
+    ) {
+      const closed = /^\/(?:[^/\\]|\\.)*\//s.exec(text.slice(at))
+      if (closed) {
+        at += closed[0].length
+        continue
+      }
+    }
+    const word = /^\s(and|or)(?=\s)/i.exec(text.slice(at))
+    if (!word) {
+      at++
+      continue
+    }
+    const found = word[1].toLowerCase() as 'and' | 'or'
+    if (joint && joint !== found)
+      throw new Unreadable({ code: 'and-with-or', from: at + 1, to: at + word[0].length })
+    joint = found
+    take(at)
+    at = start = at + word[0].length
+  }
+  take(text.length)
+  return { pieces, joint }
+}
+
+function readPart(piece: Piece, of: PhraseOf): ConditionPart {
+  const { text } = piece
+  if (/^missing$/i.test(text)) return { kind: 'missing' }
+  if (/^present$/i.test(text)) return { kind: 'present' }
+  const own = /^own\s+("(?:[^"\\]|\\.)*")\s*(.*)$/s.exec(text)
+  if (own) return ownPart(own[1], own[2], piece)
+  const exactly = /^exactly\s+(?=\S)/i.exec(text)
+  if (exactly && (of.field.type === 'text' || of.field.type === 'tags')) {
+    const part = readPart(after(piece, exactly[0].length), of)
+    return 'kind' in part && part.kind !== 'missing' && part.kind !== 'present' && part.kind !== 'own'
+      ? ({ ...part, exact: true } as ConditionPart)
+      : part
+  }
+  const list = /^(one of|any of|none of|all of)\s+/i.exec(text)
+  if (list) {
+    const values = readValues(after(piece, list[0].length), of)
+    const word = list[1].toLowerCase()
+    if (word === 'none of') return { kind: 'none-of', values }
+    return { kind: word === 'all of' && of.field.type === 'tags' ? 'all-of' : 'one-of', values }
+  }
+  switch (of.field.type) {
+    case 'text':
+      return textPart(piece, of)
+    case 'tags':
+      return tagsPart(piece, of)
+    case 'boolean':
+      return truthPart(piece, of)
+    default:
+      return amountPart(piece, of)
+  }
+}
+
+const after = ({ text, at }: Piece, length: number): Piece => {
+  const rest = text.slice(length)
+  return { text: rest.trim(), at: at + length + rest.length - rest.trimStart().length }
+}
+
+const refuse = ({ text, at }: Piece, { field }: PhraseOf): Unreadable =>
+  new Unreadable({ code: 'not-a-value', text, type: field.type, from: at, to: at + text.length })
+
+function ownPart(name: string, values: string, piece: Piece): ConditionPart {
+  try {
+    return { kind: 'own', name: JSON.parse(name) as string, values: values ? JSON.parse(values) : null }
+  } catch {
+    throw new Unreadable({ code: 'says-nothing', from: piece.at, to: piece.at + piece.text.length })
+  }
+}
+
+/** The text that stands alone in quotation marks; null where it does not. */
+function quoted(text: string): string | null {
+  const match = STRING.exec(text)
+  if (!match || match[0].length !== text.length) return null
+  try {
+    return JSON.parse(text) as string
+  } catch {
+    return null
+  }
+}
+
+const KEYWORDS = ['contains', 'starts', 'ends', 'pattern'] as const
+
+function textPart(piece: Piece, of: PhraseOf): ConditionPart {
+  const { text } = piece
+  const not = /^not\s+(?=\S)/i.exec(text)
+  if (not) {
+    const rest = after(piece, not[0].length).text
+    const whole = quoted(rest)
+    if (whole !== null) return { kind: 'differs', value: whole }
+    const inner = /^contains\s+(.*)$/s.exec(rest)
+    return { kind: 'excludes', text: (inner && quoted(inner[1])) ?? rest }
+  }
+  const pattern = /^\/(.+)\/$/s.exec(text)
+  if (pattern) return { kind: 'pattern', pattern: pattern[1] }
+  for (const word of KEYWORDS) {
+    const rest = text.startsWith(`${word} `) ? quoted(text.slice(word.length).trim()) : null
+    if (!rest) continue
+    return word === 'pattern' ? { kind: word, pattern: rest } : { kind: word, text: rest }
+  }
+  const whole = quoted(text)
+  if (whole !== null) return { kind: 'equals', value: whole }
+  if (STRING.test(text) && /^"(?:[^"\\]|\\.)*"\s*,/s.test(text))
+    return { kind: 'one-of', values: readValues(piece, of) }
+  const opened = (end: string): string => quoted(end.trim()) ?? end.trim()
+  if (text.length > 2 && text.endsWith('..')) return { kind: 'starts', text: opened(text.slice(0, -2)) }
+  if (text.length > 2 && text.startsWith('..')) return { kind: 'ends', text: opened(text.slice(2)) }
+  if (/^=\s*\S/.test(text)) return { kind: 'equals', value: text.slice(1).trim() }
+  return { kind: 'contains', text }
+}
+
+function tagsPart(piece: Piece, of: PhraseOf): ConditionPart {
+  const not = /^not\s+(?=\S)/i.exec(piece.text)
+  const values = readValues(not ? after(piece, not[0].length) : piece, of)
+  return { kind: not ? 'none-of' : 'one-of', values }
+}
+
+function truthPart(piece: Piece, of: PhraseOf): ConditionPart {
+  const not = /^(not\s+|!=\s*)(?=\S)/i.exec(piece.text)
+  const inner = not ? after(piece, not[0].length) : piece
+  const truth = truthOf(inner, of)
+  return { kind: 'equals', value: not ? !truth : truth }
+}
+
+function truthOf(piece: Piece, of: PhraseOf): boolean {
+  const word = piece.text.toLowerCase()
+  const { title, yes = 'yes', no = 'no' } = of
+  // The column's own words come first: one whose word for no is “on” means that.
+  if (word === no.toLowerCase()) return false
+  if (word === yes.toLowerCase()) return true
+  if (word === 'no' || word === 'false') return false
+  if (word === 'yes' || word === 'true' || word === title?.toLowerCase()) return true
+  throw refuse(piece, of)
+}
+
+const SIGNS = {
+  '>=': 'at-least',
+  '≥': 'at-least',
+  '<=': 'at-most',
+  '≤': 'at-most',
+  '>': 'above',
+  '<': 'below',
+} as const
+
+function amountPart(piece: Piece, of: PhraseOf): ConditionPart {
+  const { text } = piece
+  const sign = /^(>=|<=|≥|≤|>|<)\s*(?=\S)/.exec(text)
+  if (sign) {
+    const value = readAmount(after(piece, sign[0].length), of)
+    return { kind: SIGNS[sign[1] as keyof typeof SIGNS], value }
+  }
+  const not = /^(not\s+|!=\s*)(?=\S)/i.exec(text)
+  if (not) return { kind: 'differs', value: readAmount(after(piece, not[0].length), of) }
+  const calendar = calendarPart(text, of)
+  if (calendar) return calendar
+  const range = /^(.*?)\s*\.\.\s*(.*)$/s.exec(text)
+  if (range && (range[1] || range[2])) return rangePart(range[1], range[2], piece, of)
+  if (text.includes(',')) return { kind: 'one-of', values: readValues(piece, of) }
+  return { kind: 'equals', value: readAmount(text.startsWith('=') ? after(piece, 1) : piece, of) }
+}
+
+function rangePart(from: string, to: string, piece: Piece, of: PhraseOf): ConditionPart {
+  const ends = {
+    ...(from ? { from: readAmount({ text: from, at: piece.at }, of) } : {}),
+    ...(to ? { to: readAmount({ text: to, at: piece.at + piece.text.length - to.length }, of) } : {}),
+  }
+  const [low, high] = [ends.from, ends.to].map(
+    end => end !== undefined && spanOf(end, { field: of.field, clock: ANY_CLOCK }),
+  )
+  if (low && high && low.from > high.to) {
+    const { at, text } = piece
+    throw new Unreadable({ code: 'turned-round', text, from: at, to: at + text.length })
+  }
+  return { kind: 'range', ...ends }
+}
+
+const NEAR_DAYS = { today: 'this', yesterday: 'last', tomorrow: 'next' } as const
+
+function calendarPart(text: string, { field }: PhraseOf): ConditionPart | null {
+  if (field.type !== 'date' && field.type !== 'datetime') return null
+  const word = text.toLowerCase()
+  if (word in NEAR_DAYS)
+    return { kind: 'relative', which: NEAR_DAYS[word as keyof typeof NEAR_DAYS], unit: 'day' }
+  const match = /^(this|last|next)\s+(?:(\d{1,4})\s+)?(day|week|month|quarter|year)s?$/.exec(word)
+  if (!match || (match[1] === 'this' && match[2])) return null
+  const [, which, digits, unit] = match
+  const count = Number(digits)
+  if (digits && count < 1) return null
+  return {
+    kind: 'relative',
+    which: which as 'this' | 'last' | 'next',
+    unit: unit as CalendarUnit,
+    ...(digits ? { count } : {}),
+  }
+}
+
+/** A number as a number where that loses nothing, everything else as the text it is. */
+function readAmount(piece: Piece, of: PhraseOf): Amount {
+  const text = quoted(piece.text) ?? piece.text
+  if (!spanOf(text, { field: of.field, clock: ANY_CLOCK })) throw refuse({ ...piece, text }, of)
+  if (of.field.type !== 'integer' && of.field.type !== 'number') return text
+  const number = Number(text)
+  return of.field.wide && !Number.isSafeInteger(number) ? text : number
+}
+
+function readValues(piece: Piece, of: PhraseOf): (string | number | boolean)[] {
+  const values: (string | number | boolean)[] = []
+  for (let rest = piece; ;) {
+    const string = STRING.exec(rest.text)
+    const length = string ? string[0].length : (/^[^,]*/.exec(rest.text)?.[0].length ?? 0)
+    const one: Piece = { text: rest.text.slice(0, length).trim(), at: rest.at }
+    if (one.text === '') throw new Unreadable({ code: 'says-nothing', from: rest.at, to: rest.at + length })
+    values.push(readValue(one, of))
+    const behind = after(rest, length)
+    if (behind.text === '') return values
+    if (!behind.text.startsWith(',')) throw refuse(behind, of)
+    rest = after(behind, 1)
+  }
+}
+
+function readValue(piece: Piece, of: PhraseOf): string | number | boolean {
+  if (of.field.type === 'text' || of.field.type === 'tags') return quoted(piece.text) ?? piece.text
+  return of.field.type === 'boolean' ? truthOf(piece, of) : readAmount(piece, of)
+}
+
+/**
+ * The condition as the short phrase that reads back as the same. Only what has two ways to be written in JSON comes
+ * back as the one the phrase has: a date given as a number, `any` of a single part.
+ */
+export function printPhrase(condition: Condition, of: PhraseOf): string {
+  const alone = condition.parts.length === 1
+  return condition.parts
+    .map(part => printPart(part, of, alone))
+    .join(condition.match === 'any' ? ' or ' : ' and ')
+}
+
+function printPart(part: ConditionPart, of: PhraseOf, alone: boolean): string {
+  const { type } = of.field
+  const exactly = (type === 'text' || type === 'tags') && 'exact' in part && part.exact ? 'exactly ' : ''
+  const plain = bareText(part)
+  // The short way where it says just this, else the one that leaves nothing open.
+  if (plain !== null && (alone || !/\b(and|or)\b/i.test(plain)) && !/["“”/]/.test(plain)) {
+    const read = readPhrase(exactly + plain, of)
+    if (read.ok && same(read.condition, part)) return exactly + plain
+  }
+  return exactly + explicit(part, of)
+}
+
+function bareText(part: ConditionPart): string | null {
+  if (part.kind === 'contains') return part.text
+  if (part.kind === 'excludes') return `not ${part.text}`
+  if (part.kind === 'starts') return `${part.text}..`
+  return part.kind === 'ends' ? `..${part.text}` : null
+}
+
+const same = ({ parts }: Condition, part: ConditionPart): boolean =>
+  parts.length === 1 && key(parts[0]) === key(part)
+
+const key = (part: ConditionPart): string =>
+  JSON.stringify(
+    Object.entries(part)
+      .filter(([, value]) => value !== undefined && value !== false)
+      .sort(),
+  )
+
+function explicit(part: ConditionPart, of: PhraseOf): string {
+  const value = (given: string | number | boolean): string => printValue(given, of)
+  const list = (values: readonly (string | number | boolean)[]): string => values.map(value).join(', ')
+  switch (part.kind) {
+    case 'missing':
+    case 'present':
+      return part.kind
+    case 'contains':
+    case 'starts':
+    case 'ends':
+      return `${part.kind} ${quote(part.text)}`
+    case 'excludes':
+      return `not contains ${quote(part.text)}`
+    case 'pattern':
+      return printPattern(part.pattern)
+    case 'equals':
+      return value(part.value)
+    case 'differs':
+      return of.field.type === 'boolean' ? value(!part.value) : `not ${value(part.value)}`
+    case 'above':
+      return `> ${value(part.value)}`
+    case 'at-least':
+      return `>= ${value(part.value)}`
+    case 'below':
+      return `< ${value(part.value)}`
+    case 'at-most':
+      return `<= ${value(part.value)}`
+    case 'range':
+      return `${part.from === undefined ? '' : value(part.from)}..${part.to === undefined ? '' : value(part.to)}`
+    case 'relative':
+      return printRelative(part)
+    case 'one-of':
+      return `one of ${list(part.values)}`
+    case 'none-of':
+      return `none of ${list(part.values)}`
+    case 'all-of':
+      return `all of ${list(part.values)}`
+    case 'own':
+      return `own ${quote(part.name)}${part.values === null ? '' : ` ${escaped(JSON.stringify(part.values))}`}`
+  }
+}
+
+function printPattern(pattern: string): string {
+  // A slash, or an end that escapes the closing one, cannot stand between slashes.
+  const plain = !/["“”/]/.test(pattern) && !/\\$/.test(pattern)
+  return plain ? `/${pattern}/` : `pattern ${quote(pattern)}`
+}
+
+function printRelative({ which, unit, count }: Extract<ConditionPart, { kind: 'relative' }>): string {
+  if (unit === 'day' && count === undefined)
+    return Object.entries(NEAR_DAYS).find(([, meant]) => meant === which)![0]
+  return count === undefined ? `${which} ${unit}` : `${which} ${count} ${unit}${count === 1 ? '' : 's'}`
+}
+
+function printValue(value: string | number | boolean, { field, yes = 'yes', no = 'no' }: PhraseOf): string {
+  const { type } = field
+  if (type === 'text' || type === 'tags') return quote(String(value))
+  if (typeof value === 'boolean') return value ? yes : no
+  if (typeof value === 'string') return value
+  if (type === 'date') return isoDay(value)
+  if (type === 'time') return preciseClock(value)
+  if (type === 'datetime')
+    return `${isoDay(Math.floor(value / DAY_MS))}T${preciseClock(value)}${field.zoned ? 'Z' : ''}`
+  return String(value)
+}
+
+const preciseClock = (ms: number): string => {
+  const clock = isoClock(ms)
+  return clock.includes('.') ? clock : `${clock}.000`
+}
+
+/** Curly quotation marks are read as straight ones, so that within a text they are written as escapes. */
+const escaped = (json: string): string =>
+  json.replace(/[“”]/g, mark => `\\u${mark.charCodeAt(0).toString(16)}`)
+
+const quote = (text: string): string => escaped(JSON.stringify(text))

@@ -1,5 +1,7 @@
 import { andInto, andNotInto, countBits, fullBits, hasBit, listBits, type Bits } from '../table/bits.ts'
-import { valueAt } from '../table/column.ts'
+import { valueAt, type Value } from '../table/column.ts'
+import { tagsOf, type Show } from '../table/shown-text.ts'
+import { fold } from '../search/fold.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import { extent } from '../order/number-codes.ts'
 import type { Flow } from './flow.ts'
@@ -10,8 +12,19 @@ export const HISTOGRAM_BARS = 24
 /** Different values beyond which a number column is told by its histogram alone. */
 const MAX_LISTED = 1 << 16
 
-/** Values with counts of a column under the search and all other columns' conditions. `limit`: most values listed. */
-export function* facets(flow: Flow, request: FlowRequest, columnKey: string, limit: number): Work<Facets> {
+/** Which values are listed: at most so many, and only those whose shown text holds a text. */
+export interface FacetsAsked {
+  readonly limit: number
+  readonly holding?: string
+}
+
+/** Values with counts of a column under the search and all other columns' conditions; of tags, each tag. */
+export function* facets(
+  flow: Flow,
+  request: FlowRequest,
+  columnKey: string,
+  asked: FacetsAsked,
+): Work<Facets> {
   const place = flow.places.get(columnKey)
   if (place === undefined) throw new RangeError(`There is no column "${columnKey}".`)
   const column = flow.table.columns[place]
@@ -23,25 +36,76 @@ export function* facets(flow: Flow, request: FlowRequest, columnKey: string, lim
   if ((column.kind === 'number' || column.kind === 'wide') && codes.size > MAX_LISTED) {
     return { values: [], distinct: null, missing, ...scale }
   }
-  const counts = new Uint32Array(codes.size + 1)
-  const firstRow = new Uint32Array(codes.size + 1)
+  const { counts, firstRow } = yield* tally(codes.codes, codes.size, among)
+  const present: number[] = []
+  for (let code = 0; code < codes.size; code++) if (counts[code] > 0) present.push(code)
+  const all =
+    flow.table.fields[place].type === 'tags'
+      ? yield* tagCounts(present, code => valueAt(column, firstRow[code]) as string, counts)
+      : yield* valueCounts(present, code => valueAt(column, firstRow[code]), counts, flow.shows[place], asked)
+  return { ...all, values: all.values.filter(holds(asked)).slice(0, asked.limit), missing, ...scale }
+}
+
+function* tally(
+  codes: Uint32Array,
+  size: number,
+  among: Bits,
+): Work<{ counts: Uint32Array; firstRow: Uint32Array }> {
+  const counts = new Uint32Array(size + 1)
+  const firstRow = new Uint32Array(size + 1)
   const rows = listBits(among, countBits(among))
   for (let from = 0; from < rows.length; from += SLICE) {
     const to = Math.min(rows.length, from + SLICE)
     for (let i = from; i < to; i++) {
-      const code = codes.codes[rows[i]]
+      const code = codes[rows[i]]
       if (counts[code]++ === 0) firstRow[code] = rows[i]
     }
     yield
   }
-  const present: number[] = []
-  for (let code = 0; code < codes.size; code++) if (counts[code] > 0) present.push(code)
+  return { counts, firstRow }
+}
+
+const holds =
+  ({ holding }: FacetsAsked) =>
+  ({ shown }: ValueCount): boolean =>
+    !holding || fold(shown).includes(fold(holding))
+
+type Listed = Pick<Facets, 'values' | 'distinct'>
+
+/** The most frequent values first; written only as far as they may be listed. */
+function* valueCounts(
+  present: number[],
+  valueOf: (code: number) => Value,
+  counts: Uint32Array,
+  show: Show,
+  asked: FacetsAsked,
+): Work<Listed> {
   present.sort((a, b) => counts[b] - counts[a] || a - b)
-  const values: ValueCount[] = present.slice(0, limit).map(code => {
-    const value = valueAt(column, firstRow[code])
-    return { value, shown: flow.shows[place](value), count: counts[code] }
-  })
-  return { values, distinct: present.length, missing, ...scale }
+  const values: ValueCount[] = []
+  const isHeld = holds(asked)
+  for (const [nth, code] of present.entries()) {
+    if (values.length >= asked.limit) break
+    const value = valueOf(code)
+    const entry = { value, shown: show(value), count: counts[code] }
+    if (isHeld(entry)) values.push(entry)
+    if (nth % VALUES_A_SLICE === VALUES_A_SLICE - 1) yield
+  }
+  return { values, distinct: present.length }
+}
+
+/** Writing and folding a value takes up to some microseconds. */
+const VALUES_A_SLICE = 1 << 10
+
+/** How many rows have each tag; the most frequent first. */
+function* tagCounts(present: number[], valueOf: (code: number) => string, counts: Uint32Array): Work<Listed> {
+  const byTag = new Map<string, number>()
+  for (const [nth, code] of present.entries()) {
+    for (const tag of new Set(tagsOf(valueOf(code)))) byTag.set(tag, (byTag.get(tag) ?? 0) + counts[code])
+    if (nth % VALUES_A_SLICE === VALUES_A_SLICE - 1) yield
+  }
+  const values = [...byTag].map(([tag, count]): ValueCount => ({ value: tag, shown: tag, count }))
+  values.sort((a, b) => b.count - a.count || (a.shown < b.shown ? -1 : 1))
+  return { values, distinct: values.length }
 }
 
 function intersect(a: Bits, b: Bits): Bits {
@@ -54,15 +118,33 @@ function* histogram(
   flow: Flow,
   place: number,
   among: Bits,
-): Work<{ low: number | null; high: number | null; histogram: readonly number[] }> {
+): Work<Pick<Facets, 'low' | 'high' | 'least' | 'most' | 'histogram'>> {
   const column = flow.table.columns[place]
-  if (column.kind !== 'number') return { low: null, high: null, histogram: [] }
+  const none = { low: null, high: null, least: null, most: null, histogram: [] }
+  if (column.kind !== 'number') return none
   const { low, high } = yield* extent(column)
-  if (low > high) return { low: null, high: null, histogram: [] }
+  if (low > high) return none
   const present = among.slice()
   if (column.missing) andNotInto(present, column.missing)
   const bars = yield* numberHistogram(column.values, present, low, high, HISTOGRAM_BARS)
-  return { low, high, histogram: bars }
+  return { low, high, ...(yield* extentAmong(column.values, present)), histogram: bars }
+}
+
+function* extentAmong(
+  values: Float64Array | Int32Array,
+  among: Bits,
+): Work<{ least: number | null; most: number | null }> {
+  let least = Infinity
+  let most = -Infinity
+  for (let row = 0; row < values.length; row++) {
+    if (hasBit(among, row)) {
+      const value = values[row]
+      if (value < least) least = value
+      if (value > most) most = value
+    }
+    if (row % SLICE === SLICE - 1) yield
+  }
+  return least > most ? { least: null, most: null } : { least, most }
 }
 
 /** How many of the rows' values lie in each of equal steps from the least to the greatest. */

@@ -17,16 +17,23 @@ import { shower, type Show } from '../table/shown-text.ts'
 import { buildShownIndex, followIndex, shownAlphabet, type ShownIndex } from '../search/shown-index.ts'
 import { RowSearch } from '../search/search-rows.ts'
 import type { Condition } from '../condition/condition.ts'
-import { matchRows } from '../condition/match-rows.ts'
+import type { Clock } from '../condition/clock.ts'
 import { ColumnCodes } from '../order/column-codes.ts'
 import { mergeRows, rowComparer } from '../order/merge-rows.ts'
 import { orderRows, type OrderBy } from '../order/order-rows.ts'
-import { textComparer } from '../order/text-codes.ts'
 import type { TableEdit } from '../edit/editable-table.ts'
 import { pickRows } from '../edit/gather-rows.ts'
 import { groupRows, type Grouping } from '../group/group-rows.ts'
 import { headLines } from '../layout/group-lines.ts'
 import { SLICE, type Work } from '../work/work.ts'
+import {
+  askedColumn,
+  ConditionResults,
+  NO_TOOLS,
+  type ConditionResult,
+  type ConditionTools,
+} from './condition-results.ts'
+import { timedWork } from './timed-work.ts'
 import type { FlowReport, FlowRequest, Formats, OpenGroups, StageName, StageReport } from './request.ts'
 import type { FlowView } from './view.ts'
 
@@ -53,7 +60,9 @@ export class Flow {
   readonly places: ReadonlyMap<string, number>
   /** Rows of the table that are no longer there. */
   private absent: Bits | null = null
-  readonly codes: ColumnCodes
+  codes: ColumnCodes
+  /** What conditions need besides their columns. */
+  private readonly tools: ConditionTools
   private shownBy: readonly Show[]
   private formats: Formats = {}
   /** How often formats changed; what was searched as shown text before does not hold after. */
@@ -61,22 +70,22 @@ export class Flow {
   private readonly indexes = new Map<number, ShownIndex>()
   private search: RowSearch
   private found: Kept<Bits | null> | null = null
-  private readonly met = new Map<string, Kept<Bits>>()
+  private readonly met = new ConditionResults()
   private passing: Kept<Passing> | null = null
   private sorted: (Kept<Uint32Array> & { readonly keys: readonly OrderBy[] }) | null = null
-  private readonly collator: Intl.Collator
+  private locale: string | undefined
   private ordered: Kept<Uint32Array | null> | null = null
   private grouping: Kept<Grouping> | null = null
   private lines: Kept<FlowView> | null = null
   private settled: { readonly source: Uint32Array; readonly rows: Uint32Array } | null = null
 
   /** `absent`: rows of the table that are not there. */
-  constructor(table: Table, locale?: string, absent: Bits | null = null) {
+  constructor(table: Table, absent: Bits | null = null, tools: ConditionTools = NO_TOOLS) {
     this.table = table
     this.absent = absent
+    this.tools = tools
     this.places = new Map(table.fields.map((field, place) => [field.key, place]))
-    this.collator = new Intl.Collator(locale)
-    this.codes = new ColumnCodes(table, this.collator)
+    this.codes = this.newCodes()
     this.shownBy = table.fields.map(field => shower(field))
     this.search = this.newSearch()
   }
@@ -106,7 +115,7 @@ export class Flow {
     )
     for (const place of rewritten) {
       this.indexes.delete(place)
-      this.met.delete(table.fields[place].key)
+      this.met.forget(table.fields[place].key)
     }
     if (rewritten.length > 0) this.found = null
     this.table = table
@@ -131,11 +140,10 @@ export class Flow {
       yield
     }
     this.search = this.newSearch()
-    for (const [key, kept] of this.met) {
+    for (const [key, kept] of this.met.entries()) {
       const rows = changed([this.places.get(key)!])
-      const condition = JSON.parse(kept.signature) as Condition
-      const part = yield* this.probe(rows, flow => flow.meet(key, condition))
-      this.met.set(key, { ...kept, value: patched(kept.value, part, rows, table.rows) })
+      const part = yield* this.probe(rows, flow => flow.meet(key, kept.condition, kept.clock))
+      this.met.set(key, { ...kept, rows: patched(kept.rows, part, rows, table.rows) })
     }
     if (this.found?.value) {
       const [search, columns] = JSON.parse(this.found.signature) as [string, number[]]
@@ -145,7 +153,7 @@ export class Flow {
     }
     if (this.sorted) {
       const { keys, value, signature } = this.sorted
-      const compare = rowComparer(table, keys, textComparer(this.collator))
+      const compare = rowComparer(table, keys, natural => this.codes.collation(natural), this.shownBy)
       const rows = changed(keys.map(key => key.column))
       const merged = rows.length > 0 ? yield* mergeRows(value, rows, table.rows, compare) : value
       this.sorted = { keys, signature, value: merged }
@@ -154,7 +162,9 @@ export class Flow {
 
   /** A flow over the same rows with other columns; what is known of columns that stay is known there too. */
   withColumns(table: Table): Flow {
-    const next = new Flow(table, undefined, this.absent)
+    const next = new Flow(table, this.absent, this.tools)
+    next.locale = this.locale
+    next.codes = next.newCodes()
     next.formats = this.formats
     next.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))
     next.formatsBound = this.formatsBound
@@ -162,7 +172,7 @@ export class Flow {
     const same = (place: number): boolean => this.table.columns[place] === table.columns[place]
     for (const [place, index] of this.indexes) if (same(place)) next.indexes.set(place, index)
     next.search = next.newSearch()
-    for (const [key, kept] of this.met) if (same(this.places.get(key)!)) next.met.set(key, kept)
+    for (const [key, kept] of this.met.entries()) if (same(this.places.get(key)!)) next.met.set(key, kept)
     const [, searched = []] = JSON.parse(this.found?.signature ?? '[]') as [string?, number[]?]
     if (searched.every(same)) next.found = this.found
     return next
@@ -171,24 +181,40 @@ export class Flow {
   /** Asks the same of some rows alone. */
   private *probe(rows: Uint32Array, ask: (flow: Flow) => Work<Stage<Bits | null>>): Work<Bits | null> {
     if (rows.length === 0) return null
-    const flow = new Flow(pickRows(this.table, rows))
-    flow.bind(this.formats)
-    return (yield* ask(flow)).value
+    return (yield* ask(this.flowOf(rows))).value
+  }
+
+  /** The same flow over some of its rows alone. */
+  flowOf(rows: Uint32Array): Flow {
+    const flow = new Flow(pickRows(this.table, rows), null, this.tools)
+    flow.bind(this.formats, this.locale)
+    return flow
   }
 
   private *searchIn(search: string, columns: readonly number[]): Work<Stage<Bits | null>> {
     return { value: yield* this.search.find(search, columns), fresh: true, signature: '' }
   }
 
-  /** Sets how columns write their values. What was searched as shown text is forgotten where that changed. */
-  bind(formats: Formats): void {
+  /** Sets how columns write their values, and the language in which texts are ordered. */
+  bind(formats: Formats, locale?: string): void {
+    if (locale !== this.locale) {
+      this.locale = locale
+      this.codes = this.newCodes()
+      this.sorted = this.ordered = this.grouping = this.lines = null
+    }
     if (JSON.stringify(formats) === JSON.stringify(this.formats)) return
     this.formats = formats
     this.shownBy = this.table.fields.map(field => shower(field, formats[field.key]))
     for (const [place, field] of this.table.fields.entries())
       if (field.type !== 'text') this.indexes.delete(place)
     this.search = this.newSearch()
+    this.codes.forgetShown()
+    if (this.sorted?.keys.some(key => key.shown || key.natural)) this.sorted = this.ordered = null
     this.formatsBound++
+  }
+
+  private newCodes(): ColumnCodes {
+    return new ColumnCodes(this.table, this.locale, place => this.shownBy[place])
   }
 
   /** Computes what the request asks for. `allocate` says in which memory the view's arrays shall lie. */
@@ -226,7 +252,8 @@ export class Flow {
         passing: passing.count,
         total,
         groups: grouping ? grouping.starts.length - 1 : 0,
-        heldBack: yield* this.countHeldBack(request, passing.count),
+        ...(yield* this.countHeldBack(request, passing.count)),
+        ...this.conditionsTold(request),
       },
     }
   }
@@ -237,11 +264,38 @@ export class Flow {
     const conditions = this.conditionsOf(request).filter(([key]) => key !== column)
     let bits = found ? found.slice() : null
     for (const [key, condition] of conditions) {
-      const met = (yield* this.meet(key, condition)).value
+      const met = (yield* this.meet(key, condition, request.clock)).value
       if (bits) andInto(bits, met)
       else bits = met.slice()
     }
     return bits
+  }
+
+  /** The rows that are there and meet every condition, whatever is searched; null: all rows. */
+  *passingWithoutSearch(request: FlowRequest): Work<Bits | null> {
+    let bits = this.presentOf(null)
+    for (const [key, condition] of this.conditionsOf(request)) {
+      const met = (yield* this.meet(key, condition, request.clock)).value
+      if (!bits) bits = met.slice()
+      else andInto(bits, met)
+    }
+    return bits
+  }
+
+  /** The rows in which a word of a search stands, also those that are no longer there. */
+  *rowsWithWord(word: string, request: FlowRequest): Work<Bits> {
+    const columns = request.searchColumns.flatMap(key => this.places.get(key) ?? [])
+    return yield* this.search.hits(word, columns)
+  }
+
+  /** The rows that meet one condition, whatever else is asked; the last result is kept where it is the same. */
+  *meetAlone(column: string, condition: Condition, clock: Clock = presentClock()): Work<ConditionResult> {
+    return (yield* this.result(column, condition, clock)).result
+  }
+
+  /** The rows that are there; null: all rows. */
+  present(): Bits | null {
+    return this.presentOf(null)
   }
 
   /** Builds the search indexes of the named columns ahead of the first search. */
@@ -294,41 +348,66 @@ export class Flow {
     return present
   }
 
-  private *meet(key: string, condition: Condition): Work<Stage<Bits>> {
-    const signature = JSON.stringify(condition)
-    const known = this.met.get(key)
-    if (known?.signature === signature) return { value: known.value, fresh: false, signature }
+  private *meet(key: string, condition: Condition, clock: Clock = presentClock()): Work<Stage<Bits>> {
+    const { result, fresh } = yield* this.result(key, condition, clock)
+    return { value: result.rows, fresh, signature: result.signature }
+  }
+
+  private result(
+    key: string,
+    condition: Condition,
+    clock: Clock,
+  ): Work<{ readonly result: ConditionResult; readonly fresh: boolean }> {
     const place = this.places.get(key)!
-    const value = yield* matchRows(condition, {
-      field: this.table.fields[place],
-      column: this.table.columns[place],
-      rows: this.table.rows,
-      index: () => this.indexOf(place),
-    })
-    this.met.set(key, { signature, value })
-    return { value, fresh: true, signature }
+    const { fields, columns, rows } = this.table
+    const index = (): Work<ShownIndex> => this.indexOf(place)
+    return this.met.meet(
+      condition,
+      clock,
+      askedColumn(fields[place], columns[place], rows, index, this.tools),
+    )
+  }
+
+  /** Of each condition of the request: what asking took, and what could not be asked. */
+  private conditionsTold(request: FlowRequest): Pick<FlowReport, 'conditionMs' | 'conditionProblems'> {
+    const conditionMs: Record<string, number> = {}
+    const conditionProblems: Record<string, ConditionResult['problems']> = {}
+    for (const [key] of this.conditionsOf(request)) {
+      const result = this.met.get(key)
+      if (!result) continue
+      conditionMs[key] = result.ms
+      if (result.problems.length > 0) conditionProblems[key] = result.problems
+    }
+    return { conditionMs, conditionProblems }
   }
 
   private *meetConditions(request: FlowRequest, found: Bits | null): Work<Stage<Passing>> {
+    const results: Stage<Bits>[] = []
     const conditions = this.conditionsOf(request)
-    const signature = JSON.stringify([this.found!.signature, conditions])
+    for (const [key, condition] of conditions) results.push(yield* this.meet(key, condition, request.clock))
+    const signature = JSON.stringify([
+      this.found!.signature,
+      conditions.map(([key], i) => [key, results[i].signature]),
+    ])
     if (this.passing?.signature === signature) return { value: this.passing.value, fresh: false, signature }
     let bits = found
-    for (const [key, condition] of conditions) {
-      const met = (yield* this.meet(key, condition)).value
+    for (const { value: met } of results) {
       if (bits === found) bits = bits ? bits.slice() : fullBits(this.table.rows)
       andInto(bits!, met)
     }
-    for (const key of this.met.keys()) if (!(key in request.conditions)) this.met.delete(key)
+    this.met.keepOnly(request.conditions)
     const value = { bits, count: bits ? countBits(bits) : this.total }
     this.passing = { signature, value }
     return { value, fresh: true, signature }
   }
 
   private *order(request: FlowRequest, passing: Passing): Work<Stage<Uint32Array | null>> {
-    const keys = request.order.flatMap(key => {
+    const keys = request.order.flatMap((key): OrderBy[] => {
       const column = this.places.get(key.column)
-      return column === undefined ? [] : [{ column, descending: key.direction === 'descending' }]
+      if (column === undefined) return []
+      const descending = key.direction === 'descending'
+      const shown = key.by === 'shown'
+      return [{ column, descending, shown, natural: key.natural, missingFirst: key.missing === 'first' }]
     })
     const sortSignature = JSON.stringify(keys)
     const signature = sortSignature + this.passing!.signature
@@ -422,13 +501,18 @@ export class Flow {
     }
   }
 
-  private *countHeldBack(request: FlowRequest, passing: number): Work<Record<string, number>> {
+  private *countHeldBack(
+    request: FlowRequest,
+    passing: number,
+  ): Work<Pick<FlowReport, 'heldBack' | 'searchHeldBack'>> {
     const held: Record<string, number> = {}
     for (const [key] of this.conditionsOf(request)) {
       const others = yield* this.passingWithout(request, key)
       held[key] = (others ? countBits(others) : this.total) - passing
     }
-    return held
+    if (request.search.trim() === '') return { heldBack: held, searchHeldBack: 0 }
+    const others = yield* this.passingWithoutSearch(request)
+    return { heldBack: held, searchHeldBack: (others ? countBits(others) : this.total) - passing }
   }
 }
 
@@ -439,6 +523,7 @@ interface Stage<T> {
 }
 
 const NO_ROWS = new Uint32Array(0)
+const presentClock = (): Clock => ({ now: Date.now() })
 
 /** Rows that changed in any of the columns, and those that are new, ascending. */
 function changedRows(
@@ -471,18 +556,10 @@ function stageTimer(stages: StageReport[]) {
     work: Work<Stage<T>>,
     countOut: (value: T) => number,
   ): Work<T> {
-    let ms = 0
-    for (;;) {
-      const started = performance.now()
-      const step = work.next()
-      ms += performance.now() - started
-      if (step.done) {
-        const { value, fresh } = step.value
-        stages.push({ stage, rowsIn, rowsOut: countOut(value), ms: fresh ? ms : 0, fresh })
-        return value
-      }
-      yield
-    }
+    const { value: done, ms } = yield* timedWork(work)
+    const { value, fresh } = done
+    stages.push({ stage, rowsIn, rowsOut: countOut(value), ms: fresh ? ms : 0, fresh })
+    return value
   }
 }
 

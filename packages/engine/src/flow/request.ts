@@ -1,6 +1,8 @@
 import * as z from 'zod'
 import '../zod.ts'
+import type { Clock } from '../condition/clock.ts'
 import { conditionSchema, type Condition } from '../condition/condition.ts'
+import type { PartProblem } from '../condition/kinds/kind.ts'
 import type { Format } from '../table/shown-text.ts'
 import type { Value } from '../table/column.ts'
 
@@ -16,9 +18,19 @@ export type OpenGroups = z.infer<typeof openGroupsSchema>
 
 export const conditionsSchema = z.record(z.string(), conditionSchema)
 
+/** A key of an order as the flow is asked for it: with what the definition says of its column. */
+export interface FlowOrderKey extends OrderKey {
+  /** `shown`: by what the column shows; default: by its values. */
+  readonly by?: 'value' | 'shown'
+  /** Whether digits within texts count as the numbers they say. */
+  readonly natural?: boolean
+  /** Where rows without a value come, in both directions; default: last. */
+  readonly missing?: 'first' | 'last'
+}
+
 /** What the flow is asked for: the part of an arrangement that decides which rows are where. */
 export interface FlowRequest {
-  readonly order: readonly OrderKey[]
+  readonly order: readonly FlowOrderKey[]
   /** By column. */
   readonly conditions: Readonly<Record<string, Condition>>
   readonly search: string
@@ -27,6 +39,8 @@ export interface FlowRequest {
   /** The column by which rows are grouped. */
   readonly group: string | null
   readonly open: OpenGroups
+  /** What “today” is reckoned by; default: the present, in UTC. */
+  readonly clock?: Clock
 }
 
 /** How each column writes its values; columns that are not named use what follows from their field. */
@@ -52,6 +66,12 @@ export interface FlowReport {
   readonly groups: number
   /** By column: the rows that its condition alone keeps from passing. */
   readonly heldBack: Readonly<Record<string, number>>
+  /** The rows that the search alone keeps from passing. */
+  readonly searchHeldBack: number
+  /** By column: milliseconds that its condition took when it was last asked. */
+  readonly conditionMs: Readonly<Record<string, number>>
+  /** By column: why parts of its condition could not be asked; such parts are met by no row. */
+  readonly conditionProblems: Readonly<Record<string, readonly PartProblem[]>>
 }
 
 export interface ValueCount {
@@ -87,4 +107,7 @@ export interface Facets {
   readonly low: number | null
   readonly high: number | null
   readonly histogram: readonly number[]
+  /** The smallest and largest value among the rows that are counted. */
+  readonly least: number | null
+  readonly most: number | null
 }

@@ -1,7 +1,9 @@
 import { hasBit } from '../table/bits.ts'
 import type { BooleanColumn, Column, NumberColumn, Table, WideColumn } from '../table/column.ts'
 import { SLICE, type Work } from '../work/work.ts'
+import type { Show } from '../table/shown-text.ts'
 import type { Codes } from './counting.ts'
+import { shownCodes } from './shown-codes.ts'
 import {
   scaledCodes,
   sortByWideKeys,
@@ -24,10 +26,20 @@ export class ColumnCodes {
   private readonly unscaled = new Set<number>()
   private table: Table
   private readonly collator: Intl.Collator
+  private readonly natural: Intl.Collator
+  private readonly showOf: (columnIndex: number) => Show
 
-  constructor(table: Table, collator: Intl.Collator) {
+  /** `showOf`: how a column's values are written, for orders by what is shown. */
+  constructor(table: Table, locale: string | undefined, showOf: (columnIndex: number) => Show) {
     this.table = table
-    this.collator = collator
+    this.collator = new Intl.Collator(locale)
+    this.natural = new Intl.Collator(locale, { numeric: true })
+    this.showOf = showOf
+  }
+
+  /** The collator by which a column's texts are ordered. */
+  collation(natural: boolean): Intl.Collator {
+    return natural ? this.natural : this.collator
   }
 
   /** Whole-number codes of a number column with few decimals, else null (found out once). */
@@ -51,6 +63,23 @@ export class ColumnCodes {
     const made = yield* codesOf(this.table.columns[columnIndex], this.table.rows, this.collator)
     this.keep(`any:${columnIndex}`, made)
     return made
+  }
+
+  /** Codes by what the column shows; `natural`: digits within texts count as numbers. */
+  *shown(columnIndex: number, natural: boolean): Work<Codes> {
+    const name = `${natural ? 'natural' : 'shown'}:${columnIndex}`
+    const known = this.recall(name)
+    if (known) return known
+    const column = this.table.columns[columnIndex]
+    const byValue = yield* this.of(columnIndex)
+    const made = yield* shownCodes(column, byValue, this.showOf(columnIndex), this.collation(natural))
+    this.keep(name, made)
+    return made
+  }
+
+  /** Forgets orders by what is shown: it is written otherwise now. */
+  forgetShown(): void {
+    for (const name of [...this.kept.keys()]) if (/^(shown|natural):/.test(name)) this.kept.delete(name)
   }
 
   /**

@@ -2,17 +2,17 @@ import { hasBit, emptyBits, setBit } from '../table/bits.ts'
 import { isMissing, valueAt, type Column, type Table } from '../table/column.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { OrderBy } from './order-rows.ts'
-import type { CompareText } from './text-codes.ts'
+import { shownAt, type Show } from '../table/shown-text.ts'
+import { textComparer, type CompareText } from './text-codes.ts'
 
 /** Compares two rows as `orderRows` puts them; rows that tie on all keys by their number. */
 export function rowComparer(
   table: Table,
   keys: readonly OrderBy[],
-  compareText: CompareText,
+  collation: (natural: boolean) => Intl.Collator,
+  shows: readonly Show[],
 ): (a: number, b: number) => number {
-  const compares = keys.map(({ column, descending }) =>
-    byColumn(table.columns[column], descending, compareText),
-  )
+  const compares = keys.map(key => byColumn(table.columns[key.column], key, collation, shows[key.column]))
   return (a, b) => {
     for (const compare of compares) {
       const compared = compare(a, b)
@@ -24,13 +24,18 @@ export function rowComparer(
 
 function byColumn(
   column: Column,
-  descending: boolean,
-  compareText: CompareText,
+  { descending, missingFirst, shown, natural }: OrderBy,
+  collation: (natural: boolean) => Intl.Collator,
+  show: Show,
 ): (a: number, b: number) => number {
-  const present = presentComparer(column, compareText)
+  const compareText = textComparer(collation(natural ?? false))
+  const present =
+    shown || natural
+      ? (a: number, b: number) => compareText(shownAt(column, a, show), shownAt(column, b, show))
+      : presentComparer(column, compareText)
   return (a, b) => {
     const [missesA, missesB] = [isMissing(column, a), isMissing(column, b)]
-    if (missesA || missesB) return Number(missesA) - Number(missesB)
+    if (missesA || missesB) return (Number(missesA) - Number(missesB)) * (missingFirst ? -1 : 1)
     return descending ? -present(a, b) : present(a, b)
   }
 }

@@ -34,7 +34,6 @@ export class RowSearch {
   *find(search: string, columns: readonly number[]): Work<Bits | null> {
     const words = searchWords(search)
     if (words.length === 0) return null
-    this.keepFor(columns)
     let found: Bits | null = null
     for (const word of words) {
       const hits = yield* this.hits(word, columns)
@@ -44,14 +43,9 @@ export class RowSearch {
     return found
   }
 
-  /** What was kept holds only for the columns it was searched in. */
-  private keepFor(columns: readonly number[]): void {
-    const signature = columns.join()
-    if (signature !== this.columns) this.kept.clear()
-    this.columns = signature
-  }
-
-  private *hits(word: string, columns: readonly number[]): Work<Bits> {
+  /** The rows in which one folded word stands in some of the columns. Must not be written to. */
+  *hits(word: string, columns: readonly number[]): Work<Bits> {
+    this.keepFor(columns)
     const known = this.kept.get(word)
     if (known) return known
     const wider = this.widerHits(word)
@@ -62,6 +56,13 @@ export class RowSearch {
     this.kept.set(word, hits)
     if (this.kept.size > KEPT) this.kept.delete(this.kept.keys().next().value!)
     return hits
+  }
+
+  /** What was kept holds only for the columns it was searched in. */
+  private keepFor(columns: readonly number[]): void {
+    const signature = columns.join()
+    if (signature !== this.columns) this.kept.clear()
+    this.columns = signature
   }
 
   /** The rows of a kept word that stands within `word`, where they are few. */

@@ -115,6 +115,9 @@ export function* followIndex(
   return { kind: 'joined', parts }
 }
 
+/** A pattern takes some microseconds over a text. */
+const TEXTS_A_SLICE = 1 << 12
+
 /** Sets the bits of the rows whose folded shown text passes `test`, which runs once per distinct text. */
 export function* findDistinct(index: DistinctIndex, test: (text: string) => boolean, into: Bits): Work<void> {
   const hits = new Uint8Array(index.texts.length + 1)
@@ -124,6 +127,7 @@ export function* findDistinct(index: DistinctIndex, test: (text: string) => bool
       hits[i] = 1
       any = true
     }
+    if (i % TEXTS_A_SLICE === TEXTS_A_SLICE - 1) yield
   }
   if (!any) return
   yield
@@ -179,9 +183,13 @@ function spreadSlice(
   }
 }
 
+/** In a search line feeds count as spaces, as they do in joined text. */
+const holdsWord = (word: string): ((text: string) => boolean) =>
+  word.includes(' ') ? text => text.replaceAll('\n', ' ').includes(word) : text => text.includes(word)
+
 /** The rows whose shown text holds `word`. `among`, where given, is a set that all hits are known to lie in. */
 export function* findWord(index: ShownIndex, word: string, into: Bits, among: Bits | null): Work<void> {
-  if (index.kind === 'distinct') yield* findDistinct(index, text => text.includes(word), into)
+  if (index.kind === 'distinct') yield* findDistinct(index, holdsWord(word), into)
   else if (among) yield* findAmong(index.parts, word, among, into)
   else yield* findInJoined(index.parts, word, into)
 }

@@ -114,9 +114,14 @@ export function computedSource(options: ComputedOptions): RowSource {
           fresh: false,
         }
       })
-      return { version, lines, report: { stages, passing: rows, total: rows, groups: 0, heldBack: {} } }
+      const nothing = { heldBack: {}, searchHeldBack: 0, conditionMs: {}, conditionProblems: {} }
+      return { version, lines, report: { stages, passing: rows, total: rows, groups: 0, ...nothing } }
     },
     facets: () => Promise.reject(new RangeError('Computed rows cannot count values.')),
+    explain: () => Promise.resolve({ conditions: {}, words: [] }),
+    trace: (_request, row) =>
+      Promise.resolve({ row, search: null, conditions: [], passes: true, order: [], group: null, line: row }),
+    findMatch: () => Promise.resolve(null),
     profile: () => Promise.reject(new RangeError('Computed rows cannot count values.')),
     findRows(keyFields, keys) {
       const found = keys.map(key => {

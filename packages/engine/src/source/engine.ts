@@ -4,12 +4,18 @@ import { shownAt, tagsOf } from '../table/shown-text.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import { ComputedColumns } from '../edit/computed-columns.ts'
 import { EditableTable } from '../edit/editable-table.ts'
+import type { OwnConditions } from '../condition/kinds/own.ts'
+import type { PatternCompiler } from '../condition/kinds/kind.ts'
 import type { ParsedColumns } from '../expression/expressions.ts'
+import { packagedTools, type ExpressionTools } from '../expression/load-packaged.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import { checkKey, proposeKeys, type KeyCheck } from '../key/propose-keys.ts'
 import { Flow } from '../flow/flow.ts'
-import { facets } from '../flow/facets.ts'
+import { explain, type Explanation } from '../flow/explain.ts'
+import { facets, type FacetsAsked } from '../flow/facets.ts'
+import { findMatch, type CellPlace } from '../flow/find-match.ts'
 import { profile } from '../flow/profile.ts'
+import { trace, type Trace } from '../flow/trace.ts'
 import type { Facets, FlowReport, FlowRequest, Formats, Profile } from '../flow/request.ts'
 import { lineCountOf, ViewReader, type FlowView } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
@@ -21,6 +27,11 @@ import type { CellBlock } from './tile-reader.ts'
 
 const SAMPLE_ROWS = 60
 
+/** What a host adds to the engine: functions, which a definition only names. */
+export interface EngineParts {
+  readonly conditions?: OwnConditions
+}
+
 /** One table and its flow, wherever it runs: what the page's source and the worker both answer from. */
 export class Engine {
   flow: Flow
@@ -28,13 +39,24 @@ export class Engine {
   private readonly computed: ComputedColumns
   private joined: Table
   private formats: Formats = {}
+  private locale: string | undefined
   private reader: ViewReader
   private readonly allocate: Allocate
   private readonly loaded: Loaded
+  private readonly packaged: Pick<ExpressionTools, 'pattern'>
+  private readonly tools: { pattern: PatternCompiler | null; readonly own: OwnConditions }
 
-  constructor(loaded: Loaded, allocate: Allocate = privateMemory) {
+  /** `parts`: what the host adds to the engine. `packaged`: where the reader of patterns is got. */
+  constructor(
+    loaded: Loaded,
+    allocate: Allocate = privateMemory,
+    parts: EngineParts = {},
+    packaged: Pick<ExpressionTools, 'pattern'> = packagedTools,
+  ) {
     this.loaded = loaded
     this.allocate = allocate
+    this.packaged = packaged
+    this.tools = { pattern: null, own: parts.conditions ?? {} }
     this.edits = new EditableTable(loaded.table, allocate)
     this.computed = new ComputedColumns(allocate)
     this.joined = loaded.table
@@ -75,16 +97,31 @@ export class Engine {
     }
   }
 
-  /** Sets formats and computed columns. Must not run while a request is being answered. */
-  *bind(formats: Formats, parsed: ParsedColumns): Work<Bound> {
+  /** Loads what the conditions of a request need; what cannot be had, its report tells. */
+  async prepare({ conditions }: Pick<FlowRequest, 'conditions'>): Promise<void> {
+    const parts = Object.values(conditions).flatMap(({ parts }) => parts)
+    if (this.tools.pattern || !parts.some(({ kind }) => kind === 'pattern')) return
+    try {
+      this.tools.pattern = (await this.packaged.pattern()).compilePattern
+    } catch {
+      // The condition tells of it; the rest of the grid works.
+    }
+  }
+
+  /**
+   * Sets formats, computed columns, and the language in which texts are ordered. Must not run while a request is being
+   * answered.
+   */
+  *bind(formats: Formats, parsed: ParsedColumns, locale?: string): Work<Bound> {
     this.formats = formats
+    this.locale = locale
     const { columns } = this.table
     yield* this.computed.make(parsed, this.edits.table, true)
     this.joined = this.computed.behind(this.edits.table)
     const same =
       this.joined.columns.length === columns.length && this.joined.columns.every((c, i) => c === columns[i])
     if (!same) this.flow = this.flow.withColumns(this.joined)
-    this.flow.bind(formats)
+    this.flow.bind(formats, locale)
     return { fields: this.described, problems: this.computed.problems }
   }
 
@@ -99,8 +136,25 @@ export class Engine {
     return this.reader
   }
 
-  facets(request: FlowRequest, column: string, limit: number): Work<Facets> {
-    return facets(this.flow, request, column, limit)
+  facets(request: FlowRequest, column: string, asked: FacetsAsked): Work<Facets> {
+    return facets(this.flow, request, column, asked)
+  }
+
+  explain(request: FlowRequest): Work<Explanation> {
+    return explain(this.flow, request)
+  }
+
+  trace(request: FlowRequest, row: number): Work<Trace> {
+    return trace(this.flow, this.reader, request, row)
+  }
+
+  findMatch(
+    search: string,
+    columns: readonly string[],
+    from: CellPlace,
+    step: 1 | -1,
+  ): Work<CellPlace | null> {
+    return findMatch(this.reader, search, columns, from, step)
   }
 
   profile(column: string, limit: number): Work<Profile> {
@@ -191,8 +245,8 @@ export class Engine {
   }
 
   private newFlow(): Flow {
-    const flow = new Flow(this.joined, undefined, this.edits.absent)
-    flow.bind(this.formats)
+    const flow = new Flow(this.joined, this.edits.absent, this.tools)
+    flow.bind(this.formats, this.locale)
     return flow
   }
 

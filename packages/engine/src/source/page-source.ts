@@ -1,3 +1,7 @@
+import type { Explanation } from '../flow/explain.ts'
+import type { FacetsAsked } from '../flow/facets.ts'
+import type { CellPlace } from '../flow/find-match.ts'
+import type { Trace } from '../flow/trace.ts'
 import type { Facets, FlowRequest, Profile } from '../flow/request.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import type { KeyValue } from '../key/key-value.ts'
@@ -5,7 +9,7 @@ import type { KeyCheck } from '../key/propose-keys.ts'
 import { parseColumns } from '../expression/expressions.ts'
 import { CancelledError, runSliced, type Work } from '../work/work.ts'
 import { Turns } from '../work/turns.ts'
-import { Engine } from './engine.ts'
+import { Engine, type EngineParts } from './engine.ts'
 import type {
   Arranged,
   Binding,
@@ -26,23 +30,29 @@ const PAGE_SLICE_MS = 6
 export class PageSource implements RowSource {
   private readonly input: RowsInput | (() => Promise<RowsInput>)
   private readonly notes: readonly string[]
+  private readonly parts: EngineParts
   private engine: Engine | null = null
   private readonly turns = new Turns()
   private newest = 0
   /** Milliseconds that opening took. */
   private opened = 0
 
-  /** `notes`: remarks for the description, for example why the engine runs here. */
-  constructor(input: RowsInput | (() => Promise<RowsInput>), notes: readonly string[] = []) {
+  /** `notes`: remarks for the description, for example why the engine runs here; `parts`: what the host adds. */
+  constructor(
+    input: RowsInput | (() => Promise<RowsInput>),
+    notes: readonly string[] = [],
+    parts: EngineParts = {},
+  ) {
     this.input = input
     this.notes = notes
+    this.parts = parts
   }
 
   async open({ signal, onProgress }: CallOptions = {}): Promise<SourceDescription> {
     const started = performance.now()
     const input = typeof this.input === 'function' ? await this.input() : this.input
     const loaded = await loadTable(input, { onProgress, cancelled: () => signal?.aborted ?? false })
-    this.engine = new Engine({ ...loaded, notes: [...loaded.notes, ...this.notes] })
+    this.engine = new Engine({ ...loaded, notes: [...loaded.notes, ...this.notes] }, undefined, this.parts)
     this.opened = performance.now() - started
     return await this.describe()
   }
@@ -51,13 +61,14 @@ export class PageSource implements RowSource {
     return Promise.resolve(this.ready.describe('this page', this.opened))
   }
 
-  async bind({ formats, computed }: Binding): Promise<Bound> {
+  async bind({ formats, computed, locale }: Binding): Promise<Bound> {
     const parsed = await parseColumns(computed)
-    return await this.change(() => this.ready.bind(formats, parsed))
+    return await this.change(() => this.ready.bind(formats, parsed, locale))
   }
 
   async arrange(version: number, request: FlowRequest, { signal }: CallOptions = {}): Promise<Arranged> {
     this.newest = Math.max(this.newest, version)
+    await this.ready.prepare(request)
     const { report } = await this.run(
       this.ready.arrange(request),
       () => version !== this.newest || !!signal?.aborted,
@@ -65,8 +76,33 @@ export class PageSource implements RowSource {
     return { version, report, lines: new ViewLines(this.ready.view) }
   }
 
-  facets(request: FlowRequest, column: string, limit: number, { signal }: CallOptions = {}): Promise<Facets> {
-    return this.run(this.ready.facets(request, column, limit), () => signal?.aborted ?? false)
+  async facets(
+    request: FlowRequest,
+    column: string,
+    asked: FacetsAsked,
+    { signal }: CallOptions = {},
+  ): Promise<Facets> {
+    await this.ready.prepare(request)
+    return await this.run(this.ready.facets(request, column, asked), () => signal?.aborted ?? false)
+  }
+
+  async explain(request: FlowRequest, { signal }: CallOptions = {}): Promise<Explanation> {
+    await this.ready.prepare(request)
+    return await this.run(this.ready.explain(request), () => signal?.aborted ?? false)
+  }
+
+  async trace(request: FlowRequest, row: number, { signal }: CallOptions = {}): Promise<Trace> {
+    await this.ready.prepare(request)
+    return await this.run(this.ready.trace(request, row), () => signal?.aborted ?? false)
+  }
+
+  findMatch(
+    search: string,
+    columns: readonly string[],
+    from: CellPlace,
+    step: 1 | -1,
+  ): Promise<CellPlace | null> {
+    return this.run(this.ready.findMatch(search, columns, from, step), () => false)
   }
 
   profile(column: string, limit: number, { signal }: CallOptions = {}): Promise<Profile> {

@@ -5,6 +5,10 @@ import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
 import type { Field, Value } from '../table/column.ts'
+import type { Explanation } from '../flow/explain.ts'
+import type { FacetsAsked } from '../flow/facets.ts'
+import type { CellPlace } from '../flow/find-match.ts'
+import type { Trace } from '../flow/trace.ts'
 import type { Facets, FlowReport, FlowRequest, Formats, Profile } from '../flow/request.ts'
 import type { Line } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
@@ -58,6 +62,8 @@ export interface Progress {
 export interface Binding {
   readonly formats: Formats
   readonly computed: readonly ComputedColumn[]
+  /** BCP 47 tag of the language in which texts are ordered; default: that of where the engine runs. */
+  readonly locale?: string
 }
 
 /** What came of a binding: the fields there are now, and what is wrong with computed ones that are not there. */
@@ -112,7 +118,18 @@ export interface RowSource {
   bind(binding: Binding): Promise<Bound>
   arrange(version: number, request: FlowRequest, options?: CallOptions): Promise<Arranged>
   /** Values with counts under everything else that the request asks. */
-  facets(request: FlowRequest, column: string, limit: number, options?: CallOptions): Promise<Facets>
+  facets(request: FlowRequest, column: string, asked: FacetsAsked, options?: CallOptions): Promise<Facets>
+  /** What holds rows back, one by one: for when nothing passes. */
+  explain(request: FlowRequest, options?: CallOptions): Promise<Explanation>
+  /** What each stage says of a row; the line is that of the newest arrangement. */
+  trace(request: FlowRequest, row: number, options?: CallOptions): Promise<Trace>
+  /** The next cell of the newest arrangement that a search marks, or the one before; null where none is. */
+  findMatch(
+    search: string,
+    columns: readonly string[],
+    from: CellPlace,
+    step: 1 | -1,
+  ): Promise<CellPlace | null>
   /** What a column holds over all rows, whatever is arranged. `limit`: most values listed. */
   profile(column: string, limit: number, options?: CallOptions): Promise<Profile>
   /** The row numbers of keys, −1 where there is none. No fields: a key is the row's own number. */

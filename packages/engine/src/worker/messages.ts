@@ -2,6 +2,10 @@ import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
 import type { Table } from '../table/column.ts'
+import type { Explanation } from '../flow/explain.ts'
+import type { FacetsAsked } from '../flow/facets.ts'
+import type { CellPlace } from '../flow/find-match.ts'
+import type { Trace } from '../flow/trace.ts'
 import type { Facets, FlowReport, FlowRequest, Profile } from '../flow/request.ts'
 import type { FlowView } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
@@ -30,7 +34,13 @@ export interface Calls {
     args: { version: number; request: FlowRequest }
     answer: { report: FlowReport; lineCount: number; view: FlowView | null }
   }
-  facets: { args: { request: FlowRequest; column: string; limit: number }; answer: Facets }
+  facets: { args: { request: FlowRequest; column: string; asked: FacetsAsked }; answer: Facets }
+  explain: { args: { request: FlowRequest }; answer: Explanation }
+  trace: { args: { request: FlowRequest; row: number }; answer: Trace }
+  findMatch: {
+    args: { search: string; columns: readonly string[]; from: CellPlace; step: 1 | -1 }
+    answer: CellPlace | null
+  }
   profile: { args: { column: string; limit: number }; answer: Profile }
   findRows: { args: { keyFields: readonly string[]; keys: readonly KeyValue[] }; answer: Int32Array }
   keysOf: { args: { keyFields: readonly string[]; rows: Rows }; answer: KeyValue[] }

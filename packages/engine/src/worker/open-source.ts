@@ -3,6 +3,7 @@ import type { ColumnsReadOptions } from '../read/types/column-reading.ts'
 import { batchSource } from '../source/batch-source.ts'
 import { recipeSource } from '../source/made-up/recipe-source.ts'
 import type { RecipeInput } from '../source/made-up/recipe.ts'
+import type { EngineParts } from '../source/engine.ts'
 import { PageSource } from '../source/page-source.ts'
 import type { RowSource } from '../source/row-source.ts'
 import type { RowsInput } from '../source/rows-input.ts'
@@ -49,10 +50,15 @@ export type SourceInput =
   | { readonly kind: 'computed'; readonly recipe: RecipeInput; readonly latencyMs?: number }
 
 /**
- * A source for the input, where the placement says. A worker that cannot be started (bundler, policy, origin) is
+ * A source for the input, where the placement says. `parts`: what the host adds to the engine; it then runs in the
+ * page, unless the host gives a worker that has the same parts. A worker that cannot be started (bundler, policy, origin) is
  * replaced by the page, with a note that says so.
  */
-export async function openSource(input: SourceInput, placement: Placement = {}): Promise<RowSource> {
+export async function openSource(
+  input: SourceInput,
+  placement: Placement = {},
+  parts: EngineParts = {},
+): Promise<RowSource> {
   if (input.kind === 'computed') return recipeSource(input.recipe, input.latencyMs)
   if (input.kind === 'batches') {
     const batches = input.batches[Symbol.asyncIterator]()
@@ -62,12 +68,16 @@ export async function openSource(input: SourceInput, placement: Placement = {}):
     const rows = await openSource(
       { kind: 'rows', rows: first, columns: input.columns },
       { ...placement, engine },
+      parts,
     )
     return batchSource(rows, batches)
   }
   const ready = input.kind === 'rows' ? await tableInput(input.rows, input.columns) : input
   if (placement.engine === 'page' || (placement.engine !== 'worker' && isSmall(ready)))
-    return new PageSource(ready)
+    return new PageSource(ready, [], parts)
+  // Functions cannot be posted: only a worker of the host's own can have them.
+  const names = Object.keys(parts.conditions ?? {})
+  if (names.length > 0 && !placement.worker) return new PageSource(ready, [partsNote(names)], parts)
   let port: EnginePort | null = null
   try {
     port = (placement.worker ?? packagedWorker)()
@@ -76,11 +86,16 @@ export async function openSource(input: SourceInput, placement: Placement = {}):
   } catch (error) {
     port?.terminate?.()
     const reason = error instanceof Error ? error.message : String(error)
-    return new PageSource(ready, [
-      `The engine runs in the page, because its worker could not be started: ${reason}`,
-    ])
+    return new PageSource(
+      ready,
+      [`The engine runs in the page, because its worker could not be started: ${reason}`],
+      parts,
+    )
   }
 }
+
+const partsNote = (names: readonly string[]): string =>
+  `The engine runs in the page, because conditions of your own (${names.join(', ')}) need a worker of your own that hands them to serveEngine.`
 
 /** The first batch that holds anything; columns are made from it. */
 async function firstRows(batches: AsyncIterator<readonly RowObject[]>): Promise<readonly RowObject[]> {

@@ -1,6 +1,6 @@
 import { privateMemory, sharedMemory } from '../table/allocate.ts'
 import { lineCountOf } from '../flow/view.ts'
-import { Engine } from '../source/engine.ts'
+import { Engine, type EngineParts } from '../source/engine.ts'
 import { SourceError, type SourceDescription } from '../source/row-source.ts'
 import { loadTable } from '../source/rows-input.ts'
 import { parseColumns } from '../expression/expressions.ts'
@@ -18,15 +18,22 @@ export interface ServedPort {
 /** Between pauses; a message is then heard within 10 ms. */
 const SLICE_MS = 8
 
-/** Answers a page's calls from an engine in this thread. Called once by a worker's entry. */
-export function serveEngine(port: ServedPort = globalThis as unknown as ServedPort): void {
-  const server = new Server(port)
+/**
+ * Answers a page's calls from an engine in this thread. Called once by a worker's entry. `parts`: what the host adds
+ * to the engine; its own worker entry imports them and hands them over here.
+ */
+export function serveEngine(
+  parts: EngineParts = {},
+  port: ServedPort = globalThis as unknown as ServedPort,
+): void {
+  const server = new Server(port, parts)
   port.onmessage = event => void server.take(event.data)
   port.postMessage({ id: 0, ready: true })
 }
 
 class Server {
   private readonly port: ServedPort
+  private readonly parts: EngineParts
   private engine: Engine | null = null
   private newest: Int32Array | null = null
   private newestHeard = 0
@@ -37,8 +44,9 @@ class Server {
   private busy = 0
   private idleWork: Promise<void> | null = null
 
-  constructor(port: ServedPort) {
+  constructor(port: ServedPort, parts: EngineParts) {
     this.port = port
+    this.parts = parts
   }
 
   async take(message: ToWorker): Promise<void> {
@@ -68,16 +76,31 @@ class Server {
       case 'describe':
         return this.describe()
       case 'bind': {
-        const { formats, computed } = message.args.binding
+        const { formats, computed, locale } = message.args.binding
         const parsed = await parseColumns(computed)
-        const bound = await this.change(() => this.ready.bind(formats, parsed))
+        const bound = await this.change(() => this.ready.bind(formats, parsed, locale))
         return { bound, table: this.sharedTable }
       }
       case 'arrange':
         return await this.arrange(message.args, cancelled)
       case 'facets': {
-        const { request, column, limit } = message.args
-        return await this.run(this.ready.facets(request, column, limit), cancelled)
+        const { request, column, asked } = message.args
+        await this.ready.prepare(request)
+        return await this.run(this.ready.facets(request, column, asked), cancelled)
+      }
+      case 'explain': {
+        const { request } = message.args
+        await this.ready.prepare(request)
+        return await this.run(this.ready.explain(request), cancelled)
+      }
+      case 'trace': {
+        const { request, row } = message.args
+        await this.ready.prepare(request)
+        return await this.run(this.ready.trace(request, row), cancelled)
+      }
+      case 'findMatch': {
+        const { search, columns, from, step } = message.args
+        return await this.run(this.ready.findMatch(search, columns, from, step), cancelled)
       }
       case 'profile':
         return await this.run(this.ready.profile(message.args.column, message.args.limit), cancelled)
@@ -129,7 +152,7 @@ class Server {
       cancelled,
       onProgress: progress => this.port.postMessage({ id, progress }),
     })
-    this.engine = new Engine(loaded, allocate)
+    this.engine = new Engine(loaded, allocate, this.parts)
     this.opened = performance.now() - started
     return { description: this.describe(), table: this.sharedTable }
   }
@@ -141,6 +164,7 @@ class Server {
     const outdated = (): boolean =>
       (this.newest ? Atomics.load(this.newest, 0) : this.newestHeard) !== version || cancelled()
     if (outdated()) throw new CancelledError()
+    await this.ready.prepare(request)
     const { view, report } = await this.run(this.ready.arrange(request), outdated)
     this.arranged = version
     return { report, lineCount: lineCountOf(view), view: this.newest ? view : null }

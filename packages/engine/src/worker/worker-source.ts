@@ -4,6 +4,10 @@ import type { KeyValue } from '../key/key-value.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
 import type { Table } from '../table/column.ts'
 import { shower } from '../table/shown-text.ts'
+import type { Explanation } from '../flow/explain.ts'
+import type { FacetsAsked } from '../flow/facets.ts'
+import type { CellPlace } from '../flow/find-match.ts'
+import type { Trace } from '../flow/trace.ts'
 import type { Facets, FlowRequest, Formats, Profile } from '../flow/request.ts'
 import { ViewReader } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
@@ -108,8 +112,30 @@ export class WorkerSource implements RowSource {
     return { version, report, lines }
   }
 
-  facets(request: FlowRequest, column: string, limit: number, options: CallOptions = {}): Promise<Facets> {
-    return this.call('facets', { request, column, limit }, options)
+  facets(
+    request: FlowRequest,
+    column: string,
+    asked: FacetsAsked,
+    options: CallOptions = {},
+  ): Promise<Facets> {
+    return this.call('facets', { request, column, asked }, options)
+  }
+
+  explain(request: FlowRequest, options: CallOptions = {}): Promise<Explanation> {
+    return this.call('explain', { request }, options)
+  }
+
+  trace(request: FlowRequest, row: number, options: CallOptions = {}): Promise<Trace> {
+    return this.call('trace', { request, row }, options)
+  }
+
+  findMatch(
+    search: string,
+    columns: readonly string[],
+    from: CellPlace,
+    step: 1 | -1,
+  ): Promise<CellPlace | null> {
+    return this.call('findMatch', { search, columns, from, step })
   }
 
   profile(column: string, limit: number, options: CallOptions = {}): Promise<Profile> {

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { tableFromRows, type RowObject } from '../../src/read/rows/read-rows.ts'
+import type { ConditionPart } from '../../src/condition/condition.ts'
 import type { FlowRequest } from '../../src/flow/request.ts'
 import type { Table, Value } from '../../src/table/column.ts'
 import { finish } from '../../src/work/work.ts'
@@ -23,6 +24,7 @@ export const randomRows: fc.Arbitrary<RowObject[]> = fc.array(
     day: optional(
       fc.integer({ min: 0, max: 900 }).map(n => new Date(1.6e12 + n * 864e5).toISOString().slice(0, 10)),
     ),
+    tags: optional(fc.subarray(['wet', 'dry', 'Été', 'a, b'])),
   }),
   { maxLength: 60 },
 )
@@ -31,31 +33,103 @@ function optional<T>(arbitrary: fc.Arbitrary<T>): fc.Arbitrary<T | null> {
   return fc.option(arbitrary, { freq: 6, nil: null })
 }
 
-export const COLUMNS = ['site', 'note', 'count', 'cover', 'mass', 'seen', 'day'] as const
+export const COLUMNS = ['site', 'note', 'count', 'cover', 'mass', 'seen', 'day', 'tags'] as const
 
-const part = {
+const exact = fc.constantFrom<{ exact?: boolean }>({}, {}, { exact: true })
+const presence = fc.record({ kind: fc.constantFrom('missing' as const, 'present' as const) })
+const withExact = <T extends object>(parts: fc.Arbitrary<T>) =>
+  fc.tuple(parts, exact).map(([p, e]) => ({ ...p, ...e }))
+
+const amounts = (values: fc.Arbitrary<string | number>) =>
+  fc.oneof(
+    fc.record({
+      kind: fc.constantFrom('above' as const, 'below' as const, 'at-least' as const, 'at-most' as const),
+      value: values,
+    }),
+    fc.record({ kind: fc.constant('range' as const), from: values, to: values }),
+    fc.record({ kind: fc.constant('range' as const), to: values }),
+    fc.record({ kind: fc.constant('range' as const), from: values }),
+    fc.record({ kind: fc.constantFrom('equals' as const, 'differs' as const), value: values }),
+    fc.record({
+      kind: fc.constantFrom('one-of' as const, 'none-of' as const),
+      values: fc.array(values, { minLength: 1, maxLength: 9 }),
+    }),
+    presence,
+  )
+
+const TEXTS = ['a', 'E', 'é', 'ings', ' ', 'ß', 'b', 'Élan', 'a b', '10', 'lower ings'] as const
+const part: Record<'text' | 'number' | 'date' | 'truth' | 'tags', fc.Arbitrary<ConditionPart>> = {
   text: fc.oneof(
-    fc.record({
-      kind: fc.constantFrom('contains' as const, 'starts' as const, 'excludes' as const),
-      text: fc.constantFrom('a', 'E', 'é', 'ings', ' ', 'ß', 'b'),
-    }),
-    fc.record({
-      kind: fc.constant('one-of' as const),
-      values: fc.constantFrom<string[]>(['Élan', 'a b'], ['10'], ['']),
-    }),
-    fc.record({ kind: fc.constantFrom('missing' as const, 'present' as const) }),
+    withExact(
+      fc.record({
+        kind: fc.constantFrom('contains' as const, 'starts' as const, 'ends' as const, 'excludes' as const),
+        text: fc.constantFrom(...TEXTS),
+      }),
+    ),
+    withExact(
+      fc.record({
+        kind: fc.constantFrom('equals' as const, 'differs' as const),
+        value: fc.constantFrom(...TEXTS),
+      }),
+    ),
+    withExact(
+      fc.record({
+        kind: fc.constantFrom('one-of' as const, 'none-of' as const),
+        values: fc.constantFrom<string[]>(['Élan', 'a b'], ['10'], [''], ['ELAN', 'zoe']),
+      }),
+    ),
+    withExact(
+      fc.record({
+        kind: fc.constant('pattern' as const),
+        pattern: fc.constantFrom('^a', 'é|z', '[a-d]$', 'E.*n', '^.{2}$', 'ings'),
+      }),
+    ),
+    presence,
   ),
-  number: fc.oneof(
+  number: amounts(fc.constantFrom<(string | number)[]>(-3, 0, 4.5, 10, 18500, '7', 3)),
+  date: fc.oneof(
+    amounts(
+      fc
+        .constantFrom<(string | number)[]>('2020', '2021-02', '2022-Q2', '2021-10-03', 18600, '2022-W07')
+        .filter(value => value !== '2022-W07'),
+    ),
+    fc
+      .record({
+        kind: fc.constant('relative' as const),
+        which: fc.constantFrom('this' as const, 'last' as const, 'next' as const),
+        unit: fc.constantFrom(
+          'day' as const,
+          'week' as const,
+          'month' as const,
+          'quarter' as const,
+          'year' as const,
+        ),
+        count: fc.option(fc.integer({ min: 1, max: 9 }), { nil: undefined }),
+      })
+      .map(({ count, ...p }) => (count === undefined || p.which === 'this' ? p : { ...p, count })),
+  ),
+  truth: fc.oneof(
+    fc.record({ kind: fc.constantFrom('equals' as const, 'differs' as const), value: fc.boolean() }),
     fc.record({
-      kind: fc.constant('range' as const),
-      from: fc.constantFrom(-3, 0, 4.5),
-      to: fc.constantFrom(4.5, 10, 18500),
+      kind: fc.constantFrom('one-of' as const, 'none-of' as const),
+      values: fc.subarray([true, false], { minLength: 1 }),
     }),
-    fc.record({ kind: fc.constant('range' as const), to: fc.constantFrom(0, 7) }),
-    fc.record({ kind: fc.constant('one-of' as const), values: fc.constantFrom<number[]>([0, 3], [4.5, 1]) }),
-    fc.record({ kind: fc.constantFrom('missing' as const, 'present' as const) }),
+    presence,
+  ),
+  tags: fc.oneof(
+    withExact(
+      fc.record({
+        kind: fc.constantFrom('one-of' as const, 'none-of' as const, 'all-of' as const),
+        values: fc.subarray(['wet', 'WET', 'dry', 'été', 'none'], { minLength: 1 }),
+      }),
+    ),
+    presence,
   ),
 }
+
+/** A part that can ask a column of the random table. */
+export const randomPart = (kind: keyof typeof part): fc.Arbitrary<ConditionPart> => part[kind]
+
 const condition = <T>(parts: fc.Arbitrary<T>) =>
   fc.record({
     match: fc.constantFrom('all' as const, 'any' as const),
@@ -67,6 +141,9 @@ export const randomRequest: fc.Arbitrary<FlowRequest> = fc.record({
     fc.record({
       column: fc.constantFrom(...COLUMNS),
       direction: fc.constantFrom('ascending' as const, 'descending' as const),
+      by: fc.constantFrom('value' as const, 'value' as const, 'shown' as const),
+      natural: fc.constantFrom(false, false, true),
+      missing: fc.constantFrom('last' as const, 'last' as const, 'first' as const),
     }),
     { maxLength: 3, selector: key => key.column },
   ),
@@ -76,12 +153,17 @@ export const randomRequest: fc.Arbitrary<FlowRequest> = fc.record({
       note: condition(part.text),
       count: condition(part.number),
       mass: condition(part.number),
+      cover: condition(part.number),
+      seen: condition(part.truth),
+      day: condition(part.date),
+      tags: condition(part.tags),
     },
     { requiredKeys: [] },
   ),
   search: fc.constantFrom('', '', 'a', 'e', 'lower', '1', 'in lo', '"a b"', '.5', '.0', 'yes', '2020-1'),
   searchColumns: fc.subarray([...COLUMNS], { minLength: 1 }),
   group: fc.constantFrom(null, null, ...COLUMNS),
+  clock: fc.constantFrom(1.6e12, 1.65e12, 1.62e12).map(now => ({ now })),
   open: fc.record({ all: fc.boolean(), except: fc.constantFrom<Value[]>([], ['Élan', null], [3, true]) }),
 })
 

@@ -1,20 +1,33 @@
+import { above, atLeast, atMost, below, range } from './bounds.ts'
+import { differs, equals } from './equal.ts'
 import type { ConditionKind } from './kind.ts'
-import { contains } from './contains.ts'
-import { excludes } from './excludes.ts'
-import { oneOf } from './one-of.ts'
+import { allOf, noneOf, oneOf } from './lists.ts'
+import { own } from './own.ts'
 import { missing, present } from './presence.ts'
-import { range } from './range.ts'
-import { starts } from './starts.ts'
+import { relative } from './relative.ts'
+import { contains, ends, excludes, pattern, starts } from './text.ts'
 
 /** The kinds' JSON schemas, for the schema of a whole condition. */
 export const partSchemas = [
   contains.schema,
-  starts.schema,
   excludes.schema,
-  oneOf.schema,
+  starts.schema,
+  ends.schema,
+  pattern.schema,
   range.schema,
+  above.schema,
+  atLeast.schema,
+  below.schema,
+  atMost.schema,
+  relative.schema,
+  equals.schema,
+  differs.schema,
+  oneOf.schema,
+  noneOf.schema,
+  allOf.schema,
   missing.schema,
   present.schema,
+  own.schema,
 ] as const
 
 /**
@@ -23,12 +36,24 @@ export const partSchemas = [
  */
 export const conditionKinds = [
   contains,
-  starts,
   excludes,
+  starts,
+  ends,
+  pattern,
   range,
+  above,
+  atLeast,
+  below,
+  atMost,
+  relative,
+  equals,
+  differs,
   oneOf,
+  noneOf,
+  allOf,
   missing,
   present,
+  own,
 ] as unknown as readonly ConditionKind[]
 
 export function kindNamed(name: string): ConditionKind {

@@ -1,31 +1,121 @@
-import type * as z from 'zod'
-import type { FieldType, Value } from '../../table/column.ts'
+import * as z from 'zod'
+import type { Bits } from '../../table/bits.ts'
+import type { Column, Field, FieldType, Value } from '../../table/column.ts'
+import type { Clock } from '../clock.ts'
+import type { OwnConditions } from './own.ts'
+
+/** The smallest and largest number that is meant, both included. */
+export interface Span {
+  readonly from: number | bigint
+  readonly to: number | bigint
+}
 
 /**
- * What a part asks, in the few shapes that the columns answer quickly. `text` tests folded text, once per distinct
- * one; `holds`, where given, is a text that every match contains, so that joined text can be searched for it.
+ * What a part asks, in the few shapes that the columns answer quickly. `none` turns it round: the rows that have a
+ * value and are not met. `text` tests folded text, once per distinct one; `holds`, where given, are texts of which
+ * every match contains one, so that joined text can be searched for them. `exact` tests text as the data holds it.
+ * `span` ends are included unless `above` or `below` leaves them out.
  */
 export type Ask =
-  | { readonly by: 'text'; readonly test: (folded: string) => boolean; readonly holds?: string }
-  | { readonly by: 'range'; readonly from: number; readonly to: number }
-  | { readonly by: 'values'; readonly values: readonly Value[] }
+  | {
+      readonly by: 'text'
+      readonly test: TextTest
+      readonly holds?: readonly string[]
+      readonly none?: boolean
+    }
+  | { readonly by: 'exact'; readonly test: TextTest; readonly none?: boolean }
+  | {
+      readonly by: 'spans'
+      readonly spans: readonly Span[]
+      readonly above?: boolean
+      readonly below?: boolean
+      readonly none?: boolean
+    }
+  | { readonly by: 'truth'; readonly truths: readonly boolean[]; readonly none?: boolean }
   | { readonly by: 'presence'; readonly missing: boolean }
+  /** Of a host's own condition: a test of every value, or the rows themselves. */
+  | { readonly by: 'value'; readonly name: string; readonly test: (value: NonNullable<Value>) => boolean }
+  | { readonly by: 'rows'; readonly name: string; readonly rows: (column: Column, count: number) => Bits }
+  /** The part says something that cannot be read; no row meets it, and the report tells why. */
+  | { readonly by: 'nothing'; readonly problem: PartProblem }
 
-/** One kind of condition part. To add a kind: a file beside this one, and a line in `index.ts`. */
+export type TextTest = (text: string) => boolean
+
+/** Why a part cannot be asked. */
+export type PartProblem =
+  | { readonly code: 'not-for-type'; readonly kind: string; readonly type: FieldType }
+  | { readonly code: 'not-readable'; readonly text: string; readonly type: FieldType }
+  | { readonly code: 'not-a-pattern'; readonly text: string }
+  | { readonly code: 'patterns-not-there' }
+  | { readonly code: 'unknown-kind'; readonly name: string; readonly nearest: string | null }
+  | { readonly code: 'values-not-valid'; readonly name: string; readonly reason: string }
+  | { readonly code: 'threw'; readonly name: string; readonly reason: string }
+
+/** What a part is asked of, and what its kind may need besides. */
+export interface AskedOf {
+  readonly field: Field
+  readonly clock: Clock
+  /** Makes a test of a pattern in RE2 syntax, null where it is not one; null: not loaded. */
+  readonly pattern: PatternCompiler | null
+  readonly own: OwnConditions
+}
+
+export type PatternCompiler = (pattern: string) => TextTest | null
+
+/** Words in which conditions are summed up; replaceable as all texts of the grid. */
+export interface ConditionWords {
+  readonly and: string
+  readonly or: string
+  readonly more: (count: number) => string
+  readonly contains: (text: string) => string
+  readonly excludes: (text: string) => string
+  readonly starts: (text: string) => string
+  readonly ends: (text: string) => string
+  readonly equals: (text: string) => string
+  readonly differs: (text: string) => string
+  readonly pattern: (text: string) => string
+  readonly exactly: (text: string) => string
+  readonly above: (text: string) => string
+  readonly atLeast: (text: string) => string
+  readonly below: (text: string) => string
+  readonly atMost: (text: string) => string
+  readonly between: (from: string, to: string) => string
+  readonly relative: (which: 'this' | 'last' | 'next', unit: CalendarUnit, count: number) => string
+  readonly noneOf: (texts: string) => string
+  readonly allOf: (texts: string) => string
+  readonly missing: string
+  readonly present: string
+  /** The host's own conditions, which sum themselves up. */
+  readonly own: OwnConditions
+}
+
+export const CALENDAR_UNITS = ['day', 'week', 'month', 'quarter', 'year'] as const
+export type CalendarUnit = (typeof CALENDAR_UNITS)[number]
+
+/** Writes a value of the column as the reader sees it; texts that say a date stay as they are. */
+export type ShowAmount = (value: Value) => string
+
+/** One kind of condition part. To add a kind: it stands in a file beside this one, and in the list in `index.ts`. */
 export interface ConditionKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly name: string
   /** The part as JSON; `kind` is its name. */
   readonly schema: Schema
   /** The column types it can ask. */
   readonly types: readonly FieldType[]
-  /** What the part asks of a column of the given type. */
-  readonly ask: (part: z.infer<Schema>, type: FieldType) => Ask
-  /** The part in a few words, as a chip shows it; `show` writes a value as the column does. */
-  readonly phrase: (part: z.infer<Schema>, show: (value: Value) => string) => string
+  /** What the part asks of a column. */
+  readonly ask: (part: z.infer<Schema>, of: AskedOf) => Ask
+  /** The part in a few words, as a chip shows it. */
+  readonly summary: (part: z.infer<Schema>, show: ShowAmount, words: ConditionWords) => string
 }
 
-export const NUMERIC: readonly FieldType[] = ['integer', 'number', 'date', 'time', 'datetime']
+export const TEXT: readonly FieldType[] = ['text']
+export const TEMPORAL: readonly FieldType[] = ['date', 'time', 'datetime']
+export const NUMERIC: readonly FieldType[] = ['integer', 'number', ...TEMPORAL]
 export const EVERY: readonly FieldType[] = ['text', 'tags', 'boolean', ...NUMERIC]
+
+/** A number as the column keeps it, or a text that says one: digits, `2024-06-14`, `2024-06`, `2024-Q2`, `09:30`. */
+export const amountSchema = z.union([z.number(), z.string().min(1)])
+export type Amount = z.infer<typeof amountSchema>
 
 /** Lets a kind's own part type be known inside it, and forgotten in the list of all kinds. */
 export function conditionKind<Schema extends z.ZodObject>(

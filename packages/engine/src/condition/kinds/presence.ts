@@ -7,7 +7,7 @@ export const missing = conditionKind({
   schema: z.object({ kind: z.literal('missing') }),
   types: EVERY,
   ask: () => ({ by: 'presence', missing: true }),
-  phrase: () => 'missing',
+  summary: (_part, _show, words) => words.missing,
 })
 
 export const present = conditionKind({
@@ -15,5 +15,5 @@ export const present = conditionKind({
   schema: z.object({ kind: z.literal('present') }),
   types: EVERY,
   ask: () => ({ by: 'presence', missing: false }),
-  phrase: () => 'present',
+  summary: (_part, _show, words) => words.present,
 })

@@ -1,0 +1,82 @@
+import * as z from 'zod'
+import '../../zod.ts'
+import { spanOf } from '../amount.ts'
+import {
+  amountSchema,
+  conditionKind,
+  NUMERIC,
+  type Amount,
+  type Ask,
+  type AskedOf,
+  type Span,
+} from './kind.ts'
+
+const valued = z.object({ value: amountSchema })
+
+/** Asks for what lies between two amounts; an end that is not given is open. */
+function askBetween(
+  from: Amount | undefined,
+  to: Amount | undefined,
+  of: AskedOf,
+  ends: (from: Span | null, to: Span | null) => Omit<Extract<Ask, { by: 'spans' }>, 'by' | 'spans'> & Span,
+): Ask {
+  const spans: (Span | null)[] = []
+  for (const amount of [from, to]) {
+    const span = amount === undefined ? null : spanOf(amount, of)
+    if (amount !== undefined && !span)
+      return { by: 'nothing', problem: { code: 'not-readable', text: String(amount), type: of.field.type } }
+    spans.push(span)
+  }
+  const { from: low, to: high, ...turned } = ends(spans[0], spans[1])
+  return { by: 'spans', spans: [{ from: low, to: high }], ...turned }
+}
+
+export const above = conditionKind({
+  name: 'above',
+  schema: valued.extend({ kind: z.literal('above') }),
+  types: NUMERIC,
+  ask: ({ value }, of) =>
+    askBetween(value, undefined, of, low => ({ from: low!.to, to: Infinity, above: true })),
+  summary: (part, show, words) => words.above(show(part.value)),
+})
+
+export const atLeast = conditionKind({
+  name: 'at-least',
+  schema: valued.extend({ kind: z.literal('at-least') }),
+  types: NUMERIC,
+  ask: ({ value }, of) => askBetween(value, undefined, of, low => ({ from: low!.from, to: Infinity })),
+  summary: (part, show, words) => words.atLeast(show(part.value)),
+})
+
+export const below = conditionKind({
+  name: 'below',
+  schema: valued.extend({ kind: z.literal('below') }),
+  types: NUMERIC,
+  ask: ({ value }, of) =>
+    askBetween(undefined, value, of, (_, high) => ({ from: -Infinity, to: high!.from, below: true })),
+  summary: (part, show, words) => words.below(show(part.value)),
+})
+
+export const atMost = conditionKind({
+  name: 'at-most',
+  schema: valued.extend({ kind: z.literal('at-most') }),
+  types: NUMERIC,
+  ask: ({ value }, of) => askBetween(undefined, value, of, (_, high) => ({ from: -Infinity, to: high!.to })),
+  summary: (part, show, words) => words.atMost(show(part.value)),
+})
+
+/** From an amount up to an amount, both ends included; an end that is left out is open. */
+export const range = conditionKind({
+  name: 'range',
+  schema: z
+    .object({ kind: z.literal('range'), from: amountSchema.optional(), to: amountSchema.optional() })
+    .refine(part => part.from !== undefined || part.to !== undefined, 'A range needs at least one end.'),
+  types: NUMERIC,
+  ask: ({ from, to }, of) =>
+    askBetween(from, to, of, (low, high) => ({ from: low?.from ?? -Infinity, to: high?.to ?? Infinity })),
+  summary: ({ from, to }, show, words) => {
+    if (to === undefined) return words.atLeast(show(from!))
+    if (from === undefined) return words.atMost(show(to))
+    return words.between(show(from), show(to))
+  },
+})

@@ -1,0 +1,83 @@
+import * as z from 'zod'
+import '../../zod.ts'
+import { nearestName } from '../../table/nearest-name.ts'
+import { tagsOf } from '../../table/shown-text.ts'
+import type { Bits } from '../../table/bits.ts'
+import type { Column, FieldType, Value } from '../../table/column.ts'
+import { conditionKind, EVERY, type Ask, type AskedOf, type ShowAmount } from './kind.ts'
+
+/**
+ * A kind of condition of a host's own, named by the parts whose kind is `own`. It works wherever the engine runs,
+ * whether or not an editor for it is on screen.
+ */
+export interface OwnCondition<Values = unknown> {
+  /** What its parts hold besides its name; parts that do not fit are told of and met by no row. */
+  readonly values: z.ZodType<Values>
+  /** The column types it can ask; default: all. */
+  readonly types?: readonly FieldType[]
+  /**
+   * Whether a value meets it; asked once per distinct text, and once a row elsewhere. Never asked of missing values.
+   * Dates come as days since 1970, dates with time as milliseconds, tags as a list.
+   */
+  test?(value: NonNullable<Value> | readonly string[], values: Values): boolean
+  /** In place of `test`: the rows that meet it, one bit a row, least first; quicker over numbers. */
+  rows?(column: Column, values: Values, rowCount: number): Bits
+  /** A few words that sum it up, as a chip shows them. */
+  summary(values: Values, show: ShowAmount): string
+}
+
+/** Conditions of a host's own by name. Their values are known to each alone. */
+export type OwnConditions = Readonly<Record<string, OwnCondition>>
+
+const ownSchema = z.object({
+  kind: z.literal('own'),
+  name: z.string().min(1).describe('Which condition of `parts.conditions`.'),
+  values: z.json().default(null).describe('What that condition needs to know.'),
+})
+type OwnPart = z.infer<typeof ownSchema>
+
+type Found =
+  | { readonly ok: true; readonly own: OwnCondition; readonly values: unknown }
+  | { readonly ok: false; readonly ask: Ask }
+
+function find(part: OwnPart, of: AskedOf): Found {
+  const refuse = (problem: Extract<Ask, { by: 'nothing' }>['problem']): Found => ({
+    ok: false,
+    ask: { by: 'nothing', problem },
+  })
+  const { name } = part
+  const own = of.own[name] as OwnCondition | undefined
+  if (!own) return refuse({ code: 'unknown-kind', name, nearest: nearestName(name, Object.keys(of.own)) })
+  if (own.types && !own.types.includes(of.field.type))
+    return refuse({ code: 'not-for-type', kind: name, type: of.field.type })
+  const read = own.values.safeParse(part.values)
+  if (!read.success) return refuse({ code: 'values-not-valid', name, reason: read.error.issues[0].message })
+  return { ok: true, own, values: read.data }
+}
+
+function askOwn(part: OwnPart, of: AskedOf): Ask {
+  const found = find(part, of)
+  if (!found.ok) return found.ask
+  const { own, values } = found
+  if (own.rows)
+    return { by: 'rows', name: part.name, rows: (column, count) => own.rows!(column, values, count) }
+  const tags = of.field.type === 'tags'
+  return {
+    by: 'value',
+    name: part.name,
+    test: value => own.test?.(tags ? tagsOf(value as string) : value, values) ?? false,
+  }
+}
+
+/** A part that a host's own condition answers. */
+export const own = conditionKind({
+  name: 'own',
+  schema: ownSchema,
+  types: EVERY,
+  ask: askOwn,
+  summary: (part, show, words) => {
+    const condition = words.own[part.name] as OwnCondition | undefined
+    const read = condition?.values.safeParse(part.values)
+    return condition && read?.success ? condition.summary(read.data, show) : part.name
+  },
+})

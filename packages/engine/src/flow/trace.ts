@@ -1,0 +1,101 @@
+import type { Value } from '../table/column.ts'
+import { hasBit } from '../table/bits.ts'
+import { valueAt } from '../table/column.ts'
+import { shownAt } from '../table/shown-text.ts'
+import type { Condition, ConditionPart } from '../condition/condition.ts'
+import type { PartProblem } from '../condition/kinds/kind.ts'
+import { fold, searchWords } from '../search/fold.ts'
+import type { Work } from '../work/work.ts'
+import type { Flow } from './flow.ts'
+import type { FlowOrderKey, FlowRequest } from './request.ts'
+import type { ViewReader } from './view.ts'
+
+/** A word of the search, and the columns of the row in whose shown text it stands. */
+export interface TracedWord {
+  readonly word: string
+  readonly columns: readonly string[]
+}
+
+/** What a column's condition says of the row, and each of its parts. */
+export interface TracedCondition {
+  readonly column: string
+  readonly condition: Condition
+  readonly value: Value
+  readonly shown: string
+  readonly holds: boolean
+  readonly parts: readonly { readonly part: ConditionPart; readonly holds: boolean }[]
+  readonly problems: readonly PartProblem[]
+}
+
+/** Why a row is where it is, or is not there: what each stage of the flow says of it. */
+export interface Trace {
+  readonly row: number
+  /** Null: nothing is searched. */
+  readonly search: { readonly words: readonly TracedWord[]; readonly passes: boolean } | null
+  readonly conditions: readonly TracedCondition[]
+  readonly passes: boolean
+  /** The keys by which it stands where it stands. */
+  readonly order: readonly (FlowOrderKey & { readonly shown: string })[]
+  /** The group it is in; null: rows are not grouped. */
+  readonly group: {
+    readonly column: string
+    readonly value: Value
+    readonly shown: string
+    readonly open: boolean
+  } | null
+  /** Counted from 0; that of its group's head where the group is closed; −1 where it does not pass. */
+  readonly line: number
+}
+
+/**
+ * What each stage says of one row of the newest view. Looks at that row alone, so it costs the same at any size, but
+ * for the line, which is looked for.
+ */
+export function* trace(flow: Flow, reader: ViewReader, request: FlowRequest, row: number): Work<Trace> {
+  const { table, places, shows } = flow
+  if (row < 0 || row >= table.rows || (flow.gone && hasBit(flow.gone, row)))
+    throw new RangeError(`There is no row ${row}.`)
+  const shown = (key: string): string =>
+    shownAt(table.columns[places.get(key)!], row, shows[places.get(key)!])
+  const value = (key: string): Value => valueAt(table.columns[places.get(key)!], row)
+  const alone = flow.flowOf(Uint32Array.of(row))
+
+  const words = searchWords(request.search).map((word): TracedWord => {
+    const columns = request.searchColumns.filter(
+      key => places.has(key) && fold(shown(key)).replaceAll('\n', ' ').includes(word),
+    )
+    return { word, columns }
+  })
+  const conditions: TracedCondition[] = []
+  for (const [column, condition] of Object.entries(request.conditions)) {
+    if (!places.has(column)) continue
+    const parts: { part: ConditionPart; holds: boolean }[] = []
+    const problems: PartProblem[] = []
+    for (const part of condition.parts) {
+      const met = yield* alone.meetAlone(column, { match: 'all', parts: [part] }, request.clock)
+      parts.push({ part, holds: hasBit(met.rows, 0) })
+      problems.push(...met.problems)
+    }
+    const holds = condition.match === 'any' ? parts.some(p => p.holds) : parts.every(p => p.holds)
+    conditions.push({ column, condition, value: value(column), shown: shown(column), holds, parts, problems })
+  }
+  const found = words.every(({ columns }) => columns.length > 0)
+  const passes = found && conditions.every(({ holds }) => holds)
+  const line = reader.lineOfRow(row)
+  const head = line >= 0 ? reader.line(line) : null
+  const group = request.group !== null && places.has(request.group) ? request.group : null
+  return {
+    row,
+    search: words.length > 0 ? { words, passes: found } : null,
+    conditions,
+    passes,
+    order: request.order
+      .filter(key => places.has(key.column))
+      .map(key => ({ ...key, shown: shown(key.column) })),
+    group:
+      group === null
+        ? null
+        : { column: group, value: value(group), shown: shown(group), open: head?.kind !== 'group' },
+    line,
+  }
+}

@@ -1,0 +1,8 @@
+import { compilePattern } from '../../src/expression/pattern.ts'
+import type { OwnConditions } from '../../src/condition/kinds/own.ts'
+import { Flow } from '../../src/flow/flow.ts'
+import type { Table } from '../../src/table/column.ts'
+
+/** A flow that has all that conditions may need. */
+export const flowOver = (table: Table, own: OwnConditions = {}): Flow =>
+  new Flow(table, null, { pattern: compilePattern, own })
