@@ -71,7 +71,7 @@ export {
   type PhraseResult,
 } from './condition/phrase.ts'
 export { conditionKinds } from './condition/kinds/index.ts'
-export { daysOf, timesOf } from './condition/calendar-span.ts'
+export { daysOf, momentsOf, timesOf } from './condition/calendar-span.ts'
 export type { Clock } from './condition/clock.ts'
 export type {
   Amount,
@@ -111,7 +111,7 @@ export {
 } from './definition/definition.ts'
 export type { ActionDefinition, CellDefinition } from './definition/cell-schema.ts'
 export type { Fit, Look, StyleRule } from './definition/look-schema.ts'
-export { bindingOf, styleKey, actionKey } from './definition/binding.ts'
+export { actionKey, bindingOf, orderKey, styleKey, WHERE_KEY } from './definition/binding.ts'
 export {
   contrast,
   PALETTE,
@@ -160,3 +160,9 @@ export {
   type WorkerFactory,
 } from './worker/open-source.ts'
 export { diffRows } from './edit/diff-rows.ts'
+export {
+  conditionsExpression,
+  conditionsFrom,
+  type SaidConditions,
+  type TakenConditions,
+} from './condition/as-expression.ts'

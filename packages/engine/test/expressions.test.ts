@@ -7,6 +7,8 @@ import { scalarFunctions } from '../src/expression/functions/index.ts'
 import { CHUNK } from '../src/expression/kernels/vector.ts'
 import { parseExpression } from '../src/expression/parser.ts'
 import { compilePattern } from '../src/expression/pattern.ts'
+import type { Tree } from '../src/expression/tree.ts'
+import { printTree } from '../src/expression/print-tree.ts'
 import { expressionProblemText } from '../src/expression/problem.ts'
 import { readRows, tableFromRows, type RowObject } from '../src/read/rows/read-rows.ts'
 import { valueAt, type Field, type Table, type Value } from '../src/table/column.ts'
@@ -330,6 +332,29 @@ test('random expressions come to what the plain evaluator says', () => {
       }
     }),
     runs(1500),
+  )
+})
+
+test('random expressions are printed as text that reads back as the same', () => {
+  // The parser groups a row of && or || as it likes; they mean the same.
+  const flat = (tree: Tree, name: string): Tree[] =>
+    tree.kind === 'call' && tree.name === name ? tree.args.flatMap(arg => flat(arg, name)) : [tree]
+  const bare = (tree: Tree): unknown => {
+    if (tree.kind === 'list') return tree.items.map(bare)
+    if (tree.kind !== 'call') return { ...tree, at: 0 }
+    const args = tree.name === '&&' || tree.name === '||' ? flat(tree, tree.name) : tree.args
+    return [tree.name, tree.method, args.map(bare)]
+  }
+  fc.assert(
+    fc.property(fc.oneof(number, text, truth), expression => {
+      const parsed = parseExpression(expression)
+      if (!parsed.ok) throw new Error(expression)
+      const printed = printTree(parsed.tree)
+      const again = parseExpression(printed)
+      if (!again.ok) throw new Error(`${expression} became ${printed}`)
+      expect([printed, bare(again.tree)]).toEqual([printed, bare(parsed.tree)])
+    }),
+    runs(1000),
   )
 })
 

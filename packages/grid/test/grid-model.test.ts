@@ -1,5 +1,6 @@
 import { describe, expect, it, vi } from 'vitest'
 import {
+  conditionWords,
   PageSource,
   type Arrangement,
   type DefinitionInput,
@@ -139,7 +140,7 @@ describe('chips', () => {
       name: { match: 'any', parts: [{ kind: 'contains', text: 'a' }, { kind: 'missing' }] },
     }
     model.apply({ group: 'planted', conditions, hidden: ['height'] }, 'reader')
-    const chips = activeChips(model, defaultTexts)
+    const chips = activeChips(model, defaultTexts, conditionWords, () => {})
     expect(chips.map(({ before, name, after }) => `${before} ${name} ${after}`.trim())).toEqual([
       'grouped by Planted',
       'Height m at least 20.0',

@@ -54,7 +54,7 @@ describe('loading rows', () => {
   it('hands over a source of the host’s own, and does not own it', async () => {
     const host = hostOf()
     const one = opening()
-    const loading = new RowLoader(undefined, host).load(one.source)
+    const loading = new RowLoader(undefined, {}, host).load(one.source)
     await settled()
     one.options.onProgress?.({ doing: 'x', done: 3, of: 9, unit: 'rows' })
     one.finish()
@@ -74,7 +74,7 @@ describe('loading rows', () => {
       again = retry
     }
     const one = opening()
-    const loader = new RowLoader(undefined, host)
+    const loader = new RowLoader(undefined, {}, host)
     const loading = loader.load(one.source)
     await settled()
     one.fail(new SourceError({ code: 'unclosed-quote', line: 4 }))
@@ -92,7 +92,7 @@ describe('loading rows', () => {
   it('cancelled, says so without a message', async () => {
     const host = hostOf()
     const one = opening()
-    const loader = new RowLoader(undefined, host)
+    const loader = new RowLoader(undefined, {}, host)
     const loading = loader.load(one.source)
     await settled()
     loader.cancel()
@@ -103,7 +103,7 @@ describe('loading rows', () => {
   it('ended by a newer loading, is not heard of again', async () => {
     const host = hostOf()
     const [older, newer] = [opening(), opening()]
-    const loader = new RowLoader(undefined, host)
+    const loader = new RowLoader(undefined, {}, host)
     const first = loader.load(older.source)
     await settled()
     const second = loader.load(newer.source)
@@ -119,7 +119,7 @@ describe('loading rows', () => {
     vi.useFakeTimers()
     const host = hostOf()
     const one = opening()
-    const loading = new RowLoader(undefined, host).load(one.source)
+    const loading = new RowLoader(undefined, {}, host).load(one.source)
     await vi.advanceTimersByTimeAsync(100)
     expect(host.log).toEqual([])
     await vi.advanceTimersByTimeAsync(100)
@@ -131,7 +131,7 @@ describe('loading rows', () => {
 
   it('closes a source that it made when opening it fails', async () => {
     const host = hostOf()
-    const loading = new RowLoader({ engine: 'page' }, host).load({ kind: 'file', blob: new Blob(['']) })
+    const loading = new RowLoader({ engine: 'page' }, {}, host).load({ kind: 'file', blob: new Blob(['']) })
     await expect(loading).rejects.toThrow('There is nothing in it')
     expect(host.log).toEqual([['failed', expect.stringContaining('nothing in it')]])
   })

@@ -31,6 +31,7 @@ const EVENTS = [
   'selection',
   'row',
   'column',
+  'why',
   'action',
   'measures',
 ] as const
@@ -62,6 +63,7 @@ export const VastMeadow = defineComponent({
     selection: (_event: MeadowEvents['selection']) => true,
     row: (_event: MeadowEvents['row']) => true,
     column: (_event: MeadowEvents['column']) => true,
+    why: (_event: MeadowEvents['why']) => true,
     action: (_event: MeadowEvents['action']) => true,
     measures: (_event: MeadowEvents['measures']) => true,
   },

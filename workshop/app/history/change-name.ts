@@ -8,6 +8,7 @@ const NAMES: Readonly<Record<keyof Arrangement, string>> = {
   pinnedEnd: 'held columns',
   order: 'order',
   conditions: 'condition',
+  where: 'expression',
   search: 'search',
   group: 'grouping',
   page: 'page',

@@ -1,13 +1,14 @@
 import {
   arrangementFor,
+  keyParts,
   readDefinition,
   renameColumn,
   type Arrangement,
   type ArrangementChange,
   type ColumnReadOptions,
   type Definition,
-  type Facets,
   type FlowReport,
+  type KeyValue,
   type Progress,
   type ReadOptions,
   type SourceDescription,
@@ -33,7 +34,17 @@ import { changedFields, type FieldChanges } from '~/binding/field-changes'
 import { heldFile, holdFile, freshGrid } from './shelf'
 
 export type PanelName =
-  'source' | 'columns' | 'search' | 'conditions' | 'order' | 'groups' | 'rows' | 'look' | 'ship' | 'findings'
+  | 'source'
+  | 'columns'
+  | 'search'
+  | 'conditions'
+  | 'order'
+  | 'groups'
+  | 'rows'
+  | 'look'
+  | 'ship'
+  | 'findings'
+  | 'trace'
 export type Mode = 'build' | 'use'
 
 /** What undo and redo walk along. */
@@ -67,6 +78,8 @@ export const useOpenGrid = defineStore('open-grid', () => {
   const panel = ref<PanelName | null>('source')
   /** The column whose settings are open; null: the list of all. */
   const column = ref<string | null>(null)
+  /** The key of the row that is traced, as it is typed; null: none yet. */
+  const traced = ref<string | null>(null)
   let timer = 0
   let storedFile: Blob | null = null
   /** What the builder had arranged before trying the grid as a reader. */
@@ -379,10 +392,11 @@ export const useOpenGrid = defineStore('open-grid', () => {
     saveLater()
   }
 
-  const facets = (column: string, limit: number): Promise<Facets> => {
-    const mounted = handle.value
-    if (!mounted?.source) return Promise.reject(new Error('No grid is open.'))
-    return mounted.source.facets(mounted.request(), column, limit)
+  /** Shows why the row with the key is where it is. */
+  function traceKey(key: KeyValue): void {
+    const fields = definition.value?.key ?? []
+    traced.value = fields.length === 0 ? String(Number(key) + 1) : keyParts(key).join(', ')
+    panel.value = 'trace'
   }
 
   /** The rows as the file they came from, where they came from one. */
@@ -462,7 +476,8 @@ export const useOpenGrid = defineStore('open-grid', () => {
     replaceFile,
     grow,
     cancelLoading,
-    facets,
+    traced,
+    traceKey,
     fileForHandover,
     close,
     titleOf,

@@ -44,7 +44,7 @@ const ANY_CLOCK = { now: 0 }
 
 /**
  * Reads a condition from a short phrase: parts joined by `and`, or by `or`. Text: `oak`, `not oak`, `"oak"` (the whole
- * text), `oak..`, `..oak`, `/pattern/`, `"a", "b"`, each also after `exactly`. Numbers, dates and times: `3`, `not 3`,
+ * text), `oak..`, `..oak`, `/pattern/`, `a, b`, each also after `exactly`. Numbers, dates and times: `3`, `not 3`,
  * `> 3`, `>= 3`, `< 3`, `<= 3`, `3..7`, `3..`, `..7`, `3, 5`; dates also `2024-06`, `this week`, `last 30 days`.
  * Truths: `yes`, `no`, the column's words, its title, and `not` before them. Tags: `wet`, `not wet`,
  * `all of "wet", "dry"`. All: `missing`, `present`, `one of …`, `none of …`.
@@ -215,7 +215,7 @@ function textPart(piece: Piece, of: PhraseOf): ConditionPart {
   }
   const whole = quoted(text)
   if (whole !== null) return { kind: 'equals', value: whole }
-  if (STRING.test(text) && /^"(?:[^"\\]|\\.)*"\s*,/s.test(text))
+  if (/^("(?:[^"\\]|\\.)*"|[^",]+),\s*\S/s.test(text))
     return { kind: 'one-of', values: readValues(piece, of) }
   const opened = (end: string): string => quoted(end.trim()) ?? end.trim()
   if (text.length > 2 && text.endsWith('..')) return { kind: 'starts', text: opened(text.slice(0, -2)) }
@@ -352,7 +352,7 @@ export function printPhrase(condition: Condition, of: PhraseOf): string {
 function printPart(part: ConditionPart, of: PhraseOf, alone: boolean): string {
   const { type } = of.field
   const exactly = (type === 'text' || type === 'tags') && 'exact' in part && part.exact ? 'exactly ' : ''
-  const plain = bareText(part)
+  const plain = bareText(part, of)
   // The short way where it says just this, else the one that leaves nothing open.
   if (plain !== null && (alone || !/\b(and|or)\b/i.test(plain)) && !/["“”/]/.test(plain)) {
     const read = readPhrase(exactly + plain, of)
@@ -361,11 +361,14 @@ function printPart(part: ConditionPart, of: PhraseOf, alone: boolean): string {
   return exactly + explicit(part, of)
 }
 
-function bareText(part: ConditionPart): string | null {
+function bareText(part: ConditionPart, { field }: PhraseOf): string | null {
   if (part.kind === 'contains') return part.text
   if (part.kind === 'excludes') return `not ${part.text}`
   if (part.kind === 'starts') return `${part.text}..`
-  return part.kind === 'ends' ? `..${part.text}` : null
+  if (part.kind === 'ends') return `..${part.text}`
+  const texts = field.type === 'text' || field.type === 'tags'
+  if (!texts || part.kind !== 'one-of') return null
+  return part.values.some(value => /[,"\\]/.test(String(value))) ? null : part.values.join(', ')
 }
 
 const same = ({ parts }: Condition, part: ConditionPart): boolean =>

@@ -13,6 +13,11 @@ export const arrangementSchema = z.object({
   pinnedEnd: z.array(z.string()).describe('Columns held at the end edge.'),
   order: z.array(orderKeySchema).describe('The keys by which rows are ordered, first key first.'),
   conditions: conditionsSchema.describe('By column: what it asks of a row.'),
+  where: z
+    .string()
+    .describe(
+      'An expression over any columns that must be true of a row, beside the conditions; empty: none.',
+    ),
   search: z.string().describe('Words that must all stand in a row; quotes keep words together.'),
   group: z.string().nullable().describe('The column by which rows are grouped.'),
   page: z.int().min(0).describe('The page that is shown, counted from 0, where there are pages.'),

@@ -11,11 +11,25 @@ export const styleKey = (nth: number): string => `${INTERNAL}style:${nth}`
 /** The column that tells where an action of a column can be used. */
 export const actionKey = (column: string, action: string): string => `${INTERNAL}action:${column}:${action}`
 
-/** What a source must be told of a definition: formats, and all that is worked out. `now`: for relative dates. */
+/** The column by which a column is ordered whose order goes by an expression. */
+export const orderKey = (column: string): string => `${INTERNAL}order:${column}`
+
+/** The column that tells where the arrangement's free expression holds. */
+export const WHERE_KEY = `${INTERNAL}where`
+
+/**
+ * What a source must be told of a definition: formats, and all that is worked out. `now`: for relative dates; `where`:
+ * the arrangement's free expression.
+ */
 export function bindingOf(
   definition: Definition,
   now: number,
-): { readonly formats: Readonly<Record<string, Format>>; readonly computed: readonly ComputedColumn[] } {
+  where = '',
+): {
+  readonly formats: Readonly<Record<string, Format>>
+  readonly computed: readonly ComputedColumn[]
+  readonly locale?: string
+} {
   const { columns, locale, zone, styles } = definition
   const formats = Object.fromEntries(
     columns.map(({ key, format }) => [
@@ -24,13 +38,16 @@ export function bindingOf(
     ]),
   )
   const computed: ComputedColumn[] = []
-  for (const { key, expression, cell } of columns) {
+  for (const { key, expression, cell, order } of columns) {
     if (expression !== undefined) computed.push({ key, expression })
+    if (order.by === 'expression')
+      computed.push({ key: orderKey(key), expression: order.expression ?? '', internal: true })
     for (const { name, when } of cell.kind === 'actions' ? cell.actions : [])
       if (when)
         computed.push({ key: actionKey(key, name), expression: when, wanted: 'boolean', internal: true })
   }
   for (const [nth, { when }] of styles.entries())
     computed.push({ key: styleKey(nth), expression: when, wanted: 'boolean', internal: true })
-  return { formats, computed }
+  if (where.trim()) computed.push({ key: WHERE_KEY, expression: where, wanted: 'boolean', internal: true })
+  return { formats, computed, locale }
 }

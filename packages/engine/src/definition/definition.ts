@@ -3,11 +3,38 @@ import '../zod.ts'
 import type { Field, FieldType } from '../table/column.ts'
 import { migrated } from './migrate.ts'
 import { arrangementSchema } from './arrangement-schema.ts'
+import { conditionKinds } from '../condition/kinds/index.ts'
+import type { ConditionKindName } from '../condition/condition.ts'
 import { cellSchema } from './cell-schema.ts'
 import { formatSchema, localeSchema } from './format-schema.ts'
 import { fitSchema, lookSchema, pagesSchema, styleRuleSchema } from './look-schema.ts'
 
 export const DEFINITION_VERSION = 2
+
+// Every kind's name is one that the schema of a part knows.
+const KIND_NAMES = conditionKinds.map(({ name }) => name) as [ConditionKindName, ...ConditionKindName[]]
+
+/** By what a column's order goes. */
+const orderRuleSchema = z.object({
+  by: z
+    .enum(['value', 'shown', 'expression'])
+    .default('value')
+    .describe('Its values, what it shows, or what an expression comes to.'),
+  expression: z
+    .string()
+    .optional()
+    .describe(
+      'For example `seen.getMonth() * 100 + seen.getDate()`: the day of the year, whatever the year.',
+    ),
+  natural: z
+    .boolean()
+    .default(false)
+    .describe('Whether digits within texts count as the numbers they say: 9 before 10.'),
+  missing: z
+    .enum(['first', 'last'])
+    .default('last')
+    .describe('Where rows without a value come, in both directions.'),
+})
 
 export const columnSchema = z.object({
   key: z
@@ -44,6 +71,20 @@ export const columnSchema = z.object({
     .describe('Whether text breaks into lines, where rows are as high as their content.'),
   cell: cellSchema.default({ kind: 'text' }).describe('How its cells are drawn.'),
   orderable: z.boolean().default(true).describe('Whether readers may order by it.'),
+  order: orderRuleSchema.prefault({}).describe('By what its order goes.'),
+  askable: z.boolean().default(true).describe('Whether readers may set a condition on it.'),
+  kinds: z
+    .array(z.enum(KIND_NAMES))
+    .optional()
+    .describe('The kinds of condition that are offered; default: all that can ask its type.'),
+  startKind: z
+    .enum(KIND_NAMES)
+    .optional()
+    .describe('The kind that its editor starts with; default: by its type.'),
+  searched: z
+    .enum(['shown', 'always', 'never'])
+    .default('shown')
+    .describe('Whether the search looks in it: while it is shown, also while it is hidden, or not at all.'),
   painter: z
     .string()
     .optional()
@@ -65,6 +106,12 @@ export const definitionSchema = z.object({
   columns: z
     .array(columnSchema)
     .describe('In the order in which they stand at first. A field is shown once.'),
+  searchable: z.boolean().default(true).describe('Whether readers may search.'),
+  severalKeys: z.boolean().default(true).describe('Whether readers may order by several columns at once.'),
+  strip: z
+    .boolean()
+    .default(false)
+    .describe('Whether there is an asking strip under the header, where conditions are typed.'),
   density: z
     .enum(['compact', 'normal', 'roomy'])
     .default('normal')

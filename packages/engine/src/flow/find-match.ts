@@ -26,7 +26,7 @@ export function* findMatch(
   const lines = lineCountOf(reader.view)
   if (words.length === 0 || columns.length === 0 || lines === 0) return null
   const isMarked = (row: number, column: string): boolean => {
-    const text = fold(reader.text(row, column))
+    const text = fold(reader.text(row, column)).replaceAll('\n', ' ')
     return words.some(word => text.includes(word))
   }
   const cells = columns.length

@@ -11,7 +11,7 @@ export interface MatchRange {
  * `searchWords` gives them.
  */
 export function matchRanges(text: string, words: readonly string[]): MatchRange[] {
-  const folded = fold(text)
+  const folded = fold(text).replaceAll('\n', ' ')
   const found: MatchRange[] = []
   for (const word of words) {
     for (let at = folded.indexOf(word); word !== '' && at !== -1; at = folded.indexOf(word, at + word.length))

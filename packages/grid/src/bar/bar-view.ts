@@ -6,10 +6,14 @@ export interface Chip {
   readonly before: string
   readonly after: string
   lift(): void
+  /** Shows the editor of what the chip says, where there is one. */
+  open?(): void
 }
 
 export interface BarHost {
   search(text: string): void
+  /** Goes to the next cell that the search marks, or to the one before. */
+  toMatch(step: 1 | -1): void
   openColumns(): void
 }
 
@@ -17,6 +21,9 @@ export interface BarHost {
 export class BarView {
   readonly element: HTMLElement
   private readonly input: HTMLInputElement
+  /** How many rows a search finds, and the way through what it marks. */
+  private readonly matches: HTMLElement
+  private readonly found: HTMLElement
   private readonly chips: HTMLElement
   /** Where there is little room, chips are folded behind it. */
   private readonly fold: HTMLButtonElement
@@ -33,6 +40,16 @@ export class BarView {
     this.input.type = 'search'
     this.input.placeholder = texts.search
     this.input.ariaLabel = texts.search
+    this.matches = make('div', 'matches', this.element)
+    this.matches.hidden = true
+    this.found = make('span', 'found', this.matches)
+    for (const step of [-1, 1] as const) {
+      const turn = make('button', 'button turn', this.matches)
+      turn.type = 'button'
+      turn.textContent = step === 1 ? '↓' : '↑'
+      turn.ariaLabel = step === 1 ? texts.nextMatch : texts.previousMatch
+      disposal.listen(turn, 'click', () => host.toMatch(step))
+    }
     this.chips = make('div', 'chips', this.element)
     this.fold = make('button', 'button fold', this.element)
     this.fold.type = 'button'
@@ -44,6 +61,11 @@ export class BarView {
     this.columnsButton.ariaExpanded = 'false'
     this.working = make('div', 'working', this.element)
     disposal.listen(this.input, 'input', () => host.search(this.input.value))
+    disposal.listen(this.input, 'keydown', event => {
+      if (event.key !== 'Enter' || this.matches.hidden) return
+      event.preventDefault()
+      host.toMatch(event.shiftKey ? -1 : 1)
+    })
     disposal.listen(this.fold, 'click', () => {
       const open = this.chips.classList.toggle('open')
       this.fold.ariaExpanded = String(open)
@@ -55,6 +77,17 @@ export class BarView {
     if (this.input.value !== text) this.input.value = text
     this.input.disabled = !able
     this.input.title = able ? '' : this.texts.notAble
+  }
+
+  /** Shows how many rows the search finds; null: nothing is searched. */
+  setFound(text: string | null): void {
+    this.matches.hidden = text === null
+    if (text !== null && this.found.textContent !== text) this.found.textContent = text
+  }
+
+  /** Whether readers may search at all. */
+  showSearch(shown: boolean): void {
+    this.input.hidden = !shown
   }
 
   setWorking(on: boolean): void {
@@ -73,14 +106,15 @@ export class BarView {
     if (hadFocus) (this.chips.querySelector('button') ?? this.input).focus()
   }
 
-  private chip({ name, before, after, lift }: Chip): HTMLElement {
+  private chip({ name, before, after, lift, open }: Chip): HTMLElement {
     const element = make('span', 'chip')
-    const label = make('span', '', element)
+    const label = make(open ? 'button' : 'span', 'what', element)
+    if (open) label.onclick = open
     if (before) label.append(`${before} `)
     make('b', '', label).textContent = name
     if (after) label.append(` ${after}`)
     label.title = label.textContent
-    const button = make('button', '', element)
+    const button = make('button', 'lift', element)
     button.type = 'button'
     button.textContent = '×'
     button.ariaLabel = this.texts.lift(label.textContent)

@@ -27,8 +27,8 @@ export interface RowBandHost {
   classesOf(column: string): string
   /** Every other line is shaded. */
   readonly striped: boolean
-  /** Lines before the first that is shown, where there are pages. */
-  readonly linesBefore: number
+  /** Rows of the grid before the first line that is shown: those of the head, and the lines of pages before. */
+  readonly rowsBefore: number
   isSelected(row: number): boolean
   format(count: number): string
 }
@@ -64,7 +64,7 @@ export class RowBand extends Band<RowCell> {
   /** Shows a line's content in all cells. */
   show(line: number): void {
     this.line = line
-    const rowIndex = String(line + 2 + this.host.linesBefore)
+    const rowIndex = String(line + 1 + this.host.rowsBefore)
     if (this.element.ariaRowIndex !== rowIndex) this.element.ariaRowIndex = rowIndex
     const odd = this.host.striped && (line & 1) === 1
     if (odd !== this.odd) this.element.classList.toggle('odd', (this.odd = odd))

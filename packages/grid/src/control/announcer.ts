@@ -30,8 +30,8 @@ export class Announcer {
   }
 
   passing({ passing, total }: FlowReport): void {
-    const { search, conditions } = this.model.arrangement
-    if (!search && Object.keys(conditions).length === 0) return
+    const { search, conditions, where } = this.model.arrangement
+    if (!search && !where && Object.keys(conditions).length === 0) return
     this.say(this.texts.passingRows(this.format(passing), this.format(total)))
   }
 }

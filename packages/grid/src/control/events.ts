@@ -1,6 +1,7 @@
 import type {
   Arrangement,
   FlowReport,
+  KeyValue,
   Progress,
   RowRecord,
   SourceDescription,
@@ -23,6 +24,8 @@ export interface MeadowEvents {
   row: { readonly record: RowRecord; readonly column: string }
   /** A header was clicked, or Enter pressed on it. */
   column: { readonly column: string }
+  /** Asked from a cell: why its row is there. The host shows `source.trace`, or what it likes. */
+  why: { readonly row: number; readonly key: KeyValue }
   /** An action's button was pressed in a cell, and confirmed where that is asked. */
   action: ActionCall
   measures: Measures

@@ -3,24 +3,37 @@ import {
   bindingOf,
   ArrangementStore,
   defineFrom,
+  kindsFor,
   orderAfterClick,
+  orderKey,
   readDefinition,
   shownColumns,
   shower,
+  usualKind,
+  WHERE_KEY,
   type Arrangement,
   type ArrangementChange,
   type ArrangementListener,
   type Binding,
+  type Condition,
+  type ConditionKindName,
   type Definition,
   type DefinitionInput,
+  type Field,
+  type FlowOrderKey,
   type FlowRequest,
+  type OrderKey,
+  type PhraseOf,
   type RowSource,
   type SourceDescription,
   type Value,
 } from '@vast-meadow/engine'
 import { MIN_COLUMN_WIDTH } from '../band/geometry.ts'
 
-const RESETS_PAGE = ['order', 'conditions', 'search', 'group', 'pageSize'] as const
+const RESETS_PAGE = ['order', 'conditions', 'where', 'search', 'group', 'pageSize'] as const
+
+/** Asked of the column that tells where the free expression holds. */
+const HOLDS: Condition = { match: 'all', parts: [{ kind: 'equals', value: true }] }
 
 /** Reads a definition, or throws a `TypeError` that names every problem and its place. */
 export function definitionOf(input: DefinitionInput): Definition {
@@ -38,15 +51,20 @@ export class GridModel {
   /** The definition follows from the data; other data, another definition. */
   madeFromData = false
   /** What relative dates count from; the same here and where rows are searched. */
-  private now = Date.now()
+  private now: number
   private ownsSource = false
   private store: ArrangementStore
   private readonly listener: ArrangementListener
   /** What was changed before there was a definition to check it against. */
   private early: ArrangementChange = {}
 
-  constructor(listener: ArrangementListener) {
+  private readonly clock: () => number
+
+  /** `clock`: what “today” is reckoned by, in milliseconds since 1970. */
+  constructor(listener: ArrangementListener, clock: () => number = Date.now) {
     this.listener = listener
+    this.clock = clock
+    this.now = clock()
     this.store = new ArrangementStore(arrangementFor(defineFrom('', [], [])))
     this.store.listen((arrangement, transaction) => {
       this.early = { ...this.early, ...transaction.change }
@@ -87,7 +105,7 @@ export class GridModel {
   define(definition: Definition, arrangement: Partial<Arrangement>): void {
     const early = this.definition ? {} : this.early
     this.definition = definition
-    this.now = Date.now()
+    this.now = this.clock()
     this.store = new ArrangementStore(arrangementFor(definition, { ...arrangement, ...early }))
     this.store.listen(this.listener)
   }
@@ -104,7 +122,9 @@ export class GridModel {
 
   /** What the source is told of the definition. */
   get binding(): Binding {
-    return this.definition ? bindingOf(this.definition, this.now) : { formats: {}, computed: [] }
+    return this.definition
+      ? bindingOf(this.definition, this.now, this.arrangement.where)
+      : { formats: {}, computed: [] }
   }
 
   titleOf(key: string): string {
@@ -113,19 +133,103 @@ export class GridModel {
 
   /** How a column writes a value. */
   showOf(key: string): (value: Value) => string {
-    const field = this.description?.fields.find(field => field.key === key)
+    const field = this.fieldOf(key)
     return field ? shower(field, this.binding.formats[key]) : String
   }
 
   request(): FlowRequest {
-    const { order, conditions, search, group, open } = this.arrangement
+    const { conditions, where, search, group, open, order } = this.arrangement
+    const asked = where.trim() ? { ...conditions, [WHERE_KEY]: HOLDS } : conditions
+    const clock = { now: this.clock(), zone: this.definition?.zone }
+    const keys = order.map(key => this.orderKeyOf(key))
+    return { order: keys, conditions: asked, search, group, open, clock, searchColumns: this.searchColumns }
+  }
+
+  /** The columns that the search looks in: those that are shown, as far as the definition does not say otherwise. */
+  get searchColumns(): string[] {
     const { start, middle, end } = shownColumns(this.arrangement)
-    return { order, conditions, search, group, open, searchColumns: [...start, ...middle, ...end] }
+    const shown = [...start, ...middle, ...end]
+    const always = this.definition?.columns.filter(
+      ({ key, searched }) => searched === 'always' && !shown.includes(key),
+    )
+    return [
+      ...shown.filter(key => this.columnOf(key)?.searched !== 'never'),
+      ...(always ?? []).map(({ key }) => key),
+    ]
+  }
+
+  /** A key of the order with what the definition says of its column. */
+  private orderKeyOf(key: OrderKey): FlowOrderKey {
+    const rule = this.columnOf(key.column)?.order
+    if (!rule) return key
+    const { by, natural, missing } = rule
+    if (by === 'expression') return { ...key, column: orderKey(key.column), missing }
+    return { ...key, by, natural, missing }
+  }
+
+  canOrder(column: string): boolean {
+    return (this.columnOf(column)?.orderable ?? false) && (this.description?.can.order ?? false)
+  }
+
+  canAsk(column: string): boolean {
+    return (this.columnOf(column)?.askable ?? false) && (this.description?.can.conditions ?? false)
   }
 
   orderBy(column: string, adding: boolean): void {
-    if (!this.columnOf(column)?.orderable || !this.description?.can.order) return
-    this.apply({ order: orderAfterClick(this.arrangement.order, column, adding) }, 'reader')
+    if (!this.canOrder(column)) return
+    const several = adding && (this.definition?.severalKeys ?? true)
+    this.apply({ order: orderAfterClick(this.arrangement.order, column, several) }, 'reader')
+  }
+
+  /** Sets a column's direction, as the only key or beside the others; null takes it off. */
+  setDirection(column: string, direction: OrderKey['direction'] | null, adding: boolean): void {
+    if (!this.canOrder(column)) return
+    const { order } = this.arrangement
+    const others = order.filter(key => key.column !== column)
+    const several = adding && (this.definition?.severalKeys ?? true)
+    if (direction === null) this.apply({ order: others }, 'reader')
+    else if (!several) this.apply({ order: [{ column, direction }] }, 'reader')
+    else if (others.length === order.length)
+      this.apply({ order: [...order, { column, direction }] }, 'reader')
+    else
+      this.apply({ order: order.map(key => (key.column === column ? { column, direction } : key)) }, 'reader')
+  }
+
+  /** The condition on a column; null: none. */
+  conditionOf(column: string): Condition | null {
+    return this.arrangement.conditions[column] ?? null
+  }
+
+  /** Sets a column's one condition; null lifts it. */
+  setCondition(column: string, condition: Condition | null): void {
+    const { [column]: now, ...others } = this.arrangement.conditions
+    if (condition === null && now === undefined) return
+    if (JSON.stringify(now) === JSON.stringify(condition)) return
+    this.apply({ conditions: condition ? { ...others, [column]: condition } : others }, 'reader')
+  }
+
+  fieldOf(key: string): Field | undefined {
+    return this.description?.fields.find(field => field.key === key)
+  }
+
+  /** What a short phrase about the column may refer to; null where the data has no such column. */
+  phraseOf(key: string): PhraseOf | null {
+    const field = this.fieldOf(key)
+    if (!field) return null
+    const { yes, no } = this.columnOf(key)?.format ?? {}
+    return { field, title: this.titleOf(key), yes, no }
+  }
+
+  /** The kinds of condition that a column offers, and the one that an editor starts with. */
+  kindsOf(key: string): { readonly kinds: readonly ConditionKindName[]; readonly start: ConditionKindName } {
+    const type = this.fieldOf(key)?.type ?? 'text'
+    const { kinds: offered, startKind } = this.columnOf(key) ?? {}
+    const able = kindsFor(type)
+    const kinds = offered ? able.filter(kind => offered.includes(kind)) : able
+    const usual = usualKind(type)
+    const start =
+      startKind && kinds.includes(startKind) ? startKind : kinds.includes(usual) ? usual : (kinds[0] ?? usual)
+    return { kinds, start }
   }
 
   showColumn(key: string, shown: boolean): void {

@@ -22,10 +22,10 @@ import {
   type RowSource,
   type SourceDescription,
   type SourceInput,
+  type Trace,
   type Transaction,
   type Why,
 } from '@vast-meadow/engine'
-import { activeChips } from '../bar/active-chips.ts'
 import { BarView } from '../bar/bar-view.ts'
 import { ColumnsMenu, type MenuColumn } from '../bar/columns-menu.ts'
 import { FootView } from '../bar/foot-view.ts'
@@ -35,6 +35,7 @@ import { WholeText } from '../body/whole-text.ts'
 import { CellDrawing } from './cell-drawing.ts'
 import { ActionRunner } from './action-runner.ts'
 import { Announcer } from './announcer.ts'
+import { Asking, type AskingHost } from './asking.ts'
 import { Pager } from './pager.ts'
 import type { RowBandHost } from '../body/row-band.ts'
 import { Disposal, make } from '../dom.ts'
@@ -64,6 +65,8 @@ import { Selector, type SelectorHost } from './selector.ts'
 const PATIENCE_MS = 150
 const SAVE_AFTER_MS = 300
 const FOLD_AFTER_MS = 3000
+/** What decides which rows pass and where they stand. */
+const MOVES_ROWS = ['order', 'conditions', 'where', 'search', 'group'] as const
 /** What decides where columns lie. */
 const GEOMETRY_KEYS = ['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'] as const
 const inputOf = (rows: RowsGiven): RowSource | SourceInput =>
@@ -81,7 +84,8 @@ export class Grid implements MeadowHandle {
   private readonly disposal = new Disposal()
   private readonly emitter = new Emitter()
   private readonly numbers = new Intl.NumberFormat('en-GB')
-  private readonly model = new GridModel((arrangement, transaction) => this.changed(arrangement, transaction))
+  private readonly model: GridModel
+  private readonly asking: Asking
   private readonly loader: RowLoader
   private readonly frame: HTMLElement
   private readonly bar: BarView
@@ -97,6 +101,8 @@ export class Grid implements MeadowHandle {
   private arranged: Arranged | null = null
   private readonly pager = new Pager()
   private readonly actions: ActionRunner
+  /** The free expression that the source was told of. */
+  private boundWhere = ''
   private wrongExpressions: readonly ComputedProblem[] = []
   private stopArriving: () => void = () => {}
   private stopChanges: () => void = () => {}
@@ -114,6 +120,10 @@ export class Grid implements MeadowHandle {
 
   constructor(host: HTMLElement, options: MeadowOptions) {
     this.options = options
+    this.model = new GridModel(
+      (arrangement, transaction) => this.changed(arrangement, transaction),
+      options.clock,
+    )
     this.texts = { ...defaultTexts, ...options.texts }
     this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open' })
     this.drawing = new CellDrawing(options.parts?.painters ?? {}, message =>
@@ -127,7 +137,12 @@ export class Grid implements MeadowHandle {
     this.frame = frame
 
     const search = (text: string): void => void model.apply({ search: text }, 'reader')
-    this.bar = new BarView(frame, texts, { search, openColumns: () => this.menu.toggle() }, disposal)
+    const barHost = {
+      search,
+      openColumns: () => this.menu.toggle(),
+      toMatch: (step: 1 | -1) => void this.asking.toMatch(step),
+    }
+    this.bar = new BarView(frame, texts, barHost, disposal)
     const menuHost = {
       columns: () => this.menuColumns(),
       show: (key: string, shown: boolean) => model.showColumn(key, shown),
@@ -148,6 +163,7 @@ export class Grid implements MeadowHandle {
     const { view } = this.screen.viewport
     this.wholeText = new WholeText(frame, view, disposal)
     this.navigator = new Navigator(view, this.navigatorHost(), disposal)
+    this.asking = new Asking(model, texts, options.parts?.conditions ?? {}, this.askingHost(format), disposal)
     enableResizing(
       this.screen.head,
       {
@@ -160,11 +176,15 @@ export class Grid implements MeadowHandle {
       disposal,
     )
     this.listen(view)
-    this.loader = new RowLoader(options.placement, {
-      loaded: (source, description, own) => this.loaded(source, description, own),
-      loading: progress => this.showLoading(progress),
-      failed: (message, retry) => this.loadFailed(message, retry),
-    })
+    this.loader = new RowLoader(
+      options.placement,
+      { conditions: options.parts?.conditions },
+      {
+        loaded: (source, description, own) => this.loaded(source, description, own),
+        loading: progress => this.showLoading(progress),
+        failed: (message, retry) => this.loadFailed(message, retry),
+      },
+    )
     this.ready = this.start()
     // Whoever does not ask hears of failures through the state view and the `problem` event.
     this.ready.catch(() => {})
@@ -259,11 +279,7 @@ export class Grid implements MeadowHandle {
       line = await source.lineOfRow(row)
     }
     if (line < 0) return false
-    const { pageSize } = this.model
-    if (pageSize !== null) this.model.apply({ page: Math.floor(line / pageSize) }, 'code')
-    const at = this.pager.placeOf(line)
-    this.screen.centre(at)
-    this.navigator.go(at, this.navigator.column || this.screen.columns[1])
+    this.goTo(line, this.navigator.column || this.screen.columns[1])
     return true
   }
 
@@ -294,6 +310,25 @@ export class Grid implements MeadowHandle {
 
   clearSelection(): void {
     this.selector.set({ kind: 'run', from: 0, to: 0 })
+  }
+
+  openCard(column: string): void {
+    this.asking.openCard(column)
+  }
+
+  mountConditionEditor(column: string, host: HTMLElement): (() => void) | null {
+    return this.asking.mountEditor(column, host)
+  }
+
+  toMatch(step: 1 | -1): Promise<void> {
+    return this.asking.toMatch(step)
+  }
+
+  async trace(key: KeyValue): Promise<Trace | null> {
+    const { source, keyFields } = this.model
+    if (!source) return null
+    const [row] = await source.findRows(keyFields, [key])
+    return row < 0 ? null : await source.trace(this.request(), row)
   }
 
   on<Name extends keyof MeadowEvents>(name: Name, listener: Listener<Name>): () => void {
@@ -467,6 +502,10 @@ export class Grid implements MeadowHandle {
     if (this.unmounted || model.source !== source) return
     this.drawing.define(definition, definition.rowHeight === 'content')
     this.showFit(definition)
+    this.bar.showSearch(definition.searchable)
+    screen.setStrip(
+      definition.strip && (model.description?.can.conditions ?? false) ? this.asking.strip : null,
+    )
     screen.relay()
     this.showArrangement()
     await this.ask(false, place)
@@ -477,6 +516,7 @@ export class Grid implements MeadowHandle {
   /** Tells the source of formats and computed columns; what is described has these too from then on. */
   private async bind(source: RowSource): Promise<void> {
     const { model } = this
+    this.boundWhere = model.arrangement.where
     const { fields, problems } = await source.bind(model.binding)
     this.wrongExpressions = problems
     for (const { key, problem } of problems) {
@@ -509,7 +549,7 @@ export class Grid implements MeadowHandle {
   private changed(arrangement: Arrangement, { change, why }: Transaction): void {
     this.screen.changeBegins()
     this.showArrangement()
-    const moved = 'order' in change || 'conditions' in change || 'search' in change || 'group' in change
+    const moved = MOVES_ROWS.some(key => key in change)
     const searched = arrangement.search.trim() !== '' && 'hidden' in change
     if (GEOMETRY_KEYS.some(key => key in change)) this.screen.relay()
     if (moved || searched || 'open' in change) this.wholeText.hide()
@@ -543,6 +583,10 @@ export class Grid implements MeadowHandle {
     const { source } = this.model
     if (!source) return
     const version = ++this.requestVersion
+    if (this.boundWhere !== this.arrangement.where) {
+      await this.bind(source)
+      if (version !== this.requestVersion) return await this.asked
+    }
     const patience = setTimeout(() => this.bar.setWorking(true), PATIENCE_MS)
     let arranged: Arranged
     let kept: LinePlace | null = null
@@ -579,11 +623,12 @@ export class Grid implements MeadowHandle {
     const { view } = this.screen.viewport
     view.setAttribute('role', this.arrangement.group === null ? 'grid' : 'treegrid')
     const known = this.model.description?.total.kind === 'exact'
-    view.ariaRowCount = known ? String(arranged.lines.lineCount + 1) : '-1'
+    view.ariaRowCount = known ? String(arranged.lines.lineCount + this.screen.headRows) : '-1'
     if (focused >= 0) this.navigator.follow(focused)
     this.screen.linesChanged(top)
     this.navigator.restore(hadFocus)
     this.showState(arranged.report)
+    this.asking.linesChanged(arranged.report)
     this.announcer.passing(arranged.report)
     this.emitter.emit('flow', { report: arranged.report })
   }
@@ -606,17 +651,33 @@ export class Grid implements MeadowHandle {
 
   private showState({ total, passing }: FlowReport): void {
     if (total === 0) this.state.show({ kind: 'empty' })
-    else if (passing === 0) {
-      const hint = this.texts.nothingPassesHint(this.numbers.format(total))
-      const act = (): void => void this.model.apply({ search: '', conditions: {} }, 'reader')
-      this.state.show({ kind: 'nothing-passes', hint, action: { text: this.texts.liftAll, act } })
-    } else this.state.show({ kind: 'ready' })
+    else if (passing === 0) this.showNothingPasses(total)
+    else this.state.show({ kind: 'ready' })
+  }
+
+  /** Says at once that nothing passes, and what holds the rows back as soon as that is counted. */
+  private showNothingPasses(total: number): void {
+    const { model, texts } = this
+    const { source } = model
+    const hint = texts.nothingPassesHint(this.numbers.format(total))
+    const act = (): void => void model.apply({ search: '', conditions: {}, where: '' }, 'reader')
+    const action = { text: texts.liftAll, act }
+    const version = this.requestVersion
+    this.state.show({ kind: 'nothing-passes', hint, hindering: [], action })
+    source?.explain(model.request()).then(
+      told => {
+        if (version !== this.requestVersion || this.unmounted) return
+        const hindering = this.asking.hindrances(told)
+        this.state.show({ kind: 'nothing-passes', hint, hindering, action })
+      },
+      error => this.askFailed(error),
+    )
   }
 
   private showArrangement(): void {
     const { arrangement, description } = this.model
     this.bar.setSearch(arrangement.search, description?.can.search ?? true)
-    this.bar.setChips(activeChips(this.model, this.texts))
+    this.asking.arrangementChanged()
     this.screen.header.setOrder(arrangement.order, description?.can.order ?? true)
     this.menu.update()
   }
@@ -662,6 +723,12 @@ export class Grid implements MeadowHandle {
       const place = this.placeOf(event.target as Element)
       if (place && place.line >= 0) void this.tellRow(place.line, place.column)
     })
+    this.disposal.listen(view, 'contextmenu', event => {
+      const place = this.placeOf(event.target as Element)
+      // With Shift the browser's own menu is asked for; so it is where text is selected, and on links.
+      const own = !event.shiftKey && !(event.target as Element).closest('a[href], input')
+      if (place && own && this.openMenu(place.line, place.column)) event.preventDefault()
+    })
     this.disposal.listen(view, 'copy', event => this.copy(event))
   }
 
@@ -676,6 +743,7 @@ export class Grid implements MeadowHandle {
     // What is pressed in a cell does its own work; the row's selection stays.
     if (button || target.closest('a[href]')) return
     const box = column === SELECT_COLUMN
+    if (line === -1 && target.closest('.more-of')) return void this.asking.toggleCard(column)
     const adding = event.ctrlKey || event.metaKey
     if (line === -1) {
       if (box) this.toggleAll()
@@ -749,7 +817,10 @@ export class Grid implements MeadowHandle {
       },
       readBeside: () => this.drawing.readBeside,
       wants: height => this.wantsHeight(height),
-      drawn: () => this.showFoot(),
+      drawn: () => {
+        this.showFoot()
+        this.asking.drawn()
+      },
       measured: measures => this.emitter.emit('measures', measures),
     }
   }
@@ -794,8 +865,8 @@ export class Grid implements MeadowHandle {
       get striped() {
         return drawing.striped
       },
-      get linesBefore() {
-        return grid().pager.span.from
+      get rowsBefore() {
+        return grid().pager.span.from + grid().screen.headRows
       },
       painterOf: (column, defined) => drawing.painterOf(column, defined),
       classesOf: column => drawing.classesOf(column),
@@ -840,6 +911,56 @@ export class Grid implements MeadowHandle {
       },
       resize: (column, by) => this.model.setWidth(column, this.model.widthOf(column) + by),
       isHead: line => this.lines.line(line)?.kind === 'group',
+      enterStrip: column => (this.definition?.strip ?? false) && this.asking.strip.focus(column),
+      openMenu: (line, column) => this.openMenu(line, column),
     }
+  }
+
+  private askingHost(format: (count: number) => string): AskingHost {
+    const grid = (): Grid => this
+    return {
+      frame: this.frame,
+      bar: this.bar,
+      screen: this.screen,
+      navigator: this.navigator,
+      get report() {
+        return grid().report
+      },
+      format,
+      say: text => this.announcer.say(text),
+      failed: error => this.askFailed(error),
+      goTo: (line, column) => this.goTo(line, column),
+      why: row => void this.askWhy(row),
+    }
+  }
+
+  /** Opens the card of a header's column, or what can be asked from a cell. */
+  private openMenu(line: number, column: string): boolean {
+    if (column === SELECT_COLUMN) return false
+    if (line === -1) {
+      this.asking.toggleCard(column)
+      return true
+    }
+    const shown = this.lines.line(line)
+    const anchor = this.screen.cellElement(line, column)
+    if (shown?.kind !== 'row' || !anchor) return false
+    const value = this.lines.value(line, shown.row, column) ?? null
+    this.asking.openCellMenu(shown.row, column, value, anchor)
+    return true
+  }
+
+  private async askWhy(row: number): Promise<void> {
+    const [key] =
+      (await this.model.source?.keysOf(this.model.keyFields, { kind: 'run', from: row, to: row + 1 })) ?? []
+    if (key !== undefined) this.emitter.emit('why', { row, key })
+  }
+
+  /** Brings a line into view, on its page where there are pages, and the keyboard onto one of its cells. */
+  private goTo(line: number, column: string): void {
+    const { pageSize } = this.model
+    if (pageSize !== null) this.model.apply({ page: Math.floor(line / pageSize) }, 'code')
+    const at = this.pager.placeOf(line)
+    this.screen.centre(at)
+    this.navigator.go(at, column)
   }
 }

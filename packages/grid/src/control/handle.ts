@@ -12,6 +12,7 @@ import type {
   RowRecord,
   RowSource,
   SourceDescription,
+  Trace,
   Transaction,
   Why,
 } from '@vast-meadow/engine'
@@ -56,6 +57,17 @@ export interface MeadowHandle {
   /** The shown texts of the first rows as they are arranged now, by row; rows that are not read yet are left out. */
   textsOfFirstRows(columns: readonly string[], rows: number): Promise<string[][]>
   clearSelection(): void
+  /** Opens the card of a column: what it is ordered by, and what it asks. */
+  openCard(column: string): void
+  /**
+   * Puts an editor of a column's condition into an element of the page; it sets the same condition as strip, card and
+   * chips do. Returns what takes it away; null where the column cannot be asked.
+   */
+  mountConditionEditor(column: string, host: HTMLElement): (() => void) | null
+  /** Goes to the next cell that the search marks, or to the one before. */
+  toMatch(step: 1 | -1): Promise<void>
+  /** What each stage says of the row with the key; null where there is none. */
+  trace(key: KeyValue): Promise<Trace | null>
   on<Name extends keyof MeadowEvents>(name: Name, listener: Listener<Name>): () => void
   unmount(): void
 }

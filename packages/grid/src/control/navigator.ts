@@ -20,6 +20,10 @@ export interface NavigatorHost {
   setOpen(line: number, open: boolean): boolean
   resize(column: string, by: number): void
   isHead(line: number): boolean
+  /** Puts the keyboard into the asking strip under a column's header; false where there is none. */
+  enterStrip(column: string): boolean
+  /** Opens what can be asked of a header's column, or from a cell. */
+  openMenu(line: number, column: string): boolean
 }
 
 const RESIZE_STEP_PX = 8
@@ -31,6 +35,8 @@ const RESIZE_STEP_PX = 8
 export class Navigator {
   line = -1
   column = ''
+  /** Whether a reader has been to any cell yet. */
+  placed = false
   private readonly view: HTMLElement
   private readonly host: NavigatorHost
 
@@ -51,6 +57,7 @@ export class Navigator {
 
   /** Moves the focus to a cell, scrolled into view. */
   go(line: number, column: string): void {
+    this.placed = true
     this.line = Math.max(-1, Math.min(line, this.host.lineCount - 1))
     this.column = column
     this.host.reveal(this.line, column)
@@ -127,6 +134,7 @@ export class Navigator {
   private pointer(event: PointerEvent): void {
     const place = this.host.placeOf(event.target as Element)
     if (!place || event.button !== 0) return
+    this.placed = true
     this.line = place.line
     this.column = place.column
     const target = this.host.element(place.line, place.column)
@@ -137,7 +145,17 @@ export class Navigator {
   }
 
   private key(event: KeyboardEvent): void {
-    if (event.altKey || event.defaultPrevented) return
+    if (event.defaultPrevented) return
+    const opens =
+      event.key === 'ContextMenu' ||
+      (event.key === 'F10' && event.shiftKey) ||
+      (event.key === 'ArrowDown' && event.altKey)
+    if (opens && this.host.openMenu(this.line, this.column)) {
+      event.preventDefault()
+      event.stopPropagation()
+      return
+    }
+    if (event.altKey) return
     if (this.moveAmongWidgets(event)) return event.stopPropagation()
     const handled = this.move(event) || this.act(event)
     if (!handled) return
@@ -157,9 +175,9 @@ export class Navigator {
     }
     switch (event.key) {
       case 'ArrowDown':
-        return to(line + 1, at)
+        return (line === -1 && host.enterStrip(columns[at])) || to(line + 1, at)
       case 'ArrowUp':
-        return to(line - 1, at)
+        return (line === 0 && host.enterStrip(columns[at])) || to(line - 1, at)
       case 'ArrowRight':
       case 'ArrowLeft':
         return this.sideways(event, at, (event.key === 'ArrowRight') !== host.rtl ? 1 : -1, to)

@@ -1,6 +1,7 @@
 import type {
   Arrangement,
   DefinitionInput,
+  OwnConditions,
   Placement,
   RowObject,
   RowSource,
@@ -15,6 +16,11 @@ export interface Parts {
   readonly painters?: Readonly<Record<string, CellPainter>>
   /** By the name of an action in the definition: what it does. The `action` event tells of it as well. */
   readonly actions?: Readonly<Record<string, CellAction>>
+  /**
+   * Conditions of one's own, by the name that their parts say. The engine then runs in the page, unless the placement
+   * gives a worker whose entry hands the same ones to `serveEngine`.
+   */
+  readonly conditions?: OwnConditions
 }
 
 /** Where a reader's arrangement is kept between visits. */
@@ -36,6 +42,8 @@ export interface MeadowOptions {
   readonly texts?: Partial<Texts>
   readonly placement?: Placement
   readonly storage?: ArrangementStorage
+  /** What “today” is reckoned by, in milliseconds since 1970; default: the present. */
+  readonly clock?: () => number
 }
 
 /** What rows can be given as. */

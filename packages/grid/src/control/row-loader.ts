@@ -1,6 +1,7 @@
 import {
   CancelledError,
   openSource,
+  type EngineParts,
   type Placement,
   type Progress,
   type RowSource,
@@ -23,11 +24,13 @@ export interface RowLoaderHost {
 /** Brings rows in, one loading at a time: a newer one ends the one before. */
 export class RowLoader {
   private readonly placement: Placement | undefined
+  private readonly parts: EngineParts
   private readonly host: RowLoaderHost
   private current: AbortController | null = null
 
-  constructor(placement: Placement | undefined, host: RowLoaderHost) {
+  constructor(placement: Placement | undefined, parts: EngineParts, host: RowLoaderHost) {
     this.placement = placement
+    this.parts = parts
     this.host = host
   }
 
@@ -52,7 +55,7 @@ export class RowLoader {
     let source: RowSource | null = null
     let taken = false
     try {
-      source = isRowSource(input) ? input : await openSource(input, this.placement)
+      source = isRowSource(input) ? input : await openSource(input, this.placement, this.parts)
       if (mine.signal.aborted) throw new CancelledError()
       const description = await source.open({ signal: mine.signal, onProgress: tell })
       if (mine.signal.aborted) throw new CancelledError()

@@ -9,6 +9,7 @@ import type { ColumnWindow } from '../band/band.ts'
 import { columnsInOrder, geometryOf, type Geometry } from '../band/geometry.ts'
 import { BodyView, linesBetween } from '../body/body-view.ts'
 import type { RowBandHost } from '../body/row-band.ts'
+import type { StripBand } from '../ask/strip-band.ts'
 import { Viewport } from '../body/viewport.ts'
 import { make, type Disposal } from '../dom.ts'
 import { HeaderBand } from '../header/header-band.ts'
@@ -19,6 +20,7 @@ import type { GridModel } from './grid-model.ts'
 
 const ROW_HEIGHTS = { compact: 26, normal: 31, roomy: 40 } as const
 const HEAD_HEIGHT = 33
+const STRIP_HEIGHT = 29
 /** A finger can hit 44 CSS px; one more is the rule below. */
 const TOUCH_HEIGHT = 45
 /** Lines that are measured may bring others into view, which are measured too; it ends after so many rounds. */
@@ -48,6 +50,7 @@ export class Screen {
   private readonly model: GridModel
   private readonly host: ScreenHost
   private readonly meter: FrameMeter
+  private strip: StripBand | null = null
   private laidOut: Geometry | null = null
   private kept: LineHeights | null = null
   private readonly coarse = matchMedia('(pointer: coarse)')
@@ -106,8 +109,31 @@ export class Screen {
     return this.touched ? Math.max(height, TOUCH_HEIGHT) : height
   }
 
+  /** Height of all that stands above the body: titles, and the asking strip where there is one. */
   get headHeight(): number {
+    return this.titleHeight + this.stripHeight
+  }
+
+  private get titleHeight(): number {
     return this.touched ? TOUCH_HEIGHT : HEAD_HEIGHT
+  }
+
+  private get stripHeight(): number {
+    return this.strip ? (this.touched ? TOUCH_HEIGHT : STRIP_HEIGHT) : 0
+  }
+
+  /** Puts a band between titles and body, or takes it away. */
+  setStrip(strip: StripBand | null): void {
+    if (strip === this.strip) return
+    this.strip?.element.remove()
+    this.strip = strip
+    if (strip) this.head.append(strip.element)
+    this.relay()
+  }
+
+  /** Rows above the body, as assistive technology counts them. */
+  get headRows(): number {
+    return this.strip ? 2 : 1
   }
 
   get byContent(): boolean {
@@ -263,8 +289,10 @@ export class Screen {
   private rested(): void {
     const { focused } = this
     this.body.sort(focused)
-    this.header.sortCells(focused)
-    this.header.releaseKept(focused)
+    for (const band of this.headBands) {
+      band.sortCells(focused)
+      band.releaseKept(focused)
+    }
   }
 
   private draw(): void {
@@ -272,12 +300,18 @@ export class Screen {
     const { viewport, geometry, focused } = this
     const columns = viewport.columnWindow(geometry)
     this.columnsDrawn = geometry.start.keys.length + geometry.end.keys.length + columns.end - columns.first
-    this.header.showColumns(columns, focused)
-    this.header.moveMiddle(viewport.shift, viewport.rtl)
+    for (const band of this.headBands) {
+      band.showColumns(columns, focused)
+      band.moveMiddle(viewport.shift, viewport.rtl)
+    }
     this.drawBody(columns)
     for (let round = 0; this.byContent && this.measureLines() && round < MEASURE_ROUNDS; round++)
       this.drawBody(columns)
     this.host.drawn()
+  }
+
+  private get headBands(): readonly (HeaderBand | StripBand)[] {
+    return this.strip ? [this.header, this.strip] : [this.header]
   }
 
   private drawBody(columns: ColumnWindow): void {
@@ -334,17 +368,21 @@ export class Screen {
     const widths = preview ? { ...arrangement.widths, [preview.column]: preview.width } : arrangement.widths
     const make = (): Geometry =>
       geometryOf(model.definition!, { ...arrangement, widths }, viewport.width, this.touched)
-    const { headHeight, rowHeight } = this
+    const { headHeight, titleHeight, stripHeight, rowHeight } = this
     this.head.style.blockSize = `${headHeight}px`
-    this.header.element.style.blockSize = `${headHeight}px`
-    this.head.style.setProperty('--_row-height', `${headHeight - 1}px`)
+    this.header.element.style.blockSize = `${titleHeight}px`
+    this.head.style.setProperty('--_row-height', `${titleHeight - 1}px`)
+    if (this.strip) {
+      this.strip.element.style.insetBlockStart = `${titleHeight}px`
+      this.strip.element.style.blockSize = `${stripHeight}px`
+    }
     this.body.element.style.insetBlockStart = `${headHeight}px`
     this.body.element.style.setProperty('--_row-height', `${rowHeight - 1}px`)
     this.body.element.classList.toggle('by-content', this.byContent)
     // New widths may bring or take a scrollbar, and with it room.
     this.sizeBody(make())
     const geometry = make()
-    this.header.layOut(geometry, viewport.columnWindow(geometry), this.focused)
+    for (const band of this.headBands) band.layOut(geometry, viewport.columnWindow(geometry), this.focused)
     viewport.view.ariaColCount = String(geometry.count)
     return geometry
   }
@@ -384,6 +422,7 @@ export class Screen {
     cancelAnimationFrame(this.frame)
     this.body.dispose()
     this.header.dispose()
+    this.strip?.dispose()
     this.meter.dispose()
   }
 }

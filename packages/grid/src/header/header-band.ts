@@ -9,6 +9,8 @@ interface HeaderCell extends BandCell {
   readonly rank: HTMLElement
   /** Says that there is help on the column. */
   readonly mark: HTMLElement
+  /** Opens the column's card; says that there is a condition. */
+  readonly more: HTMLElement
   readonly grip: HTMLElement
   readonly box: HTMLElement
 }
@@ -18,6 +20,7 @@ export class HeaderBand extends Band<HeaderCell> {
   private readonly texts: Texts
   private order: Arrangement['order'] = []
   private orderable = true
+  private asked: ReadonlySet<string> = new Set()
   private allSelected: 'true' | 'false' | 'mixed' = 'false'
 
   constructor(texts: Texts) {
@@ -37,18 +40,21 @@ export class HeaderBand extends Band<HeaderCell> {
     rank.ariaHidden = 'true'
     const mark = make('span', 'help', element)
     mark.ariaHidden = 'true'
+    const more = make('span', 'more-of', element)
+    more.ariaHidden = 'true'
+    more.textContent = '▾'
     const grip = make('span', 'grip', element)
     grip.ariaHidden = 'true'
-    return { element, title, rank, mark, grip, box, column: '' }
+    return { element, title, rank, mark, more, grip, box, column: '' }
   }
 
   protected override dress(cell: HeaderCell, geometry: Geometry): void {
-    const { element, title, rank, mark, grip, box } = cell
+    const { element, title, rank, mark, more, grip, box } = cell
     const selects = cell.column === SELECT_COLUMN
     const column = geometry.column(cell.column)
     element.dataset.column = selects ? '' : cell.column
     box.hidden = !selects
-    title.hidden = grip.hidden = selects
+    title.hidden = grip.hidden = more.hidden = selects
     mark.hidden = true
     mark.textContent = ''
     if (selects) {
@@ -70,7 +76,9 @@ export class HeaderBand extends Band<HeaderCell> {
     mark.hidden = help === ''
     const orderable = this.orderable && (column?.orderable ?? false)
     element.className = `cell to-${column?.align ?? 'start'}${orderable ? ' orderable' : ''}`
+    element.ariaHasPopup = 'dialog'
     this.dressRank(cell)
+    this.dressAsked(cell)
   }
 
   protected override drop(): void {}
@@ -82,6 +90,12 @@ export class HeaderBand extends Band<HeaderCell> {
     for (const cell of this.cells()) if (cell.column !== SELECT_COLUMN) this.dressRank(cell)
   }
 
+  /** Shows which columns have a condition. */
+  setAsked(columns: ReadonlySet<string>): void {
+    this.asked = columns
+    for (const cell of this.cells()) if (cell.column !== SELECT_COLUMN) this.dressAsked(cell)
+  }
+
   setAllSelected(state: 'true' | 'false' | 'mixed'): void {
     this.allSelected = state
     for (const cell of this.cells()) if (cell.column === SELECT_COLUMN) this.dressBox(cell)
@@ -89,6 +103,10 @@ export class HeaderBand extends Band<HeaderCell> {
 
   private dressBox({ box }: HeaderCell): void {
     box.ariaChecked = this.allSelected
+  }
+
+  private dressAsked({ element, column }: HeaderCell): void {
+    element.classList.toggle('asks', this.asked.has(column))
   }
 
   private dressRank({ element, rank, column }: HeaderCell): void {

@@ -14,6 +14,8 @@ export const styles = `
   --_selected: var(--meadow-selected, light-dark(#e6edf6, #233044));
   --_selected-mark: var(--meadow-selected-mark, light-dark(#3f639d, #8fb0e4));
   --_held: var(--meadow-held, light-dark(#b4432a, #ee8f74));
+  --_found: var(--meadow-found, light-dark(#f6df9b, #6b5518));
+  --_found-ink: var(--meadow-found-ink, light-dark(#2b2310, #fff3cf));
   --_rank: var(--meadow-rank, light-dark(#22302b, #dfe6dc));
   --_rank-ink: var(--meadow-rank-ink, light-dark(#fffefb, #171c19));
   --_radius: var(--meadow-radius, 6px);
@@ -63,9 +65,11 @@ input, button { font: inherit; color: inherit; }
   font-size: 12px; padding-inline-start: 8px; max-inline-size: 100%;
 }
 .chip b { font-weight: 600; }
-.chip span { overflow: clip; text-overflow: ellipsis; white-space: nowrap; padding-block: 3px; }
-.chip button { border: 0; background: none; padding: 3px 8px; cursor: pointer; color: inherit; border-radius: 5px; }
-.chip button:hover { background: color-mix(in srgb, currentColor 14%, transparent); }
+.chip .what { border: 0; background: none; padding: 3px 0; color: inherit; font: inherit; border-radius: 5px; text-align: start; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
+.chip button.what { cursor: pointer; }
+.chip button.what:hover { text-decoration: underline; text-underline-offset: 2px; }
+.chip .lift { border: 0; background: none; padding: 3px 8px; cursor: pointer; color: inherit; border-radius: 5px; }
+.chip .lift:hover { background: color-mix(in srgb, currentColor 14%, transparent); }
 .working { position: absolute; inset-inline: 0; inset-block-end: -2px; block-size: 2px; overflow: clip; visibility: hidden; }
 .working.on { visibility: visible; }
 .working::after {
@@ -179,11 +183,97 @@ input, button { font: inherit; color: inherit; }
 .grip { position: absolute; inset-inline-end: 0; inset-block: 0; inline-size: 9px; cursor: col-resize; touch-action: none; }
 .grip:hover::after, .grip.held::after { content: ''; position: absolute; inset-inline-end: 0; inset-block: 4px; inline-size: 3px; border-radius: 2px; background: var(--_on); }
 
+.matches { display: flex; align-items: center; gap: 4px; }
+.found { font-size: 12px; color: var(--_faint); white-space: nowrap; padding-inline: 2px; }
+::highlight(meadow-found) { background-color: var(--_found); color: var(--_found-ink); }
+.more-of {
+  flex: none; inline-size: 16px; line-height: 16px; text-align: center; font-size: 11px; color: var(--_faint); border-radius: 4px;
+  margin-inline-start: 4px; opacity: 0; cursor: pointer;
+}
+.head .cell:is(:hover, :focus-visible, .asks) .more-of { opacity: 1; }
+.head .cell.asks .more-of { color: var(--_on-ink); background: var(--_on-tint); }
+.more-of:hover { background: color-mix(in srgb, var(--_ink) 12%, transparent); }
+.head .row.strip { --_row: var(--_paper); font-weight: 400; font-size: 1em; border-block-end-color: var(--_rule); }
+.head .strip .cell { padding: 0; display: block; user-select: auto; line-height: normal; }
+.strip .cell.asks { background: var(--_on-tint); }
+.strip input {
+  inline-size: 100%; block-size: 100%; border: 0; background: none; padding-inline: var(--_pad); color: var(--_ink);
+  font: 400 12px/1 var(--meadow-font-code, ui-monospace, monospace); text-align: inherit; outline: none; border-radius: 0;
+}
+.strip .asks input { color: var(--_on-ink); }
+.strip input::placeholder { color: var(--_faint); opacity: .75; }
+.strip input:focus { box-shadow: inset 0 0 0 2px var(--_selected-mark); background: var(--_paper); color: var(--_ink); }
+.strip input[aria-invalid='true'] { color: var(--_held); box-shadow: inset 0 -2px 0 0 var(--_held); }
+.hint {
+  position: absolute; z-index: 5; max-inline-size: min(360px, calc(100% - 8px)); padding: 5px 9px; border-radius: var(--_radius);
+  background: var(--_ink); color: var(--_paper); font-size: 12px; line-height: 1.4; pointer-events: none; box-shadow: 0 8px 22px -12px #000a;
+}
+.hint.wrong { background: var(--_held); color: var(--_paper); }
+.card, .cell-menu {
+  position: absolute; z-index: 6; background: var(--_paper); border: 1px solid var(--_rule); border-radius: 8px;
+  box-shadow: 0 16px 40px -18px #0009; overflow: auto;
+}
+.card { inline-size: min(308px, calc(100% - 8px)); padding: 10px 12px 12px; display: flex; flex-direction: column; gap: 9px; }
+.card.embedded { position: static; inline-size: auto; padding: 0; border: 0; box-shadow: none; background: none; overflow: visible; }
+.condition { display: flex; flex-direction: column; gap: 9px; }
+.card > * { flex: none; }
+.card-head { display: flex; align-items: center; justify-content: space-between; }
+.card-head b { font-weight: 600; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
+.card .remove { border: 0; background: none; padding: 1px 7px 3px; border-radius: 5px; cursor: pointer; color: var(--_faint); }
+.card .remove:hover { background: color-mix(in srgb, var(--_ink) 8%, transparent); }
+.card .order { display: grid; grid-template-columns: 1fr 1fr; gap: 6px; }
+.card .order .button { font-size: 12px; padding: 3px 6px; }
+.card .button[aria-pressed='true'] { background: var(--_rank); color: var(--_rank-ink); border-color: var(--_rank); }
+.parts { display: flex; flex-direction: column; gap: 7px; border-block-start: 1px solid var(--_rule-soft); padding-block-start: 9px; }
+.parts .match { display: flex; gap: 6px; align-items: center; font-size: 12px; color: var(--_faint); }
+.part-row { display: flex; flex-wrap: wrap; gap: 5px; align-items: center; }
+.card select, .card .value, .card .count {
+  border: 1px solid var(--_rule); border-radius: 5px; background: var(--_paper); color: var(--_ink); padding: 3px 6px; font: inherit; font-size: 12.5px; min-inline-size: 0;
+}
+.part-row .value { flex: 1 1 84px; }
+.card .count { inline-size: 62px; }
+.card [aria-invalid='true'] { border-color: var(--_held); color: var(--_held); }
+.part-row .exact { flex-basis: 100%; display: flex; align-items: center; gap: 6px; font-size: 12px; color: var(--_faint); }
+.card input[type='checkbox'] { accent-color: var(--_on); inline-size: 14px; block-size: 14px; margin: 0; flex: none; }
+.parts .add { align-self: start; font-size: 12px; padding: 2px 8px; color: var(--_faint); }
+.range .plot { position: relative; block-size: 58px; margin-inline: 7px; }
+.range .bars { position: absolute; inset: 0 0 9px; display: flex; align-items: end; gap: 1.5px; }
+.range .bars i { flex: 1; block-size: max(1px, calc(var(--share) * 100%)); background: var(--_rule); border-radius: 1px 1px 0 0; }
+.range .bars i.in { background: color-mix(in srgb, var(--_on) 62%, var(--_paper)); }
+.handle {
+  position: absolute; inset-block: 0; inline-size: 14px; margin-inline-start: -7px; cursor: ew-resize; touch-action: none; outline: none; border-radius: 4px;
+}
+.handle::before { content: ''; position: absolute; inset-block: 0 8px; inset-inline-start: 6px; inline-size: 2px; background: var(--_on); }
+.handle::after { content: ''; position: absolute; inset-block-end: 1px; inset-inline-start: 2px; inline-size: 10px; block-size: 14px; border-radius: 4px; background: var(--_on); }
+.handle:focus-visible { box-shadow: 0 0 0 2px var(--_selected-mark); }
+.values .search { inline-size: 100%; font-size: 12.5px; margin-block-end: 4px; }
+.values ul { list-style: none; margin: 0; padding: 0; max-block-size: 190px; overflow: auto; }
+.values label { display: grid; grid-template-columns: 14px minmax(0, 1fr) 60px minmax(42px, auto); gap: 8px; align-items: center; padding-block: 3px; cursor: pointer; font-size: 12.5px; }
+.values label span { overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
+.values li.none span { font-style: italic; }
+.values label i { block-size: 5px; border-radius: 3px; background: linear-gradient(var(--_on), var(--_on)) 0 / calc(var(--share) * 100%) no-repeat var(--_rule-soft); }
+.values label i:dir(rtl) { background-position: 100% 0; }
+.values small { font: 400 11.5px/1 var(--meadow-font-code, ui-monospace, monospace); text-align: end; color: var(--_faint); }
+.values .more { padding: 4px 0; color: var(--_faint); font-size: 12px; }
+.card .phrase { display: grid; gap: 3px; font-size: 12px; color: var(--_faint); }
+.card .phrase .value { font: 400 12px/1.4 var(--meadow-font-code, ui-monospace, monospace); }
+.card .problem { margin: 0; font-size: 12px; color: var(--_held); }
+.card .problem:empty { display: none; }
+.card .acts { display: flex; gap: 6px; }
+.card .acts .button { font-size: 12px; padding: 3px 9px; }
+.cell-menu { padding: 5px; display: grid; min-inline-size: 170px; max-inline-size: min(320px, calc(100% - 8px)); }
+.cell-menu button { border: 0; background: none; text-align: start; padding: 5px 9px; border-radius: 5px; cursor: pointer; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
+.cell-menu button:is(:hover, :focus-visible) { background: var(--_on-tint); color: var(--_on-ink); outline-offset: -2px; }
+.hindering { list-style: none; margin: 0; padding: 0; display: grid; gap: 6px; text-align: start; max-block-size: 50cqb; overflow: auto; }
+.hindering li { display: flex; gap: 8px; align-items: center; border: 1px solid var(--_rule); border-radius: var(--_radius); background: var(--_panel); padding: 6px 10px; }
+.hindering span { flex: 1; display: grid; gap: 1px; }
+.hindering small { color: var(--_faint); }
+
 .state {
   position: absolute; inset: 0; display: grid; place-content: center; justify-items: center; gap: 10px; text-align: center;
   padding: 24px; background: var(--_paper); z-index: 2;
 }
-.state.over { inset-block: 46px 0; background: none; pointer-events: none; z-index: 1; }
+.state.over { inset-block: 70px 0; background: none; pointer-events: none; z-index: 1; }
 .state.over > * { pointer-events: auto; }
 .state p { margin: 0; max-inline-size: 60ch; color: var(--_faint); }
 .state .what { font-weight: 600; font-size: 15px; color: var(--_ink); }
@@ -254,6 +344,8 @@ input, button { font: inherit; color: inherit; }
   .act { padding-inline: 14px; }
   .cell:has(> .box) { cursor: pointer; }
   .grip { inline-size: 22px; }
+  .more-of { opacity: 1; inline-size: 32px; line-height: 32px; }
+  .cell-menu button, .values label, .card select, .card .value { min-block-size: 44px; }
 }
 `
 

@@ -3,11 +3,13 @@ import { expressionProblemText, readExpression, typeWords, type Field } from '@v
 import { completionAt, type Completion, type Offer } from '~/columns/completion'
 
 /** An expression written by hand: what could be meant is offered, what is wrong is shown at its place. */
-const { modelValue, fields, label, wanted } = defineProps<{
+const { modelValue, fields, label, wanted, optional } = defineProps<{
   modelValue: string
   fields: readonly Field[]
   label: string
   wanted?: 'boolean'
+  /** Nothing may be written. */
+  optional?: boolean
 }>()
 /** Only expressions that can be used are told. */
 const emit = defineEmits<{ 'update:modelValue': [expression: string] }>()
@@ -36,6 +38,11 @@ onBeforeUnmount(() => window.clearTimeout(timer))
 
 async function check(): Promise<void> {
   const now = text.value
+  if (optional && now.trim() === '') {
+    result.value = null
+    if (modelValue !== '') emit('update:modelValue', '')
+    return
+  }
   const told = await readExpression(now, fields)
   if (text.value !== now) return
   result.value = told

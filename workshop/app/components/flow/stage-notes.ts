@@ -10,7 +10,7 @@ export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageNa
   }
   const shown = shownColumns(arrangement)
   const count = shown.start.length + shown.middle.length + shown.end.length
-  const active = Object.keys(arrangement.conditions).length
+  const active = Object.keys(arrangement.conditions).length + (arrangement.where.trim() ? 1 : 0)
   const order = arrangement.order.map(
     key => `${grid.titleOf(key.column)} ${key.direction === 'ascending' ? '↑' : '↓'}`,
   )

@@ -77,6 +77,7 @@ async function exported(): Promise<void> {
         @selection="grid.selected = $event.count"
         @measures="grid.measures = $event"
         @column="chosen($event.column)"
+        @why="grid.traceKey($event.key)"
       />
       <div v-if="grid.progress" :class="grid.report ? 'strip' : 'cancel'">
         <template v-if="grid.report">

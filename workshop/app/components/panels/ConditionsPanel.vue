@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { conditionSummary, conditionWords, shower, type Arrangement } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
@@ -17,6 +18,38 @@ const free = computed(() =>
 )
 const able = computed(() => grid.description?.can.conditions ?? false)
 const found = computed(() => grid.report?.stages.find(stage => stage.stage === 'conditions')?.rowsIn ?? 0)
+const asking = computed(() => active.value.length + (grid.arrangement?.where.trim() ? 1 : 0))
+const whereHeld = computed(() => {
+  const entry = Object.entries(grid.report?.heldBack ?? {}).find(([key]) => !active.value.includes(key))
+  return grid.arrangement?.where.trim() ? entry?.[1] : undefined
+})
+const fields = computed(() => grid.description?.fields ?? [])
+const columns = computed(() =>
+  (grid.definition?.columns ?? []).map(({ key, title }) => ({ title: title || key, value: key })),
+)
+const closed = computed(() =>
+  (grid.definition?.columns ?? []).filter(({ askable }) => !askable).map(({ key }) => key),
+)
+
+function say(arrangement: Arrangement): string {
+  const said = Object.entries(arrangement.conditions).map(([key, condition]) => {
+    const field = fields.value.find(one => one.key === key)
+    const format = grid.definition?.columns.find(one => one.key === key)?.format
+    const phrase = field ? conditionSummary(condition, field, shower(field, format)) : ''
+    return `${grid.titleOf(key)} ${phrase}`
+  })
+  if (arrangement.where.trim()) said.push(arrangement.where)
+  return said.length > 0 ? said.join(` ${conditionWords.and} `) : 'no condition'
+}
+
+const allow = (strip: boolean | null): void =>
+  void grid.define('asking strip', { ...grid.definition!, strip: strip ?? false })
+
+function close(keys: readonly string[]): void {
+  const { definition } = grid
+  const next = definition!.columns.map(column => ({ ...column, askable: !keys.includes(column.key) }))
+  void grid.define('who may ask', { ...definition!, columns: next })
+}
 </script>
 
 <template>
@@ -25,9 +58,9 @@ const found = computed(() => grid.report?.stages.find(stage => stage.stage === '
     <p v-if="!able" class="lead">These rows are computed one by one; they cannot be narrowed.</p>
     <template v-else>
       <p class="lead">
-        <template v-if="active.length > 0"
+        <template v-if="asking > 0"
           >{{ formatCount(grid.report?.passing ?? 0) }} of {{ formatCount(found) }} found rows meet
-          {{ active.length === 1 ? 'it' : 'all' }}.</template
+          {{ asking === 1 ? 'it' : 'all' }}.</template
         >
         <template v-else>No column asks anything of a row.</template>
       </p>
@@ -38,6 +71,41 @@ const found = computed(() => grid.report?.stages.find(stage => stage.stage === '
         label="Add a condition on"
         @update:model-value="adding = $event"
       />
+      <h3>And an expression</h3>
+      <ExpressionField
+        v-if="grid.arrangement"
+        :model-value="grid.arrangement.where"
+        :fields="fields"
+        label="Must be true of a row, over any columns"
+        wanted="boolean"
+        optional
+        @update:model-value="grid.change({ where: $event })"
+      />
+      <p v-if="whereHeld !== undefined" class="held where">holds back {{ formatCount(whereHeld) }}</p>
+      <ConditionsText />
+      <StartsWith :keys="['conditions', 'where']" :say="say" />
+      <h3>Readers may</h3>
+      <VCheckbox
+        :model-value="grid.definition?.strip"
+        label="type conditions in the asking strip"
+        @update:model-value="allow"
+      />
+      <VAutocomplete
+        :model-value="closed"
+        :items="columns"
+        label="set no condition on"
+        multiple
+        chips
+        closable-chips
+        @update:model-value="close"
+      />
     </template>
   </section>
 </template>
+
+<style scoped>
+.where {
+  font-size: 12px;
+  text-align: end;
+}
+</style>

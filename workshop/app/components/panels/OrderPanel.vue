@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { OrderKey } from '@vast-meadow/engine'
+import type { Arrangement, OrderKey } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatMs } from '~/utils/format'
 
@@ -12,6 +12,15 @@ const free = computed(() =>
     .filter(column => column.orderable && !order.value.some(key => key.column === column.key))
     .map(column => ({ title: column.title || column.key, value: column.key })),
 )
+const columns = computed(() =>
+  (grid.definition?.columns ?? []).map(({ key, title }) => ({ title: title || key, value: key })),
+)
+const refusing = computed(() =>
+  (grid.definition?.columns ?? []).filter(({ orderable }) => !orderable).map(({ key }) => key),
+)
+/** The column whose rule is looked at. */
+const ruled = ref<string | null>(null)
+const dragged = ref(-1)
 
 function add(column: string | null): void {
   if (column) grid.change({ order: [...order.value, { column, direction: 'ascending' }] })
@@ -22,13 +31,57 @@ function turn(key: OrderKey): void {
   grid.change({ order: order.value.map(other => (other === key ? { ...key, direction } : other)) })
 }
 
-function raise(at: number): void {
+function move(from: number, to: number): void {
+  if (from === to || from < 0 || to < 0 || to >= order.value.length) return
   const next = [...order.value]
-  next.splice(at - 1, 0, ...next.splice(at, 1))
+  next.splice(to, 0, ...next.splice(from, 1))
   grid.change({ order: next })
 }
 
+const list = useTemplateRef<HTMLElement>('list')
+
+async function nudge(event: KeyboardEvent, at: number): Promise<void> {
+  const by = { ArrowUp: -1, ArrowDown: 1 }[event.key]
+  if (!by) return
+  event.preventDefault()
+  move(at, at + by)
+  await nextTick()
+  list.value?.querySelectorAll<HTMLElement>('.grab')[at + by]?.focus()
+}
+
+/** While a key is dragged it takes the place of the one that it is over. */
+function dragOver(event: PointerEvent): void {
+  if (dragged.value < 0 || !list.value) return
+  const items = [...list.value.children]
+  const over = items.findIndex(item => {
+    const { top, bottom } = item.getBoundingClientRect()
+    return event.clientY >= top && event.clientY < bottom
+  })
+  if (over < 0 || over === dragged.value) return
+  move(dragged.value, over)
+  dragged.value = over
+}
+
+function grab(event: PointerEvent, at: number): void {
+  if (event.button !== 0) return
+  dragged.value = at
+  list.value?.setPointerCapture(event.pointerId)
+}
+
 const drop = (key: OrderKey): void => grid.change({ order: order.value.filter(other => other !== key) })
+
+const say = (arrangement: Arrangement): string =>
+  arrangement.order.map(key => `${grid.titleOf(key.column)} ${key.direction}`).join(', ') ||
+  'rows as they came'
+
+const several = (severalKeys: boolean | null): void =>
+  void grid.define('several keys', { ...grid.definition!, severalKeys: severalKeys ?? false })
+
+function refuse(keys: readonly string[]): void {
+  const { definition } = grid
+  const next = definition!.columns.map(column => ({ ...column, orderable: !keys.includes(column.key) }))
+  void grid.define('who may order', { ...definition!, columns: next })
+}
 </script>
 
 <template>
@@ -37,23 +90,28 @@ const drop = (key: OrderKey): void => grid.change({ order: order.value.filter(ot
     <p v-if="!able" class="lead">These rows are computed one by one; they cannot be ordered.</p>
     <template v-else>
       <p class="lead">
-        {{ order.length === 0 ? 'Rows stand as they came.' : 'Missing values come last in both directions.' }}
+        {{ order.length === 0 ? 'Rows stand as they came.' : 'Drag keys to change their rank.' }}
         <template v-if="stage?.fresh"> Took {{ formatMs(stage.ms) }}.</template>
       </p>
-      <ol class="keys">
-        <li v-for="(key, at) in order" :key="key.column" class="box row">
-          <span class="rank figure">{{ at + 1 }}</span>
+      <ol
+        ref="list"
+        class="keys"
+        @pointermove="dragOver"
+        @pointerup="dragged = -1"
+        @pointercancel="dragged = -1"
+      >
+        <li v-for="(key, at) in order" :key="key.column" class="box row" :class="{ dragged: dragged === at }">
+          <button
+            type="button"
+            class="grab figure"
+            :aria-label="`Rank ${at + 1}, ${grid.titleOf(key.column)}; arrows change it`"
+            @pointerdown.prevent="grab($event, at)"
+            @keydown="nudge($event, at)"
+          >
+            {{ at + 1 }}
+          </button>
           <b class="title">{{ grid.titleOf(key.column) }}</b>
           <button type="button" class="link-button push" @click="turn(key)">{{ key.direction }}</button>
-          <button
-            v-if="at > 0"
-            type="button"
-            class="small"
-            :aria-label="`Raise ${grid.titleOf(key.column)}`"
-            @click="raise(at)"
-          >
-            ↑
-          </button>
           <button
             type="button"
             class="small"
@@ -66,6 +124,25 @@ const drop = (key: OrderKey): void => grid.change({ order: order.value.filter(ot
       </ol>
       <VAutocomplete :model-value="null" :items="free" label="Order by" @update:model-value="add" />
       <p class="soft hint">In the grid: click a header, with Shift to add a key.</p>
+      <StartsWith :keys="['order']" :say="say" />
+      <h3>By what a column is ordered</h3>
+      <VAutocomplete v-model="ruled" :items="columns" label="Column" />
+      <OrderRule v-if="ruled" :key="ruled" :column="ruled" />
+      <h3>Readers may</h3>
+      <VCheckbox
+        :model-value="grid.definition?.severalKeys"
+        label="order by several columns at once"
+        @update:model-value="several"
+      />
+      <VAutocomplete
+        :model-value="refusing"
+        :items="columns"
+        label="not order by"
+        multiple
+        chips
+        closable-chips
+        @update:model-value="refuse"
+      />
     </template>
   </section>
 </template>
@@ -75,13 +152,20 @@ const drop = (key: OrderKey): void => grid.change({ order: order.value.filter(ot
   list-style: none;
   margin: 0;
   padding: 0;
+  touch-action: none;
 }
-.rank {
+.grab {
   background: var(--ink);
   color: var(--paper);
+  border: 0;
   border-radius: 3px;
-  padding: 0 5px;
+  padding: 1px 7px;
   font-size: 11px;
+  cursor: grab;
+}
+.dragged {
+  border-color: var(--ink-soft);
+  box-shadow: 0 6px 18px -12px #000a;
 }
 .title {
   overflow: clip;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { searchWords, shownColumns } from '@vast-meadow/engine'
+import { searchWords, shownColumns, type Arrangement, type ColumnDefinition } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount, formatMs } from '~/utils/format'
 
@@ -7,11 +7,33 @@ const grid = useOpenGrid()
 const stage = computed(() => grid.report?.stages.find(stage => stage.stage === 'search'))
 const able = computed(() => grid.description?.can.search ?? false)
 const words = computed(() => searchWords(grid.arrangement?.search ?? ''))
-const columns = computed(() => {
+const looked = computed(() => grid.handle?.request().searchColumns ?? [])
+const hiddenToo = computed(() => {
   if (!grid.arrangement) return 0
   const { start, middle, end } = shownColumns(grid.arrangement)
-  return start.length + middle.length + end.length
+  const shown = [...start, ...middle, ...end]
+  // Asked anew whenever something is arranged.
+  return looked.value.filter(key => !shown.includes(key)).length
 })
+const columns = computed(() =>
+  (grid.definition?.columns ?? []).map(({ key, title }) => ({ title: title || key, value: key })),
+)
+const listed = (searched: ColumnDefinition['searched']): string[] =>
+  (grid.definition?.columns ?? []).filter(column => column.searched === searched).map(({ key }) => key)
+
+function list(searched: 'always' | 'never', keys: readonly string[]): void {
+  const { definition } = grid
+  const next = definition!.columns.map(column => {
+    if (keys.includes(column.key)) return { ...column, searched }
+    return column.searched === searched ? { ...column, searched: 'shown' as const } : column
+  })
+  void grid.define('searched columns', { ...definition!, columns: next })
+}
+
+const allow = (searchable: boolean | null): void =>
+  void grid.define('search', { ...grid.definition!, searchable: searchable ?? false })
+
+const say = ({ search }: Arrangement): string => (search.trim() ? `“${search}”` : 'nothing searched')
 </script>
 
 <template>
@@ -31,7 +53,9 @@ const columns = computed(() => {
       />
       <p class="about soft">
         Each word must stand somewhere in the row’s shown text; “double quotes” hold words together. Case and
-        accents do not matter. It looks in the {{ formatCount(columns) }} columns that are shown.
+        accents do not matter. It looks in {{ formatCount(looked.length) }} columns{{
+          hiddenToo > 0 ? `, ${hiddenToo} of them hidden` : ''
+        }}.
       </p>
       <div v-if="words.length > 0" class="box">
         <div class="row">
@@ -40,7 +64,31 @@ const columns = computed(() => {
         <div class="words">
           <code v-for="word in words" :key="word">{{ word }}</code>
         </div>
+        <p class="held alone">holds back {{ formatCount(grid.report?.searchHeldBack ?? 0) }}</p>
       </div>
+      <StartsWith :keys="['search']" :say="say" />
+      <h3>Readers may</h3>
+      <VCheckbox :model-value="grid.definition?.searchable" label="search" @update:model-value="allow" />
+      <h3>Where it looks</h3>
+      <VAutocomplete
+        :model-value="listed('always')"
+        :items="columns"
+        label="also while hidden"
+        multiple
+        chips
+        closable-chips
+        @update:model-value="list('always', $event)"
+      />
+      <VAutocomplete
+        :model-value="listed('never')"
+        :items="columns"
+        label="never in"
+        multiple
+        chips
+        closable-chips
+        class="never"
+        @update:model-value="list('never', $event)"
+      />
     </template>
   </section>
 </template>
@@ -60,5 +108,13 @@ const columns = computed(() => {
   border-radius: 4px;
   padding: 1px 6px;
   font-size: 12px;
+}
+.alone {
+  font-size: 12px;
+  text-align: end;
+  margin-block-start: 6px;
+}
+.never {
+  margin-block-start: 10px;
 }
 </style>

@@ -4,8 +4,8 @@ import { useOpenGrid, type PanelName } from '~/stores/open-grid'
 const { name } = defineProps<{ name: PanelName }>()
 const grid = useOpenGrid()
 
-/** Stages whose panels change the arrangement. */
-const ARRANGING: readonly PanelName[] = ['columns', 'search', 'conditions', 'order', 'groups']
+/** Stages whose panels change the arrangement and keep no start of their own. */
+const ARRANGING: readonly PanelName[] = ['columns', 'groups']
 
 const PANELS = {
   source: resolveComponent('SourcePanel'),
@@ -18,6 +18,7 @@ const PANELS = {
   look: resolveComponent('LookPanel'),
   ship: resolveComponent('ShipPanel'),
   findings: resolveComponent('FindingsPanel'),
+  trace: resolveComponent('TracePanel'),
 }
 </script>
 

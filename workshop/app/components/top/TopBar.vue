@@ -61,6 +61,12 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
     <FrameSize />
     <template v-if="grid.mode === 'build'">
       <VBtn
+        class="trace"
+        :aria-pressed="grid.panel === 'trace'"
+        @click="grid.panel = grid.panel === 'trace' ? null : 'trace'"
+        >Trace a row</VBtn
+      >
+      <VBtn
         class="findings"
         :class="{ some: found.findings.length > 0, problems }"
         :aria-pressed="grid.panel === 'findings'"
@@ -178,6 +184,7 @@ h1 {
 }
 @media (max-width: 820px) {
   .name .soft,
+  .trace,
   .findings {
     display: none;
   }

@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import type { ColumnDefinition } from '@vast-meadow/engine'
+import { useOpenGrid } from '~/stores/open-grid'
+
+/** By what one column's order goes: its values, what it shows, or an expression; and where missing ones come. */
+const { column } = defineProps<{ column: string }>()
+const grid = useOpenGrid()
+type Rule = ColumnDefinition['order']
+
+const rule = computed<Rule>(
+  () =>
+    grid.definition?.columns.find(({ key }) => key === column)?.order ?? {
+      by: 'value',
+      natural: false,
+      missing: 'last',
+    },
+)
+
+function set(change: Partial<Rule>): void {
+  const { definition } = grid
+  const columns = definition!.columns.map(one =>
+    one.key === column ? { ...one, order: { ...one.order, ...change } } : one,
+  )
+  void grid.define('order of a column', { ...definition!, columns })
+}
+</script>
+
+<template>
+  <div class="box rule">
+    <VSelect
+      :model-value="rule.by"
+      :items="[
+        { title: 'its values', value: 'value' },
+        { title: 'what it shows', value: 'shown' },
+        { title: 'an expression', value: 'expression' },
+      ]"
+      label="By"
+      @update:model-value="set({ by: $event })"
+    />
+    <ExpressionField
+      v-if="rule.by === 'expression'"
+      :model-value="rule.expression ?? ''"
+      :fields="grid.description?.fields ?? []"
+      label="Orders by what this comes to"
+      @update:model-value="set({ expression: $event })"
+    />
+    <VCheckbox
+      v-else
+      :model-value="rule.natural"
+      label="digits in texts count as numbers"
+      @update:model-value="set({ natural: $event ?? false })"
+    />
+    <VSelect
+      :model-value="rule.missing"
+      :items="[
+        { title: 'last', value: 'last' },
+        { title: 'first', value: 'first' },
+      ]"
+      label="Missing values come"
+      @update:model-value="set({ missing: $event })"
+    />
+  </div>
+</template>
+
+<style scoped>
+.rule {
+  display: grid;
+  gap: 8px;
+  margin-block-start: 10px;
+}
+</style>

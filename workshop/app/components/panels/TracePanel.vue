@@ -1,0 +1,229 @@
+<script setup lang="ts">
+import { conditionSummary, partProblemText, shower, type Condition, type Trace } from '@vast-meadow/engine'
+import { useOpenGrid } from '~/stores/open-grid'
+import { formatCount } from '~/utils/format'
+
+/** Why a row is where it is, or not there: what each stage says of it, and what would have to change. */
+const grid = useOpenGrid()
+const typed = ref(grid.traced === null ? '' : grid.traced)
+const trace = shallowRef<Trace | null>(null)
+const missing = ref(false)
+let asked = 0
+
+watch(
+  () => grid.traced,
+  key => key !== null && (typed.value = key),
+)
+watch([typed, () => grid.report], () => void look(), { immediate: true })
+
+/** Several key fields are typed with commas between. */
+const keyOf = (text: string): string | number | string[] => {
+  const fields = grid.definition?.key ?? []
+  if (fields.length === 0) return Number(text) - 1
+  return fields.length === 1 ? text : text.split(',').map(part => part.trim())
+}
+
+async function look(): Promise<void> {
+  const mine = ++asked
+  const text = typed.value.trim()
+  if (!text || !grid.handle) {
+    trace.value = null
+    missing.value = false
+    return
+  }
+  const told = await grid.handle.trace(keyOf(text)).catch(() => null)
+  if (mine !== asked) return
+  trace.value = told
+  missing.value = told === null
+}
+
+const keyName = computed(
+  () => (grid.definition?.key ?? []).map(key => grid.titleOf(key)).join(', ') || 'row number',
+)
+const summary = (column: string, condition: Condition): string => {
+  const field = grid.description?.fields.find(({ key }) => key === column)
+  const format = grid.definition?.columns.find(({ key }) => key === column)?.format
+  return field ? conditionSummary(condition, field, shower(field, format)) : (grid.arrangement?.where ?? '')
+}
+const isWhere = (column: string): boolean => !grid.arrangement?.conditions[column]
+const outcome = computed(() => {
+  const { value } = trace
+  if (!value) return ''
+  if (!value.passes) return 'It is held back.'
+  if (value.group && !value.group.open)
+    return `It passes, in the closed group ${value.group.shown || 'missing'}.`
+  return `It is on line ${formatCount(value.line + 1)}.`
+})
+
+function lift(column: string): void {
+  if (isWhere(column)) return grid.change({ where: '' })
+  const { [column]: _old, ...others } = grid.arrangement!.conditions
+  grid.change({ conditions: others })
+}
+
+const show = (): void => void grid.handle?.scrollTo(keyOf(typed.value.trim()) as string)
+</script>
+
+<template>
+  <section>
+    <h2>Trace a row</h2>
+    <p class="lead">Which stages it passes, where it stops, and why.</p>
+    <VTextField v-model="typed" :label="`Its key: ${keyName}`" clearable />
+    <p v-if="missing" class="held none" role="status">There is no row with this key.</p>
+    <template v-if="trace">
+      <div class="box outcome" role="status" :class="{ stopped: !trace.passes }">
+        <b>{{ outcome }}</b>
+        <VBtn v-if="trace.passes" size="small" @click="show">Show it</VBtn>
+      </div>
+      <ol class="stages">
+        <li class="stage passes">
+          <b>Source</b><span class="soft">row {{ formatCount(trace.row + 1) }} of the source</span>
+        </li>
+        <li class="stage" :class="trace.search?.passes === false ? 'stops' : 'passes'">
+          <b>Search</b>
+          <span v-if="!trace.search" class="soft">nothing is searched</span>
+          <ul v-else>
+            <li v-for="word in trace.search.words" :key="word.word">
+              <code>{{ word.word }}</code>
+              <span v-if="word.columns.length > 0" class="soft"
+                >in {{ word.columns.map(grid.titleOf).join(', ') }}</span
+              >
+              <span v-else class="held">stands nowhere in it</span>
+            </li>
+          </ul>
+          <button
+            v-if="trace.search && !trace.search.passes"
+            type="button"
+            class="link-button"
+            @click="grid.change({ search: '' })"
+          >
+            lift the search
+          </button>
+        </li>
+        <li class="stage" :class="trace.conditions.every(({ holds }) => holds) ? 'passes' : 'stops'">
+          <b>Conditions</b>
+          <span v-if="trace.conditions.length === 0" class="soft">none</span>
+          <ul v-else>
+            <li v-for="told in trace.conditions" :key="told.column" :class="{ stopped: !told.holds }">
+              <span>
+                <template v-if="!isWhere(told.column)">
+                  {{ grid.titleOf(told.column) }} is <b>{{ told.shown || 'missing' }}</b>
+                  <span :class="told.holds ? 'soft' : 'held'">
+                    {{ told.holds ? 'and meets' : 'and would have to meet' }}
+                    {{ summary(told.column, told.condition) }}</span
+                  >
+                </template>
+                <span v-else :class="told.holds ? 'soft' : 'held'"
+                  ><code>{{ grid.arrangement?.where }}</code> is {{ told.holds ? 'true' : 'not true' }}</span
+                >
+              </span>
+              <span v-for="(problem, nth) in told.problems" :key="nth" class="held">{{
+                partProblemText(problem)
+              }}</span>
+              <button v-if="!told.holds" type="button" class="link-button" @click="lift(told.column)">
+                lift it
+              </button>
+            </li>
+          </ul>
+        </li>
+        <template v-if="trace.passes">
+          <li class="stage passes">
+            <b>Order</b>
+            <span v-if="trace.order.length === 0" class="soft">as the rows came</span>
+            <ul v-else>
+              <li v-for="(key, nth) in trace.order" :key="key.column">
+                <span
+                  >{{ nth + 1 }}. {{ grid.titleOf(key.column) }} {{ key.direction }}:
+                  <b>{{ key.shown || 'missing' }}</b></span
+                >
+              </li>
+            </ul>
+          </li>
+          <li v-if="trace.group" class="stage" :class="trace.group.open ? 'passes' : 'stops'">
+            <b>Groups</b>
+            <span
+              >in {{ grid.titleOf(trace.group.column) }} <b>{{ trace.group.shown || 'missing' }}</b>{{
+                trace.group.open ? '' : ', which is closed'
+              }}</span
+            >
+          </li>
+          <li class="stage passes">
+            <b>Rows</b><span class="soft">line {{ formatCount(trace.line + 1) }}</span>
+          </li>
+        </template>
+      </ol>
+    </template>
+    <p v-else-if="!missing" class="soft">
+      Type a key, or choose “Why is this here?” on a cell of the grid by its context menu.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.none,
+.outcome {
+  margin-block-start: 10px;
+}
+.outcome {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 8px;
+  border-inline-start: 3px solid var(--moss);
+}
+.outcome.stopped {
+  border-inline-start-color: var(--poppy);
+}
+.stages {
+  list-style: none;
+  margin: 12px 0 0;
+  padding: 0 0 0 4px;
+}
+.stage {
+  position: relative;
+  padding-inline-start: 22px;
+  padding-block-end: 14px;
+  border-inline-start: 2px solid var(--moss-stream);
+  display: grid;
+  gap: 3px;
+}
+.stage:last-child {
+  border-color: transparent;
+}
+.stage::before {
+  content: '';
+  position: absolute;
+  inset-inline-start: -7px;
+  inset-block-start: 3px;
+  inline-size: 12px;
+  block-size: 12px;
+  border-radius: 50%;
+  background: var(--moss);
+}
+.stage.stops {
+  border-color: var(--rule);
+}
+.stage.stops::before {
+  background: var(--poppy);
+  border-radius: 2px;
+}
+.stage ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 4px;
+}
+.stage ul li {
+  display: grid;
+  justify-items: start;
+  overflow-wrap: anywhere;
+}
+.stage code {
+  background: var(--straw-tint);
+  border-radius: 4px;
+  padding: 0 5px;
+  font-size: 12px;
+  justify-self: start;
+}
+</style>
