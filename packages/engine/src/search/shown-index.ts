@@ -45,8 +45,18 @@ export type ScaledOf = () => Work<{
  * in it, and its index not built.
  */
 export function shownAlphabet(field: Field, format: Format = {}): RegExp | null {
-  const numeric = field.type === 'integer' || field.type === 'number'
-  return numeric && (format.number ?? 'plain') === 'plain' ? /^[-+.\deinfty]*$/ : null
+  switch (field.type) {
+    case 'integer':
+    case 'number':
+      return (format.number ?? 'plain') === 'plain' ? /^[-+.\deinfty]*$/ : null
+    case 'date':
+    case 'time':
+      return (format.date ?? 'iso') === 'iso' ? /^[-+:.\d]*$/ : null
+    case 'datetime':
+      return (format.date ?? 'iso') === 'iso' && !format.zone ? /^[-+:.\dutc ]*$/ : null
+    default:
+      return null
+  }
 }
 
 /** Builds the index of one column, in slices. */

@@ -98,7 +98,7 @@ export class ConditionEditor {
     const facets = await this.host.facets(this.column, 1, '')
     if (mine !== this.asked || !facets) return
     this.range.show(facets)
-    await this.values.load()
+    await this.values.load(!this.range.element.hidden)
   }
 
   private typed(): void {

@@ -61,7 +61,8 @@ export class PartsEditor {
   }
 
   focus(): void {
-    this.element.querySelector<HTMLElement>('input, select')?.focus()
+    const first = this.element.querySelector<HTMLElement>('.part-row :is(input, select:not(.kind))')
+    ;(first ?? this.element.querySelector<HTMLElement>('select'))?.focus()
   }
 
   private emptyDraft(kind: ConditionKindName): Draft {

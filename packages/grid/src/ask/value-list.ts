@@ -10,6 +10,9 @@ export interface ValueListHost {
   format(count: number): string
 }
 
+/** Numbers that are listed although a range can be chosen: a handful of codes or counts. */
+const MOST_BESIDE_RANGE = 24
+
 type Listing = Extract<ConditionPart, { kind: 'one-of' }>
 
 const isListing = (part: ConditionPart): part is Listing => part.kind === 'one-of'
@@ -23,6 +26,7 @@ export class ValueList {
   private readonly host: ValueListHost
   private facets: Facets | null = null
   private asked = 0
+  private besideRange = false
   private timer = 0
 
   constructor(texts: Texts, host: ValueListHost) {
@@ -34,18 +38,20 @@ export class ValueList {
     this.list = make('ul', '', this.element)
     this.find.oninput = () => {
       clearTimeout(this.timer)
-      this.timer = window.setTimeout(() => void this.load(), 60)
+      this.timer = window.setTimeout(() => void this.load(this.besideRange), 60)
     }
   }
 
-  /** Asks for values and counts anew. */
-  async load(): Promise<void> {
+  /** Asks for values and counts anew. `besideRange`: a range says more than a long list of numbers would. */
+  async load(besideRange: boolean): Promise<void> {
+    this.besideRange = besideRange
     const mine = ++this.asked
     const facets = await this.host.facets(this.find.value.trim())
     if (mine !== this.asked || !facets) return
     this.facets = facets
-    // A column of mostly different numbers has no list; its range says more.
-    this.element.hidden = facets.values.length === 0 && facets.distinct === null
+    const { distinct } = facets
+    const long = this.besideRange && (distinct ?? Infinity) > MOST_BESIDE_RANGE && this.find.value === ''
+    this.element.hidden = long || (facets.values.length === 0 && distinct === null)
     this.find.hidden = (facets.distinct ?? 0) <= 8 && this.find.value === ''
     this.fill()
   }

@@ -297,7 +297,7 @@ input, button { font: inherit; color: inherit; }
 .menu .pin[aria-pressed='true'] { background: var(--_on-tint); color: var(--_on-ink); }
 .menu small { color: var(--_faint); margin-inline-start: auto; }
 .menu .more { padding: 6px 8px; color: var(--_faint); }
-:is(input, button):focus-visible { outline: 2px solid var(--_selected-mark); outline-offset: 1px; }
+:is(input, button, select):focus-visible { outline: 2px solid var(--_selected-mark); outline-offset: 1px; }
 .quiet { position: absolute; inline-size: 1px; block-size: 1px; overflow: clip; clip-path: inset(50%); white-space: nowrap; }
 @media (forced-colors: active) {
   .row.selected { outline: 2px solid Highlight; outline-offset: -2px; }
