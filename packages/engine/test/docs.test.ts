@@ -1,5 +1,10 @@
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
+import { conditionKinds } from '../src/condition/kinds/index.ts'
+import { EVERY } from '../src/condition/kinds/kind.ts'
+import { phraseProblemText, readPhrase } from '../src/condition/phrase.ts'
+import { conditionSummary } from '../src/condition/summary.ts'
+import type { Field, Value } from '../src/table/column.ts'
 import { readDefinition } from '../src/definition/definition.ts'
 import { computeColumn } from '../src/expression/compute-column.ts'
 import { readExpression } from '../src/expression/expressions.ts'
@@ -37,6 +42,54 @@ describe('docs/definition.md', () => {
     const found = blocks(doc('definition.md'), 'json')
     expect(found.length).toBeGreaterThan(0)
     for (const json of found) expect(readDefinition(JSON.parse(json))).toMatchObject({ ok: true })
+  })
+})
+
+describe('docs/conditions.md', () => {
+  const KINDS_MARK = '<!-- The table below is made from the kinds; a test holds it to them. -->\n'
+
+  it('lists every kind as it is (UPDATE_DOCS=1 writes it)', () => {
+    const [before, after] = doc('conditions.md').split(KINDS_MARK)
+    const [listed, ...rest] = after.trim().split('\n\n')
+    const table = [
+      '| kind | asks | of |',
+      '| --- | --- | --- |',
+      ...conditionKinds.map(({ name, help, types }) => {
+        const of = types.length === EVERY.length ? 'all' : types.join(', ')
+        return `| \`${name}\` | ${help} | ${of} |`
+      }),
+    ].join('\n')
+    if (process.env.UPDATE_DOCS)
+      writeFileSync(pathOf('conditions.md'), `${before}${KINDS_MARK}\n${[table, ...rest].join('\n\n')}\n`)
+    else expect(words(listed)).toBe(words(table))
+  })
+
+  it('shows phrases that mean what it says', () => {
+    const found = [...doc('conditions.md').matchAll(/```phrases (\w+)\n([\s\S]*?)```/g)]
+    expect(found.map(([, type]) => type)).toEqual(['text', 'number', 'date', 'boolean', 'tags'])
+    for (const [, type, block] of found) {
+      const field: Field = { key: 'k', type: type as Field['type'] }
+      const show = (value: Value): string =>
+        typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)
+      for (const line of block.trim().split('\n')) {
+        const [phrase, said] = line.split(/ \/\/ /)
+        const read = readPhrase(phrase, { field })
+        const words = read.ok
+          ? conditionSummary(read.condition, field, show)
+          : phraseProblemText(read.problem)
+        expect([phrase, words]).toEqual([phrase, said])
+      }
+    }
+  })
+
+  it('shows an arrangement and definition that are valid', () => {
+    for (const json of blocks(doc('conditions.md'), 'json')) {
+      const given = JSON.parse(json) as { columns?: unknown; conditions?: unknown }
+      const read = given.columns
+        ? readDefinition({ format: 'vast-meadow-grid', version: 2, ...given })
+        : readDefinition({ format: 'vast-meadow-grid', version: 2, columns: [], start: given })
+      expect(read).toMatchObject({ ok: true })
+    }
   })
 })
 

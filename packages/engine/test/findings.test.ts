@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { defineFrom, readDefinition, type Definition } from '../src/definition/definition.ts'
+import { arrangementFor } from '../src/definition/arrangement.ts'
+import type { Arrangement } from '../src/definition/arrangement-schema.ts'
 import { bindingFindings, type Finding, type FindingsAsked } from '../src/definition/findings.ts'
 import { findingText, remedyText } from '../src/definition/finding-text.ts'
 import { defineFromSchema } from '../src/definition/from-schema.ts'
@@ -240,5 +242,62 @@ describe('rows grown from a sample', () => {
     expect(share).toBeLessThan(0.28)
     expect(kinds.every((kind, i) => (kind === 'b') === (groups[i] === 2))).toBe(true)
     expect(notes[0]).toContain('made up')
+  })
+})
+
+describe('findings about the arrangement', () => {
+  const arrangedAs = async (
+    arrangement: Partial<Arrangement>,
+    change: (made: Definition) => Partial<Definition> = () => ({}),
+    ms = 0,
+  ): Promise<FindingsAsked> => {
+    const asked = await askedOf(CSV, made => ({ key: ['plot id'], ...change(made) }))
+    const report = { heldBack: { cover: 12 }, conditionMs: { 'plot id': ms } }
+    return { ...asked, arranged: { arrangement: arrangementFor(asked.definition, arrangement), report } }
+  }
+  const about = (asked: FindingsAsked): string[] => bindingFindings(asked).map(findingText)
+
+  it('tell of a condition on a hidden column, and how many rows it holds back', async () => {
+    const conditions = { cover: { match: 'all' as const, parts: [{ kind: 'above' as const, value: 9 }] } }
+    const asked = await arrangedAs({ conditions, hidden: ['cover'] })
+    expect(about(asked)).toEqual(['“cover” is hidden, and its condition alone holds 12 rows back.'])
+    const [finding] = bindingFindings(asked)
+    expect(finding.remedies.map(remedy => [remedyText(finding, remedy), remedy])).toEqual([
+      ['Show the column', { kind: 'arrange', change: { hidden: [] } }],
+      ['Lift the condition', { kind: 'arrange', change: { conditions: {} } }],
+    ])
+    expect(about(await arrangedAs({ conditions }))).toEqual([])
+  })
+
+  it('tell of an order on a column that refuses it', async () => {
+    const refusing = ({ columns }: Definition) => ({
+      columns: columns.map(c => ({ ...c, orderable: false })),
+    })
+    const order = [{ column: 'cover', direction: 'ascending' as const }]
+    const asked = await arrangedAs({ order }, refusing)
+    expect(codes(bindingFindings(asked))).toEqual(['order-refused'])
+    expectCured(asked, bindingFindings(asked)[0])
+    expect(about(await arrangedAs({ order }))).toEqual([])
+  })
+
+  it('tell of numbers and dates that are ordered as texts', async () => {
+    const shown = ({ columns }: Definition) => ({
+      columns: columns.map(c => ({ ...c, order: { ...c.order, by: 'shown' as const } })),
+    })
+    const asked = await arrangedAs({}, shown)
+    const found = bindingFindings(asked)
+    expect(found.map(({ code, place }) => [code, place])).toEqual([
+      ['ordered-as-text', 'columns.1.order.by'],
+      ['ordered-as-text', 'columns.2.order.by'],
+    ])
+    for (const one of found) expect(remedyText(one, one.remedies[0])).toBe('Order by its values')
+  })
+
+  it('tell of a pattern whose asking is felt', async () => {
+    const conditions = {
+      'plot id': { match: 'all' as const, parts: [{ kind: 'pattern' as const, pattern: 'p' }] },
+    }
+    expect(codes(bindingFindings(await arrangedAs({ conditions }, undefined, 400)))).toEqual(['pattern-slow'])
+    expect(codes(bindingFindings(await arrangedAs({ conditions }, undefined, 40)))).toEqual([])
   })
 })

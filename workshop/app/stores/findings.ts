@@ -30,7 +30,7 @@ export const useFindings = defineStore('findings', () => {
   })
 
   const findings = computed<readonly Finding[]>(() => {
-    const { definition, description } = grid
+    const { definition, description, arrangement, report } = grid
     if (!definition || !description) return []
     return bindingFindings({
       definition,
@@ -40,11 +40,13 @@ export const useFindings = defineStore('findings', () => {
       key: key.value,
       expressions: grid.handle?.expressionProblems ?? [],
       proposedKeys: proposedKeys.value,
+      ...(arrangement && report ? { arranged: { arrangement, report } } : {}),
     })
   })
 
   async function apply(finding: Finding, remedy: Remedy): Promise<void> {
     if (remedy.kind === 'read') return await grid.readColumn(remedy.key, remedy.as)
+    if (remedy.kind === 'arrange') return grid.change(remedy.change)
     const nearest = finding.code === 'field-not-in-data' ? finding.nearest : null
     const renames = nearest !== null && remedy.definition.columns.some(({ key }) => key === nearest)
     if (renames && finding.code === 'field-not-in-data') return await grid.rename(finding.key, nearest)
@@ -64,4 +66,6 @@ const NAMES: Partial<Record<Finding['code'], string>> = {
   'title-doubled': 'title',
   'width-cuts-off': 'width',
   'format-hides': 'decimals',
+  'order-refused': 'who may order',
+  'ordered-as-text': 'order of a column',
 }

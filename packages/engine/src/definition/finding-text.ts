@@ -37,6 +37,14 @@ export function findingText(finding: Finding): string {
       return `“${finding.key}” cuts off ${Math.round(finding.share * 100)} % of its values at ${finding.width} px.`
     case 'format-hides':
       return `“${finding.key}” shows ${count(finding.decimals, 'decimal', 'decimals')} and makes different values look the same; the data has ${finding.needed}.`
+    case 'condition-on-hidden':
+      return `“${finding.key}” is hidden, and its condition alone holds ${count(finding.rows, 'row', 'rows')} back.`
+    case 'order-refused':
+      return `Rows are ordered by “${finding.key}”, which refuses to be ordered by: readers cannot change it.`
+    case 'ordered-as-text':
+      return `“${finding.key}” is ordered by what it shows, letter by letter, though it holds values of type ${finding.type}.`
+    case 'pattern-slow':
+      return `The pattern on “${finding.key}” takes ${finding.ms} ms, so each letter typed is felt. A plain text is found faster.`
   }
 }
 
@@ -58,6 +66,10 @@ export function remedyText(finding: Finding, remedy: Remedy): string {
     const kept = finding.code === 'ambiguous' && remedy.as === finding.style
     return `${kept ? 'It is right: ' : 'Read as '}${styleText(remedy.as as Parameters<typeof styleText>[0])}`
   }
+  if (remedy.kind === 'arrange') {
+    if (remedy.change.hidden) return 'Show the column'
+    return remedy.change.order ? 'Take it off the order' : 'Lift the condition'
+  }
   const { definition } = remedy
   switch (finding.code) {
     case 'field-not-in-data':
@@ -72,6 +84,10 @@ export function remedyText(finding: Finding, remedy: Remedy): string {
       return `Call it “${definition.columns.find(({ key }) => key === finding.key)?.title}”`
     case 'width-cuts-off':
       return `Make it ${finding.proposed} px wide`
+    case 'order-refused':
+      return 'Let readers order by it'
+    case 'ordered-as-text':
+      return 'Order by its values'
     case 'format-hides':
       return `Show ${count(finding.needed, 'decimal', 'decimals')}`
     default:

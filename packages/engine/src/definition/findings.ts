@@ -7,15 +7,19 @@ import { textWidth, titleOf, widthFor, type ColumnDefinition, type Definition } 
 import { actionKey, styleKey } from './binding.ts'
 import type { ComputedProblem } from '../expression/expressions.ts'
 import type { ExpressionProblem } from '../expression/problem.ts'
+import type { FlowReport } from '../flow/request.ts'
+import type { Arrangement } from './arrangement-schema.ts'
+import type { ArrangementChange } from './arrangement-store.ts'
 import { nearestName } from '../table/nearest-name.ts'
 
 /** `problem`: something does not show or cannot work; `risk`: it works, but perhaps not as meant. */
 export type Severity = 'problem' | 'risk'
 
-/** What would set a finding right: another definition, or columns read otherwise. */
+/** What would set a finding right: another definition, columns read otherwise, or another arrangement. */
 export type Remedy =
   | { readonly kind: 'define'; readonly definition: Definition }
   | { readonly kind: 'read'; readonly key: string; readonly as: ColumnReadOptions }
+  | { readonly kind: 'arrange'; readonly change: ArrangementChange }
 
 export type FindingFacts =
   | { readonly code: 'field-not-in-data'; readonly key: string; readonly nearest: string | null }
@@ -76,6 +80,10 @@ export type FindingFacts =
       readonly decimals: number
       readonly needed: number
     }
+  | { readonly code: 'condition-on-hidden'; readonly key: string; readonly rows: number }
+  | { readonly code: 'order-refused'; readonly key: string }
+  | { readonly code: 'ordered-as-text'; readonly key: string; readonly type: string }
+  | { readonly code: 'pattern-slow'; readonly key: string; readonly ms: number }
 
 export type FindingCode = FindingFacts['code']
 
@@ -99,7 +107,15 @@ export interface FindingsAsked {
   readonly expressions?: readonly ComputedProblem[]
   /** Fields that would name every row. */
   readonly proposedKeys: readonly KeyCheck[]
+  /** How rows are arranged now, and what the flow told of it. */
+  readonly arranged?: {
+    readonly arrangement: Arrangement
+    readonly report: Pick<FlowReport, 'heldBack' | 'conditionMs'>
+  }
 }
+
+/** Beyond this a reader notices every letter that is typed. */
+const SLOW_PATTERN_MS = 150
 
 /** A column cuts off when more than this share of its values is wider. */
 const CUT_SHARE = 0.1
@@ -114,6 +130,8 @@ export function bindingFindings(asked: FindingsAsked): Finding[] {
     ...titleFindings(asked),
     ...widthFindings(asked),
     ...formatFindings(asked),
+    ...textOrderFindings(asked),
+    ...arrangedFindings(asked),
   ]
   return found.sort((a, b) => Number(a.severity === 'risk') - Number(b.severity === 'risk'))
 }
@@ -289,5 +307,47 @@ function* formatFindings({ definition, fields, samples }: FindingsAsked): Iterab
     const remedies = [withColumn(definition, key, { format: { ...format, decimals: needed } })]
     const facts = { key, decimals: format.decimals, needed }
     yield { code: 'format-hides', severity: 'risk', place: `columns.${i}.format`, ...facts, remedies }
+  }
+}
+
+function* textOrderFindings({ definition, fields }: FindingsAsked): Iterable<Finding> {
+  for (const [i, { key, order }] of definition.columns.entries()) {
+    const type = fields.find(field => field.key === key)?.type
+    if (order.by !== 'shown' || order.natural || !type || !VALUED.includes(type)) continue
+    const remedies = [withColumn(definition, key, { order: { ...order, by: 'value' } })]
+    yield { code: 'ordered-as-text', severity: 'risk', place: `columns.${i}.order.by`, key, type, remedies }
+  }
+}
+
+/** Types whose texts do not stand in the order of their values. */
+const VALUED: readonly string[] = ['integer', 'number', 'date', 'time', 'datetime']
+
+/** What is risky in the way rows are arranged now. */
+function* arrangedFindings({ definition, arranged }: FindingsAsked): Iterable<Finding> {
+  if (!arranged) return
+  const { arrangement, report } = arranged
+  const { hidden, conditions, order } = arrangement
+  const without = (key: string): Arrangement['conditions'] =>
+    Object.fromEntries(Object.entries(conditions).filter(([other]) => other !== key))
+  for (const [key, { parts }] of Object.entries(conditions)) {
+    const lift: Remedy = { kind: 'arrange', change: { conditions: without(key) } }
+    const place = `conditions.${key}`
+    if (hidden.includes(key)) {
+      const show: Remedy = { kind: 'arrange', change: { hidden: hidden.filter(other => other !== key) } }
+      const rows = report.heldBack[key] ?? 0
+      yield { code: 'condition-on-hidden', severity: 'risk', place, key, rows, remedies: [show, lift] }
+    }
+    const ms = report.conditionMs[key] ?? 0
+    if (parts.some(({ kind }) => kind === 'pattern') && ms > SLOW_PATTERN_MS)
+      yield { code: 'pattern-slow', severity: 'risk', place, key, ms: Math.round(ms), remedies: [lift] }
+  }
+  for (const { column: key } of order) {
+    if (definition.columns.find(column => column.key === key)?.orderable !== false) continue
+    const others = order.filter(({ column }) => column !== key)
+    const remedies: Remedy[] = [
+      { kind: 'arrange', change: { order: others } },
+      withColumn(definition, key, { orderable: true }),
+    ]
+    yield { code: 'order-refused', severity: 'risk', place: 'order', key, remedies }
   }
 }

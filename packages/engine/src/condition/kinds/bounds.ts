@@ -33,6 +33,7 @@ function askBetween(
 
 export const above = conditionKind({
   name: 'above',
+  help: 'More than `value`; later than all of the time that it names.',
   schema: valued.extend({ kind: z.literal('above') }),
   types: NUMERIC,
   ask: ({ value }, of) =>
@@ -42,6 +43,7 @@ export const above = conditionKind({
 
 export const atLeast = conditionKind({
   name: 'at-least',
+  help: '`value` or more.',
   schema: valued.extend({ kind: z.literal('at-least') }),
   types: NUMERIC,
   ask: ({ value }, of) => askBetween(value, undefined, of, low => ({ from: low!.from, to: Infinity })),
@@ -50,6 +52,7 @@ export const atLeast = conditionKind({
 
 export const below = conditionKind({
   name: 'below',
+  help: 'Less than `value`; earlier than all of the time that it names.',
   schema: valued.extend({ kind: z.literal('below') }),
   types: NUMERIC,
   ask: ({ value }, of) =>
@@ -59,6 +62,7 @@ export const below = conditionKind({
 
 export const atMost = conditionKind({
   name: 'at-most',
+  help: '`value` or less.',
   schema: valued.extend({ kind: z.literal('at-most') }),
   types: NUMERIC,
   ask: ({ value }, of) => askBetween(undefined, value, of, (_, high) => ({ from: -Infinity, to: high!.to })),
@@ -68,6 +72,7 @@ export const atMost = conditionKind({
 /** From an amount up to an amount, both ends included; an end that is left out is open. */
 export const range = conditionKind({
   name: 'range',
+  help: 'From `from` up to `to`, both included; either may be left out.',
   schema: z
     .object({ kind: z.literal('range'), from: amountSchema.optional(), to: amountSchema.optional() })
     .refine(part => part.from !== undefined || part.to !== undefined, 'A range needs at least one end.'),

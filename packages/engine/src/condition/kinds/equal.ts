@@ -21,6 +21,7 @@ function askEqual({ value, exact }: z.infer<typeof valued>, of: AskedOf, none: b
 /** The value itself; of dates and times also all that lies in the year, month or minute named. */
 export const equals = conditionKind({
   name: 'equals',
+  help: 'The value is `value`, or lies within the time that it names.',
   schema: valued.extend({ kind: z.literal('equals') }),
   types: EQUATED,
   ask: (part, of) => askEqual(part, of, false),
@@ -29,6 +30,7 @@ export const equals = conditionKind({
 
 export const differs = conditionKind({
   name: 'differs',
+  help: 'There is a value, and it is not `value`.',
   schema: valued.extend({ kind: z.literal('differs') }),
   types: EQUATED,
   ask: (part, of) => askEqual(part, of, true),

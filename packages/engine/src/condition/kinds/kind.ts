@@ -98,6 +98,8 @@ export type ShowAmount = (value: Value) => string
 /** One kind of condition part. To add a kind: it stands in a file beside this one, and in the list in `index.ts`. */
 export interface ConditionKind<Schema extends z.ZodObject = z.ZodObject> {
   readonly name: string
+  /** What it asks, in a sentence that names its properties. */
+  readonly help: string
   /** The part as JSON; `kind` is its name. */
   readonly schema: Schema
   /** The column types it can ask. */

@@ -67,6 +67,7 @@ function askTags({ values, exact }: Listed, enough: (found: boolean[]) => boolea
 /** One of the listed values; of tags, at least one of them. */
 export const oneOf = conditionKind({
   name: 'one-of',
+  help: 'One of `values`; of tags, at least one of them.',
   schema: listed.extend({ kind: z.literal('one-of') }),
   types: EVERY,
   ask: (part, of) => askListed(part, of, false),
@@ -76,6 +77,7 @@ export const oneOf = conditionKind({
 /** A value, but none of those listed. */
 export const noneOf = conditionKind({
   name: 'none-of',
+  help: 'A value, and none of `values`.',
   schema: listed.extend({ kind: z.literal('none-of') }),
   types: EVERY,
   ask: (part, of) => askListed(part, of, true),
@@ -85,6 +87,7 @@ export const noneOf = conditionKind({
 /** Every one of the listed tags. */
 export const allOf = conditionKind({
   name: 'all-of',
+  help: 'Every tag of `values`.',
   schema: listed.extend({ kind: z.literal('all-of') }),
   types: ['tags'],
   ask: part => askTags(part, found => found.every(Boolean), false),

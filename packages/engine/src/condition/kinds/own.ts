@@ -72,6 +72,7 @@ function askOwn(part: OwnPart, of: AskedOf): Ask {
 /** A part that a host's own condition answers. */
 export const own = conditionKind({
   name: 'own',
+  help: 'What the host’s condition `name` says of `values`.',
   schema: ownSchema,
   types: EVERY,
   ask: askOwn,

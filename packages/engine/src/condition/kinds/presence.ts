@@ -4,6 +4,7 @@ import { conditionKind, EVERY } from './kind.ts'
 
 export const missing = conditionKind({
   name: 'missing',
+  help: 'There is no value.',
   schema: z.object({ kind: z.literal('missing') }),
   types: EVERY,
   ask: () => ({ by: 'presence', missing: true }),
@@ -12,6 +13,7 @@ export const missing = conditionKind({
 
 export const present = conditionKind({
   name: 'present',
+  help: 'There is a value.',
   schema: z.object({ kind: z.literal('present') }),
   types: EVERY,
   ask: () => ({ by: 'presence', missing: false }),

@@ -10,6 +10,7 @@ import { CALENDAR_UNITS, conditionKind } from './kind.ts'
  */
 export const relative = conditionKind({
   name: 'relative',
+  help: '`which` (`this`, `last`, `next`) `unit` (`day`, `week`, `month`, `quarter`, `year`), or `count` of them.',
   schema: z
     .object({
       kind: z.literal('relative'),

@@ -23,6 +23,7 @@ export function askText(
 
 export const contains = conditionKind({
   name: 'contains',
+  help: 'The text holds `text`.',
   schema: texted.extend({ kind: z.literal('contains') }),
   types: TEXT,
   ask: part => askText(part, (text, wanted) => text.includes(wanted)),
@@ -31,6 +32,7 @@ export const contains = conditionKind({
 
 export const excludes = conditionKind({
   name: 'excludes',
+  help: 'The text does not hold `text`.',
   schema: texted.extend({ kind: z.literal('excludes') }),
   types: TEXT,
   ask: part => askText(part, (text, wanted) => text.includes(wanted), true),
@@ -39,6 +41,7 @@ export const excludes = conditionKind({
 
 export const starts = conditionKind({
   name: 'starts',
+  help: 'The text begins with `text`.',
   schema: texted.extend({ kind: z.literal('starts') }),
   types: TEXT,
   ask: part => askText(part, (text, wanted) => text.startsWith(wanted)),
@@ -47,6 +50,7 @@ export const starts = conditionKind({
 
 export const ends = conditionKind({
   name: 'ends',
+  help: 'The text ends with `text`.',
   schema: texted.extend({ kind: z.literal('ends') }),
   types: TEXT,
   ask: part => askText(part, (text, wanted) => text.endsWith(wanted)),
@@ -56,6 +60,7 @@ export const ends = conditionKind({
 /** A pattern in RE2 syntax that matches anywhere in the text; time linear in the text, whatever the pattern. */
 export const pattern = conditionKind({
   name: 'pattern',
+  help: 'The `pattern`, in RE2 syntax, matches somewhere in the text.',
   schema: z.object({ kind: z.literal('pattern'), pattern: z.string().min(1), exact: exactly }),
   types: TEXT,
   ask: ({ pattern, exact }, { pattern: compile }): Ask => {
