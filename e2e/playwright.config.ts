@@ -1,6 +1,7 @@
 import { defineConfig } from '@playwright/test'
 
 const PORT = 4173
+const MEASURED = ['frames', 'length', 'mounting']
 
 export default defineConfig({
   testDir: 'tests',
@@ -8,10 +9,19 @@ export default defineConfig({
   // Generous: the same test takes five times as long on a machine that others use too.
   timeout: 180_000,
   expect: { timeout: Number(process.env.EXPECT_MS ?? 30_000) },
-  workers: 1,
+  workers: 2,
   // A slow machine may miss one; the list names every test that needed a second run.
   retries: 1,
   reporter: [['list'], ['json', { outputFile: '../.cache/e2e.json' }]],
+  // What is measured wants the machine for itself: one after another, when all others are done.
+  projects: [
+    { name: 'most', testIgnore: MEASURED.map(name => `${name}.spec.ts`) },
+    ...MEASURED.map((name, nth) => ({
+      name,
+      testMatch: `${name}.spec.ts`,
+      dependencies: [nth === 0 ? 'most' : MEASURED[nth - 1]!],
+    })),
+  ],
   use: {
     baseURL: `http://localhost:${PORT}`,
     viewport: { width: 1280, height: 800 },

@@ -87,8 +87,7 @@ for (const dark of [false, true]) {
         await workshop.openPanel(title)
         if (title === 'Conditions') {
           await workshop.choose('Add a condition on', 'Cover %')
-          await workshop.panel.getByRole('spinbutton', { name: 'Cover % from' }).fill('20')
-          await page.keyboard.press('Tab')
+          await workshop.panel.getByRole('textbox', { name: 'from' }).fill('20')
         }
         if (title === 'Order') await workshop.choose('Order by', 'Species')
         if (title === 'Groups') await workshop.choose('Group by', 'Site')
@@ -100,6 +99,30 @@ for (const dark of [false, true]) {
       await expect(workshop.panel.getByLabel('Expression')).toBeVisible()
       await page.waitForTimeout(400)
       expect(await violations(page), 'a column').toEqual([])
+    })
+
+    test('axe finds nothing while rows are asked for, and in what tells why', async ({ page }) => {
+      const workshop = new Workshop(page)
+      await workshop.openDemo('Survey sightings', 10_000)
+      await page.getByRole('button', { name: 'charts' }).click()
+      await page.getByLabel('Condition on State', { exact: true }).fill('seen, lost')
+      await page.getByRole('searchbox', { name: 'Search rows' }).fill('lower')
+      await expect(page.locator('.found')).toBeVisible()
+      await workshop.header('Cover %').focus()
+      await page.keyboard.press('Alt+ArrowDown')
+      await expect(page.getByRole('dialog').locator('.bars i').first()).toBeVisible()
+      expect(await violations(page), 'card').toEqual([])
+      await page.keyboard.press('Escape')
+      await page.locator('.body .cell').filter({ hasText: 'Lower' }).first().click({ button: 'right' })
+      await expect(page.getByRole('menu')).toBeVisible()
+      expect(await violations(page), 'cell menu').toEqual([])
+      await page.getByRole('menuitem', { name: 'Why is this here?' }).click()
+      await expect(workshop.panel.locator('.outcome')).toBeVisible()
+      await page.getByLabel('Condition on Cover %', { exact: true }).fill('many')
+      expect(await violations(page), 'trace').toEqual([])
+      await page.getByRole('searchbox', { name: 'Search rows' }).fill('lowr')
+      await expect(page.locator('.hindering li')).toHaveCount(2)
+      expect(await violations(page), 'nothing passes').toEqual([])
     })
 
     test('axe finds nothing in cells of every kind, in pages, on a card', async ({ page }) => {

@@ -148,8 +148,6 @@ test.describe('with rows of a few trees', () => {
     await expect(field(page, 'Cover')).toHaveValue('20..')
     await expect.poll(() => ids(page)).toEqual(['1', '5', '6', '7'])
     await field(page, 'Cover').fill('< 20 or missing')
-    await header(page, 'Cover').focus()
-    await page.keyboard.press('Alt+ArrowDown')
     await expect(card(page).getByLabel('What is asked')).toHaveCount(2)
     await expect(card(page).getByLabel('As a phrase')).toHaveValue('< 20 or missing')
     await card(page).getByLabel('A row must meet').selectOption('all of these')
@@ -237,7 +235,7 @@ test.describe('with rows of a few trees', () => {
     await choose('7', 'State', 'Only missing')
     await expect.poll(() => ids(page)).toEqual(['7'])
     // By keyboard, with the focus going back to the cell.
-    await cell(page, '7', 'Name').focus()
+    await cell(page, '7', 'Name').click()
     await page.keyboard.press('Shift+F10')
     await page.keyboard.press('ArrowUp')
     await expect(page.getByRole('menuitem', { name: 'Why is this here?' })).toBeFocused()
@@ -330,7 +328,7 @@ test.describe('with rows of a few trees', () => {
     page,
   }) => {
     await page.evaluate(() =>
-      (window as unknown as Scope).handle.arrange({ where: 'cover > 10.0 && name.size() < 5' }),
+      (window as unknown as Scope).handle.arrange({ where: 'cover > 10.0 && size(name) < 5' }),
     )
     await expect.poll(() => ids(page)).toEqual(['1', '5'])
     await field(page, 'State').fill('seen')
@@ -435,6 +433,9 @@ test('only columns in view have an editor; the conditions of all others hold', a
     const scroller = document.querySelector('#grid')!.shadowRoot!.querySelector('.scroller')!
     scroller.scrollLeft = 20_000
   })
+  // A field that is being written in is kept; without the keyboard in it, it goes.
+  await expect(field(page, 'n1')).toHaveCount(1)
+  await page.getByRole('searchbox').focus()
   await expect(field(page, 'n1')).toHaveCount(0)
   expect(await editors()).toBeLessThan(14)
   await expect(page.locator('.foot b')).toHaveText(passing!)
@@ -469,7 +470,7 @@ test('among a million rows a phrase and a pattern narrow as they are typed', asy
   await expect(page.locator('.foot')).toContainText('of 1,000,000 rows passing')
   await field(page, 'Word').fill('/^(oak|ash)$/')
   await expect(page.locator('.hint')).toContainText(
-    /matches \/\^\(oak\|ash\)\$\/ · 2\d\d,\d{3} of 1,000,000 rows pass\./,
+    /matches \/\^\(oak\|ash\)\$\/ · \d{3},\d{3} of 1,000,000 rows pass\./,
   )
   await field(page, 'Word').fill('/(/')
   await expect(page.locator('.hint')).toContainText('is not a pattern in RE2 syntax')

@@ -92,6 +92,7 @@ export const defaultTexts = {
   descending: 'descending',
   any: 'any',
   where: 'where',
+  notRead: 'cannot be read and asks nothing',
   found: (count: string): string => `${count} found`,
   nextMatch: 'Next match',
   previousMatch: 'Previous match',

@@ -29,6 +29,7 @@ const description = (keys: readonly string[]): SourceDescription => ({
   can: { order: true, conditions: true, search: true, group: true, facets: true, locate: true, commit: true },
   where: 'here',
   bytes: 0,
+  columnBytes: {},
   ms: 0,
   notes: [],
   reading: null,

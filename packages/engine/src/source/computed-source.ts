@@ -70,6 +70,7 @@ export function computedSource(options: ComputedOptions): RowSource {
     },
     where: 'this page, cells computed on demand',
     bytes: 0,
+    columnBytes: {},
     ms: latencyMs,
     notes: ['Rows are computed from their number, so they cannot be ordered, narrowed, searched or grouped.'],
     reading: null,

@@ -1,5 +1,5 @@
 import { privateMemory, type Allocate } from '../table/allocate.ts'
-import { bytesOf, valueAt, type Field, type Table } from '../table/column.ts'
+import { bytesOf, columnBytes, valueAt, type Field, type Table } from '../table/column.ts'
 import { shownAt, tagsOf } from '../table/shown-text.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import { ComputedColumns } from '../edit/computed-columns.ts'
@@ -90,6 +90,11 @@ export class Engine {
       },
       where,
       bytes: bytesOf(table),
+      columnBytes: Object.fromEntries(
+        table.fields.flatMap((field, i) =>
+          field.internal ? [] : [[field.key, columnBytes(table.columns[i])]],
+        ),
+      ),
       ms,
       notes,
       reading,

@@ -39,6 +39,8 @@ export interface SourceDescription {
   readonly where: string
   /** Bytes that the rows occupy; 0 where cells are made on demand. */
   readonly bytes: number
+  /** By field: the bytes that its column occupies. */
+  readonly columnBytes: Readonly<Record<string, number>>
   /** Milliseconds from the call of `open` until the rows were there. */
   readonly ms: number
   /** Remarks for the builder, in sentences: what was read otherwise than expected, why a fall-back was taken. */

@@ -110,8 +110,8 @@ export function arraysOf(column: Column): readonly ColumnArray[] {
   return column.missing ? [...own, column.missing] : own
 }
 
-export function bytesOf(table: Table): number {
-  let bytes = 0
-  for (const column of table.columns) for (const array of arraysOf(column)) bytes += array.byteLength
-  return bytes
-}
+export const columnBytes = (column: Column): number =>
+  arraysOf(column).reduce((bytes, array) => bytes + array.byteLength, 0)
+
+export const bytesOf = (table: Table): number =>
+  table.columns.reduce((bytes, column) => bytes + columnBytes(column), 0)

@@ -29,7 +29,7 @@ export function activeChips(
   }
   if (where.trim()) {
     const lift = (): void => void model.apply({ where: '' }, 'reader')
-    chips.push({ before: texts.where, name: where, after: '', lift })
+    chips.push({ before: texts.where, name: where, after: model.whereWrong ? texts.notRead : '', lift })
   }
   return chips
 }

@@ -48,6 +48,8 @@ export class GridModel {
   definition: Definition | null = null
   description: SourceDescription | null = null
   source: RowSource | null = null
+  /** The free expression cannot be read, and so asks nothing. */
+  whereWrong = false
   /** The definition follows from the data; other data, another definition. */
   madeFromData = false
   /** What relative dates count from; the same here and where rows are searched. */

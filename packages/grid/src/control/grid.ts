@@ -3,6 +3,7 @@ import {
   diffRows,
   expressionProblemText,
   runSliced,
+  WHERE_KEY,
   type Arranged,
   type Arrangement,
   type ArrangementChange,
@@ -519,6 +520,7 @@ export class Grid implements MeadowHandle {
     this.boundWhere = model.arrangement.where
     const { fields, problems } = await source.bind(model.binding)
     this.wrongExpressions = problems
+    model.whereWrong = problems.some(({ key }) => key === WHERE_KEY)
     for (const { key, problem } of problems) {
       const place = model.definition?.columns.find(column => column.key === key)?.title ?? ''
       const message = `${place ? `“${place}”: ` : ''}${expressionProblemText(problem)}`
@@ -585,6 +587,7 @@ export class Grid implements MeadowHandle {
     const version = ++this.requestVersion
     if (this.boundWhere !== this.arrangement.where) {
       await this.bind(source)
+      this.showArrangement()
       if (version !== this.requestVersion) return await this.asked
     }
     const patience = setTimeout(() => this.bar.setWorking(true), PATIENCE_MS)

@@ -46,7 +46,12 @@ export class Navigator {
     view.tabIndex = 0
     disposal.listen(view, 'focusin', event => {
       if (event.target === view) this.focus()
-      else view.tabIndex = -1
+      else {
+        view.tabIndex = -1
+        // Assistive technology may put the focus on a cell by itself.
+        const place = host.placeOf(event.target as Element)
+        if (place) this.stand(place.line, place.column)
+      }
     })
     disposal.listen(view, 'focusout', event => {
       if (!view.contains(event.relatedTarget as Node | null)) view.tabIndex = 0
@@ -62,6 +67,12 @@ export class Navigator {
     this.column = column
     this.host.reveal(this.line, column)
     this.focus()
+  }
+
+  private stand(line: number, column: string): void {
+    this.placed = true
+    this.line = line
+    this.column = column
   }
 
   /** The row that the focus is on stands on another line now. */
@@ -86,9 +97,10 @@ export class Navigator {
     if (activeElement === this.view) this.focus()
   }
 
+  /** Whether a cell has the focus; what is typed in the asking strip is no cell's. */
   get hasFocus(): boolean {
     const { activeElement } = this.view.getRootNode() as ShadowRoot
-    return activeElement !== null && this.view.contains(activeElement)
+    return activeElement !== null && this.view.contains(activeElement) && !activeElement.closest('.strip')
   }
 
   /** Goes to what can be pressed in the focused cell: presses it where it is the only one. False where there is none. */
@@ -134,9 +146,7 @@ export class Navigator {
   private pointer(event: PointerEvent): void {
     const place = this.host.placeOf(event.target as Element)
     if (!place || event.button !== 0) return
-    this.placed = true
-    this.line = place.line
-    this.column = place.column
+    this.stand(place.line, place.column)
     const target = this.host.element(place.line, place.column)
     if (!target || (event.target as Element).closest('button, a[href]')) return
     // The browser would focus the scrolling layer instead, and scroll it.

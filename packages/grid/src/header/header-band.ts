@@ -42,7 +42,6 @@ export class HeaderBand extends Band<HeaderCell> {
     mark.ariaHidden = 'true'
     const more = make('span', 'more-of', element)
     more.ariaHidden = 'true'
-    more.textContent = '▾'
     const grip = make('span', 'grip', element)
     grip.ariaHidden = 'true'
     return { element, title, rank, mark, more, grip, box, column: '' }

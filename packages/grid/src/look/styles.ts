@@ -187,12 +187,14 @@ input, button { font: inherit; color: inherit; }
 .found { font-size: 12px; color: var(--_faint); white-space: nowrap; padding-inline: 2px; }
 ::highlight(meadow-found) { background-color: var(--_found); color: var(--_found-ink); }
 .more-of {
-  flex: none; inline-size: 16px; line-height: 16px; text-align: center; font-size: 11px; color: var(--_faint); border-radius: 4px;
-  margin-inline-start: 4px; opacity: 0; cursor: pointer;
+  position: absolute; inset-block: 5px; inset-inline-end: 10px; inline-size: 17px; display: grid; place-content: center; font-size: 11px;
+  color: var(--_faint); background: var(--_panel); border-radius: 4px; opacity: 0; cursor: pointer;
 }
+.more-of::before { content: '▾'; }
+.head .to-end .more-of { inset-inline: 3px auto; }
 .head .cell:is(:hover, :focus-visible, .asks) .more-of { opacity: 1; }
 .head .cell.asks .more-of { color: var(--_on-ink); background: var(--_on-tint); }
-.more-of:hover { background: color-mix(in srgb, var(--_ink) 12%, transparent); }
+.head .cell .more-of:hover { color: var(--_paper); background: var(--_ink); }
 .head .row.strip { --_row: var(--_paper); font-weight: 400; font-size: 1em; border-block-end-color: var(--_rule); }
 .head .strip .cell { padding: 0; display: block; user-select: auto; line-height: normal; }
 .strip .cell.asks { background: var(--_on-tint); }
@@ -344,7 +346,7 @@ input, button { font: inherit; color: inherit; }
   .act { padding-inline: 14px; }
   .cell:has(> .box) { cursor: pointer; }
   .grip { inline-size: 22px; }
-  .more-of { opacity: 1; inline-size: 32px; line-height: 32px; }
+  .more-of { opacity: 1; inline-size: 32px; inset-block: 3px; }
   .cell-menu button, .values label, .card select, .card .value { min-block-size: 44px; }
 }
 `

@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { useMeters } from '~/stores/meters'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatBytes, formatCount, formatMs } from '~/utils/format'
 
 const grid = useOpenGrid()
+const meters = useMeters()
 </script>
 
 <template>
@@ -22,12 +24,16 @@ const grid = useOpenGrid()
         >table <b>{{ formatBytes(grid.description.bytes) }}</b></span
       >
       <span class="where">{{ grid.description.where }}</span>
+      <button type="button" class="open" :aria-expanded="meters.open" @click="meters.open = !meters.open">
+        {{ meters.slower.length > 0 ? 'charts: slower since a change' : 'charts' }}
+      </button>
     </template>
   </footer>
 </template>
 
 <style scoped>
 .meters {
+  block-size: var(--meters-height);
   display: flex;
   align-items: center;
   gap: 24px;
@@ -45,5 +51,15 @@ b {
 }
 .where {
   margin-inline-start: auto;
+}
+.open {
+  font: inherit;
+  color: var(--moss-ink);
+  background: none;
+  border: 0;
+  padding: 2px 0;
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  cursor: pointer;
 }
 </style>

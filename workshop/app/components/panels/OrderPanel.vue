@@ -137,7 +137,7 @@ function refuse(keys: readonly string[]): void {
       <VAutocomplete
         :model-value="refusing"
         :items="columns"
-        label="not order by"
+        label="never use as a key"
         multiple
         chips
         closable-chips

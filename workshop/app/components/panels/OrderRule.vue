@@ -34,7 +34,7 @@ function set(change: Partial<Rule>): void {
         { title: 'what it shows', value: 'shown' },
         { title: 'an expression', value: 'expression' },
       ]"
-      label="By"
+      label="Goes by"
       @update:model-value="set({ by: $event })"
     />
     <ExpressionField

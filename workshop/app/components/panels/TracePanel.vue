@@ -14,7 +14,6 @@ watch(
   () => grid.traced,
   key => key !== null && (typed.value = key),
 )
-watch([typed, () => grid.report], () => void look(), { immediate: true })
 
 /** Several key fields are typed with commas between. */
 const keyOf = (text: string): string | number | string[] => {
@@ -62,6 +61,8 @@ function lift(column: string): void {
 }
 
 const show = (): void => void grid.handle?.scrollTo(keyOf(typed.value.trim()) as string)
+
+watch([typed, () => grid.report], () => void look(), { immediate: true })
 </script>
 
 <template>
@@ -82,7 +83,7 @@ const show = (): void => void grid.handle?.scrollTo(keyOf(typed.value.trim()) as
         <li class="stage" :class="trace.search?.passes === false ? 'stops' : 'passes'">
           <b>Search</b>
           <span v-if="!trace.search" class="soft">nothing is searched</span>
-          <ul v-else>
+          <ul v-else class="words">
             <li v-for="word in trace.search.words" :key="word.word">
               <code>{{ word.word }}</code>
               <span v-if="word.columns.length > 0" class="soft"
@@ -107,11 +108,10 @@ const show = (): void => void grid.handle?.scrollTo(keyOf(typed.value.trim()) as
             <li v-for="told in trace.conditions" :key="told.column" :class="{ stopped: !told.holds }">
               <span>
                 <template v-if="!isWhere(told.column)">
-                  {{ grid.titleOf(told.column) }} is <b>{{ told.shown || 'missing' }}</b>
-                  <span :class="told.holds ? 'soft' : 'held'">
-                    {{ told.holds ? 'and meets' : 'and would have to meet' }}
-                    {{ summary(told.column, told.condition) }}</span
-                  >
+                  {{ grid.titleOf(told.column) }} is <b>{{ told.shown || 'missing' }}</b>{{ ' ' }}
+                  <span :class="told.holds ? 'soft' : 'held'">{{
+                    `${told.holds ? 'and meets' : 'and would have to meet'} ${summary(told.column, told.condition)}`
+                  }}</span>
                 </template>
                 <span v-else :class="told.holds ? 'soft' : 'held'"
                   ><code>{{ grid.arrangement?.where }}</code> is {{ told.holds ? 'true' : 'not true' }}</span
@@ -218,6 +218,11 @@ const show = (): void => void grid.handle?.scrollTo(keyOf(typed.value.trim()) as
   display: grid;
   justify-items: start;
   overflow-wrap: anywhere;
+}
+.stage .words li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
 }
 .stage code {
   background: var(--straw-tint);

@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import { useMeters } from '~/stores/meters'
 import { useOpenGrid } from '~/stores/open-grid'
 
 const grid = useOpenGrid()
+const meters = useMeters()
 const route = useRoute()
 const found = ref<boolean | null>(null)
 
@@ -39,7 +41,10 @@ onBeforeUnmount(() => {
         This grid is not on the shelf of this browser. <NuxtLink to="/">To the shelf</NuxtLink>
       </p>
     </main>
-    <MeterBar />
+    <div class="measuring">
+      <MeterCharts v-if="meters.open" />
+      <MeterBar />
+    </div>
   </FileDrop>
 </template>
 
@@ -48,7 +53,7 @@ onBeforeUnmount(() => {
   block-size: 100%;
   display: grid;
   grid-template:
-    var(--top-height) minmax(0, 1fr) var(--meters-height) / var(--flow-width) var(--panel-width)
+    var(--top-height) minmax(0, 1fr) auto / var(--flow-width) var(--panel-width)
     minmax(0, 1fr);
 }
 .workshop.wide {
@@ -58,7 +63,7 @@ onBeforeUnmount(() => {
   grid-template-columns: 0 0 minmax(0, 1fr);
 }
 .workshop > :deep(.top),
-.workshop > :deep(.meters) {
+.measuring {
   grid-column: 1 / -1;
 }
 .place {
