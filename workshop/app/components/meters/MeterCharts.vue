@@ -11,13 +11,9 @@ const slowFrames = computed(() => meters.slower.filter(({ of }) => of === 'frame
 
 <template>
   <section class="charts" aria-label="Meters over the session">
-    <p
-      v-for="{ mark, of, before, after } in meters.slower"
-      :key="`${of} ${mark.at}`"
-      class="slower"
-      role="status"
-    >
-      Since “{{ mark.name }}” {{ of }} take {{ formatMs(after) }} instead of {{ formatMs(before) }}.
+    <p v-for="slow in meters.slower" :key="`${slow.of} ${slow.mark.at}`" class="slower" role="status">
+      Since “{{ slow.mark.name }}” {{ slow.of }} take {{ formatMs(slow.after) }} instead of
+      {{ formatMs(slow.before) }}.
     </p>
     <ChangeChart :changes="meters.session.changes" />
     <LineChart
