@@ -55,12 +55,28 @@ export function showTime(zoned: boolean, format: Format): (ms: number) => string
   const local = (ms: number): number => (offset ? ms + offset(ms) : ms)
   const end = zoned ? zoneName(offset ? zone : undefined) : () => ''
   if (date === 'iso') return ms => isoTime(local(ms)) + end(ms)
-  const day = writeDay(format)
+  const day = oncePerDay(writeDay(format))
   const dayOnly = date === 'month'
   return ms => {
     const at = local(ms)
     const text = day(Math.floor(at / DAY_MS))
     return dayOnly ? text : `${text} ${isoClock(at).slice(0, 5)}${end(ms)}`
+  }
+}
+
+/** Days beyond which what was written is forgotten, so that memory is bounded. */
+const MOST_DAYS = 65_536
+
+/** Moments of one day share its text, which the locale takes some microseconds to write. */
+function oncePerDay(write: (day: number) => string): (day: number) => string {
+  const known = new Map<number, string>()
+  return day => {
+    let text = known.get(day)
+    if (text === undefined) {
+      if (known.size > MOST_DAYS) known.clear()
+      known.set(day, (text = write(day)))
+    }
+    return text
   }
 }
 
