@@ -238,7 +238,9 @@ test.describe('with rows of a few trees', () => {
     await cell(page, '7', 'Name').click()
     await page.keyboard.press('Shift+F10')
     await page.keyboard.press('ArrowUp')
-    await expect(page.getByRole('menuitem', { name: 'Why is this here?' })).toBeFocused()
+    await expect(page.getByRole('menuitem', { name: 'Not fir 9' })).toBeFocused()
+    // Why a row is there can be asked where somebody answers.
+    await expect(page.getByRole('menuitem', { name: 'Why is this here?' })).toHaveCount(0)
     await page.keyboard.press('Escape')
     await expect(cell(page, '7', 'Name')).toBeFocused()
   })
@@ -346,6 +348,17 @@ test.describe('with rows of a few trees', () => {
     await expect.poll(() => ids(page)).toEqual(['1', '2', '5'])
     const where = await page.evaluate(() => (window as unknown as Scope).handle.trace(2))
     expect(where).toMatchObject({ passes: true, line: 1 })
+    // What follows at once is answered with the expression in force.
+    await field(page, 'State').fill('')
+    await page.evaluate(() => {
+      const { handle } = window as unknown as Scope
+      handle.arrange({ where: 'cover > 10.0' })
+      handle.arrange({ search: 'a' })
+    })
+    await expect.poll(() => ids(page)).toEqual(['1'])
+    await page.evaluate(() => (window as unknown as Scope).handle.arrange({ where: 'covr > 3', search: '' }))
+    await expect(page.locator('.chip')).toHaveText('where covr > 3 cannot be read and asks nothing×')
+    await expect.poll(() => ids(page)).toHaveLength(7)
   })
 })
 

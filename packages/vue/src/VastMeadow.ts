@@ -1,5 +1,6 @@
 import {
   defineComponent,
+  getCurrentInstance,
   h,
   mergeProps,
   onBeforeUnmount,
@@ -53,6 +54,7 @@ export const VastMeadow = defineComponent({
     texts: { type: Object as PropType<NonNullable<MeadowOptions['texts']>>, default: undefined },
     placement: { type: Object as PropType<NonNullable<MeadowOptions['placement']>>, default: undefined },
     storage: { type: Object as PropType<NonNullable<MeadowOptions['storage']>>, default: undefined },
+    clock: { type: Function as PropType<NonNullable<MeadowOptions['clock']>>, default: undefined },
   },
   emits: {
     open: (_event: MeadowEvents['open']) => true,
@@ -72,6 +74,7 @@ export const VastMeadow = defineComponent({
     const host = shallowRef<HTMLElement | null>(null)
     const handle = shallowRef<MeadowHandle | null>(null)
     const cells = shallowReactive(new Map<number, SlottedCell>())
+    const listens = 'onWhy' in (getCurrentInstance()?.vnode.props ?? {})
 
     /** Each slot is a painter of its column. */
     const painters = (): Record<string, CellPainter> => {
@@ -81,7 +84,7 @@ export const VastMeadow = defineComponent({
     }
 
     onMounted(() => {
-      const { definition, rows, source, arrangement, texts, placement, storage } = props
+      const { definition, rows, source, arrangement, texts, placement, storage, clock } = props
       const parts = { ...props.parts, painters: painters() }
       const mounted = mountMeadow(host.value!, {
         definition,
@@ -91,10 +94,14 @@ export const VastMeadow = defineComponent({
         texts,
         placement,
         storage,
+        clock,
         parts,
       })
-      for (const name of EVENTS)
+      for (const name of EVENTS) {
+        // The grid offers to ask why only where somebody answers.
+        if (name === 'why' && !listens) continue
         mounted.on(name, event => (emit as (name: string, event: unknown) => void)(name, event))
+      }
       handle.value = mounted
     })
     onBeforeUnmount(() => {

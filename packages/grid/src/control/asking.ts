@@ -38,6 +38,8 @@ export interface AskingHost {
   failed(error: unknown): void
   /** Brings a line of the newest arrangement into view and the keyboard onto its cell. */
   goTo(line: number, column: string): void
+  /** Whether anybody tells why a row is where it is. */
+  readonly tellsWhy: boolean
   /** Asked from a cell: why its row is where it is. */
   why(row: number): void
 }
@@ -189,7 +191,7 @@ export class Asking {
         }
       }
     }
-    if (row >= 0) entries.push({ text: texts.whyHere, act: () => this.host.why(row) })
+    if (row >= 0 && this.host.tellsWhy) entries.push({ text: texts.whyHere, act: () => this.host.why(row) })
     this.cellMenu.open(entries, anchor)
   }
 

@@ -24,7 +24,10 @@ export interface MeadowEvents {
   row: { readonly record: RowRecord; readonly column: string }
   /** A header was clicked, or Enter pressed on it. */
   column: { readonly column: string }
-  /** Asked from a cell: why its row is there. The host shows `source.trace`, or what it likes. */
+  /**
+   * Asked from a cell: why its row is there. The host shows `handle.trace`, or what it likes; cells offer to ask only
+   * where somebody listens.
+   */
   why: { readonly row: number; readonly key: KeyValue }
   /** An action's button was pressed in a cell, and confirmed where that is asked. */
   action: ActionCall
@@ -54,6 +57,11 @@ export class Emitter {
     this.listeners.set(name, set)
     set.add(listener)
     return () => set.delete(listener)
+  }
+
+  /** Whether anybody listens. */
+  has(name: keyof MeadowEvents): boolean {
+    return (this.listeners.get(name)?.size ?? 0) > 0
   }
 
   emit<Name extends keyof MeadowEvents>(name: Name, event: MeadowEvents[Name]): void {

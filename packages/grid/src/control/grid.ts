@@ -102,6 +102,8 @@ export class Grid implements MeadowHandle {
   private arranged: Arranged | null = null
   private readonly pager = new Pager()
   private readonly actions: ActionRunner
+  /** The source is being told of formats and computed columns. */
+  private binding: Promise<void> = Promise.resolve()
   /** The free expression that the source was told of. */
   private boundWhere = ''
   private wrongExpressions: readonly ComputedProblem[] = []
@@ -515,7 +517,13 @@ export class Grid implements MeadowHandle {
   }
 
   /** Tells the source of formats and computed columns; what is described has these too from then on. */
-  private async bind(source: RowSource): Promise<void> {
+  private bind(source: RowSource): Promise<void> {
+    const bound = this.bindNow(source)
+    this.binding = bound.catch(() => {})
+    return bound
+  }
+
+  private async bindNow(source: RowSource): Promise<void> {
     const { model } = this
     this.boundWhere = model.arrangement.where
     const { fields, problems } = await source.bind(model.binding)
@@ -588,8 +596,10 @@ export class Grid implements MeadowHandle {
     if (this.boundWhere !== this.arrangement.where) {
       await this.bind(source)
       this.showArrangement()
-      if (version !== this.requestVersion) return await this.asked
     }
+    // What is asked refers to columns that the source is being told of.
+    await this.binding
+    if (version !== this.requestVersion) return await this.asked
     const patience = setTimeout(() => this.bar.setWorking(true), PATIENCE_MS)
     let arranged: Arranged
     let kept: LinePlace | null = null
@@ -933,6 +943,9 @@ export class Grid implements MeadowHandle {
       say: text => this.announcer.say(text),
       failed: error => this.askFailed(error),
       goTo: (line, column) => this.goTo(line, column),
+      get tellsWhy() {
+        return grid().emitter.has('why')
+      },
       why: row => void this.askWhy(row),
     }
   }
