@@ -141,7 +141,9 @@ test('the arrangement is changed from code, told by events, and kept by the host
   await expect(page.locator('.foot')).toContainText('1 of 3 rows')
   await page.getByRole('searchbox').fill('a')
   await expect(page.locator('.foot')).toContainText('1 of 3 rows')
-  expect(await page.evaluate(() => (window as unknown as Scope).heard)).toEqual([3, 'code', 1, 'reader', 1])
+  await expect
+    .poll(() => page.evaluate(() => (window as unknown as Scope).heard))
+    .toEqual([3, 'code', 1, 'reader', 1])
   await expect
     .poll(() =>
       page.evaluate(
