@@ -52,13 +52,14 @@ export class ValueList {
     const { distinct } = facets
     const long = this.besideRange && (distinct ?? Infinity) > MOST_BESIDE_RANGE && this.find.value === ''
     this.element.hidden = long || (facets.values.length === 0 && distinct === null)
+    if (this.element.hidden) return this.list.replaceChildren()
     this.find.hidden = (facets.distinct ?? 0) <= 8 && this.find.value === ''
     this.fill()
   }
 
   /** Shows which values are ticked. */
   update(): void {
-    if (this.facets) this.fill()
+    if (this.facets && !this.element.hidden) this.fill()
   }
 
   private fill(): void {
