@@ -54,7 +54,6 @@ export { matchRanges, type MatchRange } from './search/match-ranges.ts'
 export {
   conditionSchema,
   kindsFor,
-  LISTING,
   usualKind,
   type Condition,
   type ConditionKindName,
@@ -71,7 +70,7 @@ export {
   type PhraseResult,
 } from './condition/phrase.ts'
 export { conditionKinds } from './condition/kinds/index.ts'
-export { daysOf, momentsOf, timesOf } from './condition/calendar-span.ts'
+export { spanOf } from './condition/amount.ts'
 export type { Clock } from './condition/clock.ts'
 export type {
   Amount,

@@ -7,6 +7,7 @@ import type { ExpressionProblem } from '../expression/problem.ts'
 import type { Tree } from '../expression/tree.ts'
 import { fold, stripAccents } from '../search/fold.ts'
 import { spanOf } from './amount.ts'
+import { ANY_CLOCK } from './clock.ts'
 import type { Condition, ConditionPart } from './condition.ts'
 import type { Amount } from './kinds/kind.ts'
 
@@ -91,7 +92,7 @@ function partExpression(part: ConditionPart, field: Field): string | null {
       return between(undefined, part.value, field)
     case 'above':
     case 'below': {
-      const span = spanOf(part.value, { field, clock: ANY })
+      const span = spanOf(part.value, { field, clock: ANY_CLOCK })
       const bound = span && literal(part.kind === 'above' ? span.to : span.from, field)
       return bound && `${name} ${part.kind === 'above' ? '>' : '<'} ${bound}`
     }
@@ -104,8 +105,6 @@ function partExpression(part: ConditionPart, field: Field): string | null {
       return null
   }
 }
-
-const ANY = { now: 0 }
 
 function listed(
   part: Extract<ConditionPart, { kind: 'one-of' | 'none-of' | 'all-of' }>,
@@ -150,8 +149,8 @@ function between(
 ): string | null {
   if (typeof from === 'boolean' || typeof to === 'boolean') return null
   const name = nameOf(field)
-  const low = from === undefined ? null : spanOf(from, { field, clock: ANY })
-  const high = to === undefined ? null : spanOf(to, { field, clock: ANY })
+  const low = from === undefined ? null : spanOf(from, { field, clock: ANY_CLOCK })
+  const high = to === undefined ? null : spanOf(to, { field, clock: ANY_CLOCK })
   if ((from !== undefined && !low) || (to !== undefined && !high)) return null
   // Instants hang on the zone that is meant; an expression says them in UTC.
   if (field.zoned && [from, to].some(end => typeof end === 'string' && !/Z$/.test(end))) return null
@@ -406,7 +405,7 @@ function amountIn(tree: Tree | undefined, field: Field): Amount | null {
   if (tree.kind !== 'call' || tree.name !== calls[field.type] || tree.args.length !== 1) return null
   const [said] = tree.args
   if (said.kind !== 'literal' || typeof said.value !== 'string') return null
-  const span = spanOf(said.value, { field, clock: ANY })
+  const span = spanOf(said.value, { field, clock: ANY_CLOCK })
   // An expression means the moment itself, not the minute or the month that begins with it.
   return span && span.from === span.to ? said.value : span && typeof span.from === 'number' ? span.from : null
 }

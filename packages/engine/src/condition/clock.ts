@@ -9,6 +9,9 @@ export interface Clock {
   readonly zone?: string
 }
 
+/** For what does not hang on the day: amounts that name their time themselves. */
+export const ANY_CLOCK: Clock = { now: 0 }
+
 /** The number of the day that it is by the clock, counted from 1970-01-01. */
 export function today({ now, zone }: Clock): number {
   const offset = zone ? zoneOffset(zone) : null

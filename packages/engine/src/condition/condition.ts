@@ -1,7 +1,6 @@
 import * as z from 'zod'
 import '../zod.ts'
 import { conditionKinds, partSchemas } from './kinds/index.ts'
-import { allOf, noneOf, oneOf } from './kinds/lists.ts'
 import type { FieldType } from '../table/column.ts'
 
 /** One thing that a column asks of its value: its kind, and what that kind needs to know. */
@@ -16,11 +15,6 @@ export const conditionSchema = z.object({
 export type ConditionPart = z.infer<typeof conditionPartSchema>
 export type Condition = z.infer<typeof conditionSchema>
 export type ConditionKindName = ConditionPart['kind']
-
-/** Kinds that name values of the data; a list of these is a natural editor for them. */
-export const LISTING: readonly ConditionKindName[] = [oneOf, noneOf, allOf].map(
-  ({ schema }) => schema.shape.kind.value,
-)
 
 /** The kinds that can ask a column of a type, in the order in which editors offer them; one's own are not among them. */
 export const kindsFor = (type: FieldType): ConditionKindName[] =>

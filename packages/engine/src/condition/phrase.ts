@@ -1,6 +1,7 @@
 import type { Field } from '../table/column.ts'
 import { DAY_MS, isoClock, isoDay } from '../table/calendar.ts'
 import { spanOf } from './amount.ts'
+import { ANY_CLOCK } from './clock.ts'
 import type { Condition, ConditionPart } from './condition.ts'
 import type { Amount, CalendarUnit } from './kinds/kind.ts'
 
@@ -40,7 +41,6 @@ class Unreadable extends Error {
 }
 
 const STRING = /^"(?:[^"\\]|\\.)*"/s
-const ANY_CLOCK = { now: 0 }
 
 /**
  * Reads a condition from a short phrase: parts joined by `and`, or by `or`. Text: `oak`, `not oak`, `"oak"` (the whole

@@ -1,4 +1,4 @@
-import { daysOf, momentsOf } from '@vast-meadow/engine'
+import { spanOf } from '@vast-meadow/engine'
 import type { GridModel } from '../control/grid-model.ts'
 
 /** The number that an end of a range stands for in a column; null where it is none. `upper`: the last one meant. */
@@ -8,15 +8,8 @@ export function numberOfEnd(
   end: string | number | undefined,
   upper: boolean,
 ): number | null {
-  if (end === undefined || typeof end === 'number') return end ?? null
   const field = model.fieldOf(column)
-  const span =
-    field?.type === 'date'
-      ? daysOf(end)
-      : field?.type === 'datetime'
-        ? momentsOf(end, field.zoned ?? false, model.definition?.zone)
-        : null
-  if (span) return upper ? span.to : span.from
-  const number = Number(end)
-  return Number.isNaN(number) ? null : number
+  if (end === undefined || !field) return null
+  const span = spanOf(end, { field, clock: { now: 0, zone: model.definition?.zone } })
+  return span && Number(upper ? span.to : span.from)
 }

@@ -13,7 +13,7 @@ export interface Hindering {
   readonly count: string
   lift(): void
   /** Another text that occurs, where what is asked for does not. */
-  readonly instead: StateAction | null | ''
+  readonly instead: StateAction | null
 }
 
 export type GridState =

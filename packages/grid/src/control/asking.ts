@@ -34,7 +34,6 @@ export interface AskingHost {
   readonly navigator: Navigator
   readonly report: FlowReport | null
   format(count: number): string
-  say(text: string): void
   failed(error: unknown): void
   /** Brings a line of the newest arrangement into view and the keyboard onto its cell. */
   goTo(line: number, column: string): void
@@ -206,10 +205,14 @@ export class Asking {
         what: texts.theWord(word),
         count: count(meet, without),
         lift: () => model.apply({ search: replaceWord(model.arrangement.search, word, '') }, 'reader'),
-        instead: nearest && {
-          text: nearest,
-          act: () => model.apply({ search: replaceWord(model.arrangement.search, word, nearest) }, 'reader'),
-        },
+        instead:
+          nearest === null
+            ? null
+            : {
+                text: nearest,
+                act: () =>
+                  model.apply({ search: replaceWord(model.arrangement.search, word, nearest) }, 'reader'),
+              },
       })
     }
     for (const [column, { meet, without, nearest }] of Object.entries(conditions)) {
@@ -230,10 +233,13 @@ export class Asking {
         what: `${model.titleOf(column)} ${said}`,
         count: count(meet, without),
         lift: () => model.setCondition(column, null),
-        instead: nearest && {
-          text: nearest,
-          act: () => model.setCondition(column, withText(condition, nearest)),
-        },
+        instead:
+          nearest === null
+            ? null
+            : {
+                text: nearest,
+                act: () => model.setCondition(column, withText(condition, nearest)),
+              },
       })
     }
     return told

@@ -940,7 +940,6 @@ export class Grid implements MeadowHandle {
         return grid().report
       },
       format,
-      say: text => this.announcer.say(text),
       failed: error => this.askFailed(error),
       goTo: (line, column) => this.goTo(line, column),
       get tellsWhy() {

@@ -62,7 +62,7 @@ async function exported(): Promise<void> {
 
 <template>
   <div ref="room" class="room">
-    <div class="frame" :class="{ boxed: frame.box }" :style="boxStyle">
+    <div class="frame as-workshop" :class="{ boxed: frame.box }" :style="boxStyle">
       <VastMeadow
         ref="component"
         class="grid"
@@ -170,19 +170,6 @@ async function exported(): Promise<void> {
   border-radius: var(--radius);
   overflow: clip;
   box-shadow: 0 10px 30px -24px #0009;
-  --meadow-paper: var(--sheet);
-  --meadow-panel: light-dark(#f7f5ea, #1e2421);
-  --meadow-ink: var(--ink);
-  --meadow-faint: var(--ink-soft);
-  --meadow-rule: var(--rule);
-  --meadow-rule-soft: var(--rule-soft);
-  --meadow-on: var(--moss);
-  --meadow-on-tint: var(--moss-tint);
-  --meadow-on-ink: var(--moss-ink);
-  --meadow-selected-mark: var(--cornflower);
-  --meadow-held: var(--poppy);
-  --meadow-font: var(--font-text);
-  --meadow-font-code: var(--font-code);
 }
 .cancel {
   position: absolute;

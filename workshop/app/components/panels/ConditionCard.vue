@@ -52,7 +52,7 @@ function lift(): void {
         lift
       </button>
     </div>
-    <div ref="place" class="editor" />
+    <div ref="place" class="editor as-workshop" />
     <p v-for="problem in problems" :key="problem" class="held" role="alert">{{ problem }}</p>
     <div v-if="condition" class="row held-row">
       <span v-if="hidden" class="soft">column is hidden</span>
@@ -69,18 +69,6 @@ function lift(): void {
 }
 .editor {
   margin-block-start: 8px;
-  --meadow-paper: var(--sheet);
-  --meadow-panel: var(--panel);
-  --meadow-ink: var(--ink);
-  --meadow-faint: var(--ink-soft);
-  --meadow-rule: var(--rule);
-  --meadow-rule-soft: var(--rule-soft);
-  --meadow-on: var(--moss);
-  --meadow-on-tint: var(--moss-tint);
-  --meadow-on-ink: var(--moss-ink);
-  --meadow-selected-mark: var(--cornflower);
-  --meadow-held: var(--poppy);
-  --meadow-font-code: var(--font-code);
 }
 .held-row {
   margin-block-start: 6px;

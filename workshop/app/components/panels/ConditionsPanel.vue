@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { conditionSummary, conditionWords, shower, type Arrangement } from '@vast-meadow/engine'
+import { conditionSummary, conditionWords, shower, WHERE_KEY, type Arrangement } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
@@ -19,10 +19,7 @@ const free = computed(() =>
 const able = computed(() => grid.description?.can.conditions ?? false)
 const found = computed(() => grid.report?.stages.find(stage => stage.stage === 'conditions')?.rowsIn ?? 0)
 const asking = computed(() => active.value.length + (grid.arrangement?.where.trim() ? 1 : 0))
-const whereHeld = computed(() => {
-  const entry = Object.entries(grid.report?.heldBack ?? {}).find(([key]) => !active.value.includes(key))
-  return grid.arrangement?.where.trim() ? entry?.[1] : undefined
-})
+const whereHeld = computed(() => grid.report?.heldBack[WHERE_KEY])
 const fields = computed(() => grid.description?.fields ?? [])
 const columns = computed(() =>
   (grid.definition?.columns ?? []).map(({ key, title }) => ({ title: title || key, value: key })),
