@@ -2,7 +2,8 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { DOUBLED, Records, Scanner } from '../src/read/csv/scan.ts'
 import { readFile } from '../src/read/read-file.ts'
-import { findAmong, findInJoined, joinTexts, JOINED_ROWS } from '../src/search/joined-text.ts'
+import { fold } from '../src/search/fold.ts'
+import { findAmong, findInJoined, joinBlock, joinTexts, JOINED_ROWS } from '../src/search/joined-text.ts'
 import { RowSearch } from '../src/search/search-rows.ts'
 import { buildShownIndex } from '../src/search/shown-index.ts'
 import {
@@ -114,6 +115,24 @@ describe('joined text', () => {
     )
   })
 
+  it('is the same made from bytes at once as made text by text', () => {
+    const text = fc.string({
+      unit: fc.constantFrom('a', 'B', ' ', '\n', 'É', 'ß', '漢', '😀', '~'),
+      maxLength: 9,
+    })
+    fc.assert(
+      fc.property(fc.array(text, { maxLength: 40 }), fc.nat(8), (all, skipped) => {
+        const from = Math.min(skipped, all.length)
+        const rows = all.length - from
+        const made = finish(joinBlock(textBlockOf(all), from, rows))
+        const plain = finish(joinTexts(from, rows, row => fold(all[row])))
+        expect(made.starts).toEqual(rows === 0 ? new Uint32Array(1) : plain.starts)
+        expect(made.text.replace(/\n$/, '')).toBe(plain.text)
+      }),
+      runs(300),
+    )
+  })
+
   it('parts begin at whole words of bits', () => {
     expect(JOINED_ROWS % 32).toBe(0)
   })
@@ -127,15 +146,12 @@ describe('a search that grows by letters', () => {
     }))
     const table = finish(tableFromRows(rows))
     const indexOf = function* (place: number) {
-      return yield* buildShownIndex(
-        table.columns[place],
-        table.rows,
-        shower(table.fields[place]),
-        function* () {
-          yield
-          return null
-        },
-      )
+      const field = table.fields[place]
+      const shown = { field, column: table.columns[place], rows: table.rows, show: shower(field) }
+      return yield* buildShownIndex(shown, function* () {
+        yield
+        return null
+      })
     }
     const search = new RowSearch(table.rows, indexOf, () => true)
     for (const typed of [
@@ -151,10 +167,10 @@ describe('a search that grows by letters', () => {
       '74.25',
       'mead 9',
     ]) {
-      const grown = finish(search.find(typed, [0, 1]))!
-      const fresh = finish(new RowSearch(table.rows, indexOf, () => true).find(typed, [0, 1]))!
-      expect([...grown]).toEqual([...fresh])
       const words = typed.split(' ')
+      const grown = finish(search.find(words, [0, 1]))
+      const fresh = finish(new RowSearch(table.rows, indexOf, () => true).find(words, [0, 1]))
+      expect([...grown]).toEqual([...fresh])
       const plain = rows.filter(row => words.every(w => row.t.includes(w) || row.n.toFixed(2).includes(w)))
       expect(countBits(grown)).toBe(plain.length)
     }

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { sortByCodes } from '../src/order/counting.ts'
 import { scaledCodes, sortByWideKeys, wideKeys } from '../src/order/number-codes.ts'
-import { sortTexts, textComparer } from '../src/order/text-codes.ts'
+import { sortTexts, textComparer } from '../src/order/sort-texts.ts'
 import { textBlockOf } from '../src/table/text-block.ts'
 import { finish } from '../src/work/work.ts'
 import { runs } from './support/runs.ts'
@@ -101,6 +101,26 @@ describe('sorting texts', () => {
         expect(sorted.length).toBe(many.length)
       }),
       runs(12),
+    )
+  })
+
+  it('tells texts apart that are alike over more characters than are packed', () => {
+    const collator = new Intl.Collator('en')
+    const compare = textComparer(collator)
+    const tail = fc.string({ unit: fc.constantFrom('a', 'A', 'á', 'b', ' '), maxLength: 5 })
+    fc.assert(
+      fc.property(fc.array(tail, { minLength: 20, maxLength: 80 }), tails => {
+        const many = Array.from({ length: 2100 }, (_, i) => {
+          const head = ['sedge on the wet meadow ', 'Sedge on the wet meadow ', 'sédge on the wét meadow '][
+            i % 3
+          ]
+          return head.slice(0, 12 + (i % 13)) + tails[(i * 7) % tails.length]
+        })
+        const sorted = [...finish(sortTexts(textBlockOf(many), collator))]
+        const plain = [...many.keys()].sort((a, b) => compare(many[a], many[b]) || a - b)
+        expect(sorted).toEqual(plain)
+      }),
+      runs(20),
     )
   })
 })

@@ -1,21 +1,11 @@
 import type { Bits } from '../table/bits.ts'
-import type { Column, Field } from '../table/column.ts'
+import type { Field } from '../table/column.ts'
 import { today, type Clock } from '../condition/clock.ts'
 import type { Condition } from '../condition/condition.ts'
-import { matchRows, type AskedColumn } from '../condition/match-rows.ts'
-import type { OwnConditions } from '../condition/kinds/own.ts'
-import type { PartProblem, PatternCompiler } from '../condition/kinds/kind.ts'
+import type { Met } from '../condition/match-rows.ts'
+import type { PartProblem } from '../condition/kinds/kind.ts'
 import type { Work } from '../work/work.ts'
 import { timedWork } from './timed-work.ts'
-
-/** What conditions need besides their column. */
-export interface ConditionTools {
-  /** Null: what reads patterns is not loaded. */
-  readonly pattern: PatternCompiler | null
-  readonly own: OwnConditions
-}
-
-export const NO_TOOLS: ConditionTools = { pattern: null, own: {} }
 
 /** The rows that meet a column's condition, and what came of asking. */
 export interface ConditionResult {
@@ -36,17 +26,19 @@ export class ConditionResults {
     return this.kept.entries()
   }
 
-  /** `fresh`: asked now. */
+  /** `patterns`: whether patterns can be asked. `ask` is run where the last result does not hold. `fresh`: it was. */
   *meet(
     condition: Condition,
     clock: Clock,
-    asked: Omit<AskedColumn, 'clock'>,
+    field: Field,
+    patterns: boolean,
+    ask: () => Work<Met>,
   ): Work<{ readonly result: ConditionResult; readonly fresh: boolean }> {
-    const { key } = asked.field
-    const signature = signatureOf(condition, asked.field, clock, asked.pattern !== null)
+    const { key } = field
+    const signature = signatureOf(condition, field, clock, patterns)
     const known = this.kept.get(key)
     if (known?.signature === signature) return { result: known, fresh: false }
-    const { value, ms } = yield* timedWork(matchRows(condition, { ...asked, clock }))
+    const { value, ms } = yield* timedWork(ask())
     const result = { signature, condition, clock, ...value, ms }
     this.kept.set(key, result)
     return { result, fresh: true }
@@ -79,12 +71,3 @@ function signatureOf(condition: Condition, { type }: Field, clock: Clock, patter
   const dated = type === 'date' || type === 'datetime'
   return JSON.stringify([condition, dated ? [today(clock), clock.zone] : 0, patterns])
 }
-
-/** A condition on one column of a table, as the flow asks it. */
-export const askedColumn = (
-  field: Field,
-  column: Column,
-  rows: number,
-  index: AskedColumn['index'],
-  tools: ConditionTools,
-): Omit<AskedColumn, 'clock'> => ({ field, column, rows, index, ...tools })

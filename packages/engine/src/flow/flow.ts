@@ -14,31 +14,37 @@ import {
 import type { Table, Value } from '../table/column.ts'
 import { valueAt } from '../table/column.ts'
 import { shower, type Show } from '../table/shown-text.ts'
-import { buildShownIndex, followIndex, shownAlphabet, type ShownIndex } from '../search/shown-index.ts'
-import { RowSearch } from '../search/search-rows.ts'
+import { searchWords } from '../search/fold.ts'
 import type { Condition } from '../condition/condition.ts'
 import type { Clock } from '../condition/clock.ts'
 import { ColumnCodes } from '../order/column-codes.ts'
 import { mergeRows, rowComparer } from '../order/merge-rows.ts'
 import { orderRows, type OrderBy } from '../order/order-rows.ts'
+import { sortTextsSplit, type SortTask } from '../order/split-sort.ts'
 import type { TableEdit } from '../edit/editable-table.ts'
 import { pickRows } from '../edit/gather-rows.ts'
 import { groupRows, type Grouping } from '../group/group-rows.ts'
 import { headLines } from '../layout/group-lines.ts'
+import type { Helper } from '../work/helper.ts'
 import { SLICE, type Work } from '../work/work.ts'
-import {
-  askedColumn,
-  ConditionResults,
-  NO_TOOLS,
-  type ConditionResult,
-  type ConditionTools,
-} from './condition-results.ts'
+import { ConditionResults, type ConditionResult } from './condition-results.ts'
+import type { PredicatesTask } from './helped-predicates.ts'
+import { NO_TOOLS, type ConditionTools, type Predicates } from './predicates.ts'
+import { predicatesOf } from './split-predicates.ts'
 import { timedWork } from './timed-work.ts'
 import type { FlowReport, FlowRequest, Formats, OpenGroups, StageName, StageReport } from './request.ts'
 import type { FlowView } from './view.ts'
 
 /** Sorting the whole table once serves every later condition; below this share of rows it is not worth it. */
 const SORT_WHOLE_FROM = 1 / 8
+
+/** What helpers of a flow are handed. */
+export type HelperTask = PredicatesTask | SortTask
+
+export interface FlowTools extends ConditionTools {
+  /** Threads that do a part of the work; default: none. */
+  readonly helpers?: readonly Helper<HelperTask>[]
+}
 
 interface Passing {
   /** null: every row. */
@@ -61,14 +67,12 @@ export class Flow {
   /** Rows of the table that are no longer there. */
   private absent: Bits | null = null
   codes: ColumnCodes
-  /** What conditions need besides their columns. */
-  private readonly tools: ConditionTools
+  private readonly tools: FlowTools
   private shownBy: readonly Show[]
   private formats: Formats = {}
   /** How often formats changed; what was searched as shown text before does not hold after. */
   private formatsBound = 0
-  private readonly indexes = new Map<number, ShownIndex>()
-  private search: RowSearch
+  private predicates: Predicates
   private found: Kept<Bits | null> | null = null
   private readonly met = new ConditionResults()
   private passing: Kept<Passing> | null = null
@@ -79,15 +83,20 @@ export class Flow {
   private lines: Kept<FlowView> | null = null
   private settled: { readonly source: Uint32Array; readonly rows: Uint32Array } | null = null
 
-  /** `absent`: rows of the table that are not there. */
-  constructor(table: Table, absent: Bits | null = null, tools: ConditionTools = NO_TOOLS) {
+  /** `absent`: rows of the table that are not there. `predicates`: those of the table, where they are there already. */
+  constructor(
+    table: Table,
+    absent: Bits | null = null,
+    tools: FlowTools = NO_TOOLS,
+    predicates: Predicates = predicatesOf(table, tools, tools.helpers ?? []),
+  ) {
     this.table = table
     this.absent = absent
     this.tools = tools
     this.places = new Map(table.fields.map((field, place) => [field.key, place]))
     this.codes = this.newCodes()
     this.shownBy = table.fields.map(field => shower(field))
-    this.search = this.newSearch()
+    this.predicates = predicates
   }
 
   get shows(): readonly Show[] {
@@ -108,15 +117,11 @@ export class Flow {
    * Goes over to a changed table of the same fields. What was found, met and ordered is brought up to date by looking
    * at the changed rows alone, unless they are many. Must not run while a request is being answered.
    */
-  *update({ table, absent, touched, appendedFrom }: TableEdit): Work<void> {
+  *update(edit: TableEdit): Work<void> {
+    const { table, absent, touched, appendedFrom } = edit
     // A column that is written otherwise now, with more decimals, shows other text in every row.
-    const rewritten = table.fields.flatMap((field, place) =>
-      field === this.table.fields[place] ? [] : [place],
-    )
-    for (const place of rewritten) {
-      this.indexes.delete(place)
-      this.met.forget(table.fields[place].key)
-    }
+    const rewritten = table.fields.filter((field, place) => field !== this.table.fields[place])
+    for (const { key } of rewritten) this.met.forget(key)
     if (rewritten.length > 0) this.found = null
     this.table = table
     this.absent = absent
@@ -126,29 +131,19 @@ export class Flow {
     const changed = (places: Iterable<number>): Uint32Array =>
       changedRows(touched, places, appendedFrom, table.rows)
     if (changed(touched.keys()).length * 4 > table.rows) {
-      this.indexes.clear()
       this.met.clear()
       this.found = this.sorted = null
     }
-    for (const [place, index] of this.indexes) {
-      const rows = touched.get(place)
-      if (!rows && appendedFrom === table.rows) continue
-      const [column, show] = [table.columns[place], this.shownBy[place]]
-      const followed = yield* followIndex(index, column, table.rows, show, rows ?? NO_ROWS, appendedFrom)
-      if (followed) this.indexes.set(place, followed)
-      else this.indexes.delete(place)
-      yield
-    }
-    this.search = this.newSearch()
+    yield* this.predicates.follow(edit)
     for (const [key, kept] of this.met.entries()) {
       const rows = changed([this.places.get(key)!])
-      const part = yield* this.probe(rows, flow => flow.meet(key, kept.condition, kept.clock))
+      const part = yield* this.probe(rows, flow => flow.rowsMeeting(key, kept.condition, kept.clock))
       this.met.set(key, { ...kept, rows: patched(kept.rows, part, rows, table.rows) })
     }
     if (this.found?.value) {
       const [search, columns] = JSON.parse(this.found.signature) as [string, number[]]
       const rows = changed(columns)
-      const part = yield* this.probe(rows, flow => flow.searchIn(search, columns))
+      const part = yield* this.probe(rows, flow => flow.rowsFound(search, columns))
       this.found = { ...this.found, value: patched(this.found.value, part, rows, table.rows) }
     }
     if (this.sorted) {
@@ -162,16 +157,15 @@ export class Flow {
 
   /** A flow over the same rows with other columns; what is known of columns that stay is known there too. */
   withColumns(table: Table): Flow {
-    const next = new Flow(table, this.absent, this.tools)
+    const same = (place: number): boolean => this.table.columns[place] === table.columns[place]
+    const predicates = this.predicates.withColumns(table, [...table.columns.keys()].filter(same))
+    const next = new Flow(table, this.absent, this.tools, predicates)
     next.locale = this.locale
     next.codes = next.newCodes()
     next.formats = this.formats
     next.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))
     next.formatsBound = this.formatsBound
     next.codes.adopt(this.codes)
-    const same = (place: number): boolean => this.table.columns[place] === table.columns[place]
-    for (const [place, index] of this.indexes) if (same(place)) next.indexes.set(place, index)
-    next.search = next.newSearch()
     for (const [key, kept] of this.met.entries()) if (same(this.places.get(key)!)) next.met.set(key, kept)
     const [, searched = []] = JSON.parse(this.found?.signature ?? '[]') as [string?, number[]?]
     if (searched.every(same)) next.found = this.found
@@ -179,9 +173,8 @@ export class Flow {
   }
 
   /** Asks the same of some rows alone. */
-  private *probe(rows: Uint32Array, ask: (flow: Flow) => Work<Stage<Bits | null>>): Work<Bits | null> {
-    if (rows.length === 0) return null
-    return (yield* ask(this.flowOf(rows))).value
+  private *probe(rows: Uint32Array, ask: (flow: Flow) => Work<Bits | null>): Work<Bits | null> {
+    return rows.length === 0 ? null : yield* ask(this.flowOf(rows))
   }
 
   /** The same flow over some of its rows alone. */
@@ -191,8 +184,10 @@ export class Flow {
     return flow
   }
 
-  private *searchIn(search: string, columns: readonly number[]): Work<Stage<Bits | null>> {
-    return { value: yield* this.search.find(search, columns), fresh: true, signature: '' }
+  /** The rows that a search finds; null: it asks for nothing. */
+  private *rowsFound(search: string, columns: readonly number[]): Work<Bits | null> {
+    const words = searchWords(search)
+    return words.length === 0 ? null : yield* this.predicates.rowsWith(words, columns)
   }
 
   /** Sets how columns write their values, and the language in which texts are ordered. */
@@ -205,16 +200,20 @@ export class Flow {
     if (JSON.stringify(formats) === JSON.stringify(this.formats)) return
     this.formats = formats
     this.shownBy = this.table.fields.map(field => shower(field, formats[field.key]))
-    for (const [place, field] of this.table.fields.entries())
-      if (field.type !== 'text') this.indexes.delete(place)
-    this.search = this.newSearch()
+    this.predicates.bind(formats)
     this.codes.forgetShown()
     if (this.sorted?.keys.some(key => key.shown || key.natural)) this.sorted = this.ordered = null
     this.formatsBound++
   }
 
   private newCodes(): ColumnCodes {
-    return new ColumnCodes(this.table, this.locale, place => this.shownBy[place])
+    const { helpers = [] } = this.tools
+    return new ColumnCodes(
+      this.table,
+      this.locale,
+      place => this.shownBy[place],
+      (texts, collator) => sortTextsSplit(texts, collator, helpers),
+    )
   }
 
   /** Computes what the request asks for. `allocate` says in which memory the view's arrays shall lie. */
@@ -264,7 +263,7 @@ export class Flow {
     const conditions = this.conditionsOf(request).filter(([key]) => key !== column)
     let bits = found ? found.slice() : null
     for (const [key, condition] of conditions) {
-      const met = (yield* this.meet(key, condition, request.clock)).value
+      const met = yield* this.rowsMeeting(key, condition, request.clock)
       if (bits) andInto(bits, met)
       else bits = met.slice()
     }
@@ -275,7 +274,7 @@ export class Flow {
   *passingWithoutSearch(request: FlowRequest): Work<Bits | null> {
     let bits = this.presentOf(null)
     for (const [key, condition] of this.conditionsOf(request)) {
-      const met = (yield* this.meet(key, condition, request.clock)).value
+      const met = yield* this.rowsMeeting(key, condition, request.clock)
       if (!bits) bits = met.slice()
       else andInto(bits, met)
     }
@@ -285,7 +284,7 @@ export class Flow {
   /** The rows in which a word of a search stands, also those that are no longer there. */
   *rowsWithWord(word: string, request: FlowRequest): Work<Bits> {
     const columns = request.searchColumns.flatMap(key => this.places.get(key) ?? [])
-    return yield* this.search.hits(word, columns)
+    return yield* this.predicates.rowsWith([word], columns)
   }
 
   /** The rows that meet one condition, whatever else is asked; the last result is kept where it is the same. */
@@ -300,10 +299,7 @@ export class Flow {
 
   /** Builds the search indexes of the named columns ahead of the first search. */
   *prepareSearch(columns: readonly string[]): Work<void> {
-    for (const key of columns) {
-      const place = this.places.get(key)
-      if (place !== undefined) yield* this.indexOf(place)
-    }
+    yield* this.predicates.prepare(columns.flatMap(key => this.places.get(key) ?? []))
   }
 
   /** The request's conditions on columns that the table has, in an order of their own. */
@@ -312,31 +308,12 @@ export class Flow {
     return known.sort(([a], [b]) => (a < b ? -1 : 1))
   }
 
-  private newSearch(): RowSearch {
-    const alphabets = this.table.fields.map(field => shownAlphabet(field, this.formats[field.key]))
-    return new RowSearch(
-      this.table.rows,
-      place => this.indexOf(place),
-      (place, word) => alphabets[place]?.test(word) ?? true,
-    )
-  }
-
-  private *indexOf(place: number): Work<ShownIndex> {
-    const known = this.indexes.get(place)
-    if (known) return known
-    const column = this.table.columns[place]
-    const show = this.shownBy[place]
-    const index = yield* buildShownIndex(column, this.table.rows, show, () => this.codes.scaled(place))
-    if (show === this.shownBy[place]) this.indexes.set(place, index)
-    return index
-  }
-
   private *findRows(request: FlowRequest): Work<Stage<Bits | null>> {
     const columns = request.searchColumns.flatMap(key => this.places.get(key) ?? [])
     const search = request.search.trim()
     const signature = JSON.stringify(search ? [search, columns, this.formatsBound] : [])
     const fresh = this.found?.signature !== signature
-    if (fresh) this.found = { signature, value: yield* this.search.find(request.search, columns) }
+    if (fresh) this.found = { signature, value: yield* this.rowsFound(search, columns) }
     return { value: this.presentOf(this.found!.value), fresh, signature }
   }
 
@@ -348,9 +325,8 @@ export class Flow {
     return present
   }
 
-  private *meet(key: string, condition: Condition, clock: Clock = presentClock()): Work<Stage<Bits>> {
-    const { result, fresh } = yield* this.result(key, condition, clock)
-    return { value: result.rows, fresh, signature: result.signature }
+  private *rowsMeeting(key: string, condition: Condition, clock: Clock = presentClock()): Work<Bits> {
+    return (yield* this.result(key, condition, clock)).result.rows
   }
 
   private result(
@@ -359,12 +335,8 @@ export class Flow {
     clock: Clock,
   ): Work<{ readonly result: ConditionResult; readonly fresh: boolean }> {
     const place = this.places.get(key)!
-    const { fields, columns, rows } = this.table
-    const index = (): Work<ShownIndex> => this.indexOf(place)
-    return this.met.meet(
-      condition,
-      clock,
-      askedColumn(fields[place], columns[place], rows, index, this.tools),
+    return this.met.meet(condition, clock, this.table.fields[place], this.tools.pattern !== null, () =>
+      this.predicates.rowsMeeting(place, condition, clock),
     )
   }
 
@@ -382,16 +354,17 @@ export class Flow {
   }
 
   private *meetConditions(request: FlowRequest, found: Bits | null): Work<Stage<Passing>> {
-    const results: Stage<Bits>[] = []
+    const results: ConditionResult[] = []
     const conditions = this.conditionsOf(request)
-    for (const [key, condition] of conditions) results.push(yield* this.meet(key, condition, request.clock))
+    for (const [key, condition] of conditions)
+      results.push((yield* this.result(key, condition, request.clock ?? presentClock())).result)
     const signature = JSON.stringify([
       this.found!.signature,
       conditions.map(([key], i) => [key, results[i].signature]),
     ])
     if (this.passing?.signature === signature) return { value: this.passing.value, fresh: false, signature }
     let bits = found
-    for (const { value: met } of results) {
+    for (const { rows: met } of results) {
       if (bits === found) bits = bits ? bits.slice() : fullBits(this.table.rows)
       andInto(bits!, met)
     }

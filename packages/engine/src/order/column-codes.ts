@@ -12,6 +12,7 @@ import {
   type ScaledCodes,
   type WideKeys,
 } from './number-codes.ts'
+import { sortTexts, type SortTexts } from './sort-texts.ts'
 import { codedTextCodes, plainTextCodes } from './text-codes.ts'
 
 /** Code tables that are kept; each costs four bytes a row. */
@@ -29,8 +30,16 @@ export class ColumnCodes {
   private readonly natural: Intl.Collator
   private readonly showOf: (columnIndex: number) => Show
 
-  /** `showOf`: how a column's values are written, for orders by what is shown. */
-  constructor(table: Table, locale: string | undefined, showOf: (columnIndex: number) => Show) {
+  private readonly sort: SortTexts
+
+  /** `showOf`: how a column's values are written, for orders by what is shown. `sort`: how many texts are sorted. */
+  constructor(
+    table: Table,
+    locale: string | undefined,
+    showOf: (columnIndex: number) => Show,
+    sort: SortTexts = sortTexts,
+  ) {
+    this.sort = sort
     this.table = table
     this.collator = new Intl.Collator(locale)
     this.natural = new Intl.Collator(locale, { numeric: true })
@@ -60,7 +69,7 @@ export class ColumnCodes {
     if (scaled) return scaled
     const known = this.recall(`any:${columnIndex}`)
     if (known) return known
-    const made = yield* codesOf(this.table.columns[columnIndex], this.table.rows, this.collator)
+    const made = yield* codesOf(this.table.columns[columnIndex], this.table.rows, this.collator, this.sort)
     this.keep(`any:${columnIndex}`, made)
     return made
   }
@@ -72,7 +81,13 @@ export class ColumnCodes {
     if (known) return known
     const column = this.table.columns[columnIndex]
     const byValue = yield* this.of(columnIndex)
-    const made = yield* shownCodes(column, byValue, this.showOf(columnIndex), this.collation(natural))
+    const made = yield* shownCodes(
+      column,
+      byValue,
+      this.showOf(columnIndex),
+      this.collation(natural),
+      this.sort,
+    )
     this.keep(name, made)
     return made
   }
@@ -152,12 +167,12 @@ function followScaled(
   return { ...codes, codes: list }
 }
 
-function* codesOf(column: Column, rows: number, collator: Intl.Collator): Work<Codes> {
+function* codesOf(column: Column, rows: number, collator: Intl.Collator, sort: SortTexts): Work<Codes> {
   switch (column.kind) {
     case 'coded':
-      return yield* codedTextCodes(column, collator)
+      return yield* codedTextCodes(column, collator, sort)
     case 'plain':
-      return yield* plainTextCodes(column, collator)
+      return yield* plainTextCodes(column, collator, sort)
     case 'boolean':
       return booleanCodes(column, rows)
     case 'number':

@@ -3,7 +3,7 @@ import { isMissing, valueAt, type Column, type Table } from '../table/column.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { OrderBy } from './order-rows.ts'
 import { shownAt, type Show } from '../table/shown-text.ts'
-import { textComparer, type CompareText } from './text-codes.ts'
+import { textComparer, type CompareText } from './sort-texts.ts'
 
 /** Compares two rows as `orderRows` puts them; rows that tie on all keys by their number. */
 export function rowComparer(

@@ -4,7 +4,7 @@ import type { Show } from '../table/shown-text.ts'
 import { textBlockOf } from '../table/text-block.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { Codes } from './counting.ts'
-import { sortTexts } from './text-codes.ts'
+import type { SortTexts } from './sort-texts.ts'
 
 /** Writing a value takes up to some microseconds. */
 const VALUES_A_SLICE = 1 << 10
@@ -18,11 +18,12 @@ export function* shownCodes(
   byValue: Codes,
   show: Show,
   collator: Intl.Collator,
+  sort: SortTexts,
 ): Work<Codes> {
   const { codes, size } = byValue
   const texts = yield* textsOf(column, byValue, show)
   const block = textBlockOf(texts)
-  const sorted = yield* sortTexts(block, collator)
+  const sorted = yield* sort(block, collator)
   const ranks = new Uint32Array(size)
   let rank = -1
   for (let i = 0; i < sorted.length; i++) {

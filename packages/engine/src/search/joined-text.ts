@@ -1,5 +1,7 @@
 import { hasBit, setBit, type Bits } from '../table/bits.ts'
+import { textAt, type TextBlock } from '../table/text-block.ts'
 import type { Work } from '../work/work.ts'
+import { fold } from './fold.ts'
 
 /** Rows whose texts stand in one string; about a megabyte, so that a miss costs one `indexOf`. */
 export const JOINED_ROWS = 1 << 14
@@ -34,6 +36,59 @@ export function* joinTexts(
   }
   starts[rows] = at
   return { firstRow, text: parts.join('\n'), starts }
+}
+
+/** What folding makes of a byte of ASCII; line feeds become spaces. */
+const FOLDED = Uint8Array.from({ length: 256 }, (_, byte) =>
+  byte === 10 ? 32 : byte >= 65 && byte <= 90 ? byte + 32 : byte,
+)
+const decoder = new TextDecoder()
+
+/**
+ * The same from texts as they lie in memory. Bytes of ASCII are folded in one loop and turned into a string at once,
+ * which takes a tenth of the time of going text by text; texts that hold other characters are folded one by one.
+ */
+export function* joinBlock(texts: TextBlock, firstRow: number, rows: number): Work<JoinedText> {
+  const { bytes, offsets } = texts
+  const starts = new Uint32Array(rows + 1)
+  const folded = new Uint8Array(offsets[firstRow + rows] - offsets[firstRow] + rows)
+  const pieces: string[] = []
+  let units = 0
+  let end = 0
+  const takeAscii = (): void => {
+    if (end > 0) pieces.push(decoder.decode(folded.subarray(0, end)))
+    end = 0
+  }
+  for (let i = 0; i < rows; i++) {
+    starts[i] = units
+    const from = offsets[firstRow + i]
+    const to = offsets[firstRow + i + 1]
+    if (foldAscii(bytes, from, to, folded, end)) {
+      end += to - from
+      folded[end++] = 10
+      units += to - from + 1
+    } else {
+      takeAscii()
+      const text = fold(textAt(texts, firstRow + i)).replaceAll('\n', ' ')
+      pieces.push(text, '\n')
+      units += text.length + 1
+    }
+    if (i % ROWS_A_SLICE === ROWS_A_SLICE - 1) yield
+  }
+  takeAscii()
+  starts[rows] = units
+  return { firstRow, text: pieces.join(''), starts }
+}
+
+/** Writes folded bytes from place `at` on; false where one of them is not ASCII. */
+function foldAscii(bytes: Uint8Array, from: number, to: number, out: Uint8Array, at: number): boolean {
+  let seen = 0
+  for (let i = from; i < to; i++) {
+    const byte = bytes[i]
+    seen |= byte
+    out[at++] = FOLDED[byte]
+  }
+  return seen < 0x80
 }
 
 /** Sets the bits of all rows whose text holds `word` (folded, without line feeds). */

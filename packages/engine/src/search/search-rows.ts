@@ -1,6 +1,5 @@
-import { andInto, countBits, emptyBits, type Bits } from '../table/bits.ts'
+import { andInto, countBits, emptyBits, fullBits, type Bits } from '../table/bits.ts'
 import type { Work } from '../work/work.ts'
-import { searchWords } from './fold.ts'
 import { findWord, type ShownIndex } from './shown-index.ts'
 
 /** Where the searcher gets a column's index; builds it when it is not there yet. */
@@ -30,21 +29,14 @@ export class RowSearch {
     this.mayHold = mayHold
   }
 
-  /** The rows that match, or null when the search asks for nothing. */
-  *find(search: string, columns: readonly number[]): Work<Bits | null> {
-    const words = searchWords(search)
-    if (words.length === 0) return null
-    let found: Bits | null = null
-    for (const word of words) {
-      const hits = yield* this.hits(word, columns)
-      if (found) andInto(found, hits)
-      else found = hits.slice()
-    }
+  /** The rows in which every word, folded, stands in some of the columns. */
+  *find(words: readonly string[], columns: readonly number[]): Work<Bits> {
+    const found = fullBits(this.rows)
+    for (const word of words) andInto(found, yield* this.hits(word, columns))
     return found
   }
 
-  /** The rows in which one folded word stands in some of the columns. Must not be written to. */
-  *hits(word: string, columns: readonly number[]): Work<Bits> {
+  private *hits(word: string, columns: readonly number[]): Work<Bits> {
     this.keepFor(columns)
     const known = this.kept.get(word)
     if (known) return known

@@ -5,7 +5,7 @@ import { shownAt, type Format, type Show } from '../table/shown-text.ts'
 import { textAt } from '../table/text-block.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import { fold } from './fold.ts'
-import { findAmong, findInJoined, joinTexts, JOINED_ROWS, type JoinedText } from './joined-text.ts'
+import { findAmong, findInJoined, joinBlock, joinTexts, JOINED_ROWS, type JoinedText } from './joined-text.ts'
 
 /** Distinct shown texts up to which a column is searched by its distinct texts. */
 const MAX_DISTINCT = 1 << 16
@@ -59,13 +59,24 @@ export function shownAlphabet(field: Field, format: Format = {}): RegExp | null 
   }
 }
 
-/** Builds the index of one column, in slices. */
+/** A column as it is shown. */
+export interface ShownColumn {
+  readonly field: Field
+  readonly column: Column
+  readonly rows: number
+  readonly show: Show
+}
+
+/**
+ * Builds the index of one column, in slices. `begun`: parts of joined text that are there already, from the first row
+ * on; the others are added to it, so that a building that was given up goes on where it stopped.
+ */
 export function* buildShownIndex(
-  column: Column,
-  rows: number,
-  show: Show,
+  shown: ShownColumn,
   scaledOf: ScaledOf,
+  begun: JoinedText[] = [],
 ): Work<ShownIndex> {
+  const { column, rows, show } = shown
   if (column.kind === 'coded') {
     const count = column.texts.offsets.length - 1
     const texts = new Array<string>(count)
@@ -94,35 +105,43 @@ export function* buildShownIndex(
       return { kind: 'distinct', codes, missing: column.missing, texts }
     }
   }
-  const parts: JoinedText[] = []
-  for (let from = 0; from < rows; from += JOINED_ROWS) {
-    const count = Math.min(JOINED_ROWS, rows - from)
-    parts.push(yield* joinTexts(from, count, row => fold(shownAt(column, row, show))))
+  for (let part = begun.length; part * JOINED_ROWS < rows; part = begun.length) {
+    const joined = yield* joinPart(shown, part)
+    // Another work may have added it meanwhile.
+    if (begun.length === part) begun.push(joined)
     yield
   }
-  return { kind: 'joined', parts }
+  return { kind: 'joined', parts: begun }
+}
+
+function joinPart({ field, column, rows, show }: ShownColumn, part: number): Work<JoinedText> {
+  const from = part * JOINED_ROWS
+  const count = Math.min(JOINED_ROWS, rows - from)
+  // Texts are shown as they are.
+  return column.kind === 'plain' && field.type === 'text'
+    ? joinBlock(column.texts, from, count)
+    : joinTexts(from, count, row => fold(shownAt(column, row, show)))
 }
 
 /** The index of a column in which some rows changed or are new; null where it has to be built again. */
 export function* followIndex(
   index: ShownIndex,
-  column: Column,
-  rows: number,
-  show: Show,
+  shown: ShownColumn,
   touched: Uint32Array,
   appendedFrom: number,
 ): Work<ShownIndex | null> {
-  if (index.kind === 'distinct' || column.kind === 'coded') return null
+  if (index.kind === 'distinct' || shown.column.kind === 'coded') return null
+  const parts = index.parts.slice()
+  for (const part of staleParts(touched, appendedFrom, shown.rows)) parts[part] = yield* joinPart(shown, part)
+  return { kind: 'joined', parts }
+}
+
+/** Parts of joined text that some rows no longer agree with, ascending. */
+export function staleParts(touched: Uint32Array, appendedFrom: number, rows: number): number[] {
   const stale = new Set(Array.from(touched, row => Math.floor(row / JOINED_ROWS)))
   for (let row = appendedFrom; row < rows; row += JOINED_ROWS) stale.add(Math.floor(row / JOINED_ROWS))
   if (rows > appendedFrom) stale.add(Math.floor((rows - 1) / JOINED_ROWS))
-  const parts = index.parts.slice()
-  for (const part of [...stale].sort((a, b) => a - b)) {
-    const from = part * JOINED_ROWS
-    const count = Math.min(JOINED_ROWS, rows - from)
-    parts[part] = yield* joinTexts(from, count, row => fold(shownAt(column, row, show)))
-  }
-  return { kind: 'joined', parts }
+  return [...stale].sort((a, b) => a - b)
 }
 
 /** A pattern takes some microseconds over a text. */

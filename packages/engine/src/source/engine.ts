@@ -10,7 +10,7 @@ import type { ParsedColumns } from '../expression/expressions.ts'
 import { packagedTools, type ExpressionTools } from '../expression/load-packaged.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import { checkKey, proposeKeys, type KeyCheck } from '../key/propose-keys.ts'
-import { Flow } from '../flow/flow.ts'
+import { Flow, type FlowTools } from '../flow/flow.ts'
 import { explain, type Explanation } from '../flow/explain.ts'
 import { facets, type FacetsAsked } from '../flow/facets.ts'
 import { findMatch, type CellPlace } from '../flow/find-match.ts'
@@ -32,6 +32,12 @@ export interface EngineParts {
   readonly conditions?: OwnConditions
 }
 
+/** What an engine is given besides its rows. */
+export interface EngineTools extends EngineParts {
+  /** Threads that see the same memory and do a part of the work. */
+  readonly helpers?: FlowTools['helpers']
+}
+
 /** One table and its flow, wherever it runs: what the page's source and the worker both answer from. */
 export class Engine {
   flow: Flow
@@ -44,19 +50,19 @@ export class Engine {
   private readonly allocate: Allocate
   private readonly loaded: Loaded
   private readonly packaged: Pick<ExpressionTools, 'pattern'>
-  private readonly tools: { pattern: PatternCompiler | null; readonly own: OwnConditions }
+  private readonly tools: FlowTools & { pattern: PatternCompiler | null }
 
-  /** `parts`: what the host adds to the engine. `packaged`: where the reader of patterns is got. */
+  /** `packaged`: where the reader of patterns is got. */
   constructor(
     loaded: Loaded,
     allocate: Allocate = privateMemory,
-    parts: EngineParts = {},
+    tools: EngineTools = {},
     packaged: Pick<ExpressionTools, 'pattern'> = packagedTools,
   ) {
     this.loaded = loaded
     this.allocate = allocate
     this.packaged = packaged
-    this.tools = { pattern: null, own: parts.conditions ?? {} }
+    this.tools = { pattern: null, own: tools.conditions ?? {}, helpers: tools.helpers }
     this.edits = new EditableTable(loaded.table, allocate)
     this.computed = new ComputedColumns(allocate)
     this.joined = loaded.table

@@ -23,6 +23,16 @@ export function finish<T>(work: Work<T>): T {
   }
 }
 
+/** Starts work at once: its first slice runs now, the others when the returned work does. */
+export function begin<T>(work: Work<T>): Work<T> {
+  const first = work.next()
+  return (function* () {
+    if (first.done) return first.value
+    yield
+    return yield* work
+  })()
+}
+
 export interface SliceOptions {
   /** Asked between slices; `true` ends the work with a `CancelledError`. */
   readonly cancelled?: () => boolean

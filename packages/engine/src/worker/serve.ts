@@ -2,11 +2,19 @@ import { privateMemory, sharedMemory } from '../table/allocate.ts'
 import { lineCountOf } from '../flow/view.ts'
 import { Engine, type EngineParts } from '../source/engine.ts'
 import { SourceError, type SourceDescription } from '../source/row-source.ts'
-import { loadTable } from '../source/rows-input.ts'
+import { loadTable, type RowsInput } from '../source/rows-input.ts'
 import { parseColumns } from '../expression/expressions.ts'
 import type { Table } from '../table/column.ts'
 import { CancelledError, runSliced, type Work } from '../work/work.ts'
 import { Turns } from '../work/turns.ts'
+import { HelperThread } from './help.ts'
+import {
+  helpersHere,
+  readyHelpers,
+  startHelpers,
+  type HelperLink,
+  type HelperPlacement,
+} from './helper-link.ts'
 import type { CallName, Calls, FromWorker, ToWorker } from './messages.ts'
 
 /** The end of a message channel that an engine serves: a worker's own scope, or a port. */
@@ -20,20 +28,28 @@ const SLICE_MS = 8
 
 /**
  * Answers a page's calls from an engine in this thread. Called once by a worker's entry. `parts`: what the host adds
- * to the engine; its own worker entry imports them and hands them over here.
+ * to the engine; its own worker entry imports them and hands them over here. `helpers`: more
+ * workers that serve likewise; over shared memory, large tables are searched and sorted by several at once.
  */
 export function serveEngine(
   parts: EngineParts = {},
   port: ServedPort = globalThis as unknown as ServedPort,
+  helpers: HelperPlacement = helpersHere(),
 ): void {
-  const server = new Server(port, parts)
-  port.onmessage = event => void server.take(event.data)
+  const server = new Server(port, parts, helpers)
+  const thread = new HelperThread()
+  port.onmessage = ({ data }) => {
+    if (data.call === 'help') thread.take(data.task)
+    else void server.take(data)
+  }
   port.postMessage({ id: 0, ready: true })
 }
 
 class Server {
   private readonly port: ServedPort
   private readonly parts: EngineParts
+  private readonly placement: HelperPlacement
+  private helpers: readonly HelperLink[] = []
   private engine: Engine | null = null
   private newest: Int32Array | null = null
   private newestHeard = 0
@@ -44,12 +60,13 @@ class Server {
   private busy = 0
   private idleWork: Promise<void> | null = null
 
-  constructor(port: ServedPort, parts: EngineParts) {
+  constructor(port: ServedPort, parts: EngineParts, placement: HelperPlacement) {
     this.port = port
     this.parts = parts
+    this.placement = placement
   }
 
-  async take(message: ToWorker): Promise<void> {
+  async take(message: Exclude<ToWorker, { call: 'help' }>): Promise<void> {
     if (message.call === 'cancel') {
       this.cancelled.add(message.id)
       return
@@ -68,7 +85,9 @@ class Server {
     }
   }
 
-  private async answer(message: Exclude<ToWorker, { call: 'cancel' }>): Promise<Calls[CallName]['answer']> {
+  private async answer(
+    message: Exclude<ToWorker, { call: 'cancel' | 'help' }>,
+  ): Promise<Calls[CallName]['answer']> {
     const cancelled = (): boolean => this.cancelled.has(message.id)
     switch (message.call) {
       case 'open':
@@ -144,16 +163,19 @@ class Server {
     id: number,
     cancelled: () => boolean,
   ): Promise<Calls['open']['answer']> {
-    const started = performance.now()
+    const from = performance.now()
     this.newest = newest
     const allocate = newest ? sharedMemory : privateMemory
+    // They start while the rows are read.
+    const started = newest && isLarge(input) ? startHelpers(this.placement) : []
     const loaded = await loadTable(input, {
       allocate,
       cancelled,
       onProgress: progress => this.port.postMessage({ id, progress }),
     })
-    this.engine = new Engine(loaded, allocate, this.parts)
-    this.opened = performance.now() - started
+    this.helpers = await readyHelpers(started)
+    this.engine = new Engine(loaded, allocate, { ...this.parts, helpers: this.helpers })
+    this.opened = performance.now() - from
     return { description: this.describe(), table: this.sharedTable }
   }
 
@@ -171,7 +193,8 @@ class Server {
   }
 
   private describe(): SourceDescription {
-    return this.ready.describe(this.newest ? 'a worker, shared memory' : 'a worker', this.opened)
+    const workers = this.helpers.length === 0 ? 'a worker' : `${this.helpers.length + 1} workers`
+    return this.ready.describe(this.newest ? `${workers}, shared memory` : workers, this.opened)
   }
 
   private run<T>(work: Work<T>, cancelled: () => boolean): Promise<T> {
@@ -202,6 +225,23 @@ class Server {
     this.idleWork = this.run(work, () => this.busy > 0)
       .catch(() => {})
       .finally(() => (this.idleWork = null))
+  }
+}
+
+/** Rows and bytes from which on helpers are worth their start. */
+const LARGE_ROWS = 100_000
+const LARGE_BYTES = 10_000_000
+
+function isLarge(input: RowsInput): boolean {
+  switch (input.kind) {
+    case 'table':
+      return input.table.rows >= LARGE_ROWS
+    case 'recipe':
+      return input.recipe.rows >= LARGE_ROWS
+    case 'file':
+      return input.blob.size >= LARGE_BYTES
+    case 'grown':
+      return true
   }
 }
 

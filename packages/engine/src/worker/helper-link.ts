@@ -1,0 +1,95 @@
+import type { HelperTask } from '../flow/flow.ts'
+import type { Helper } from '../work/helper.ts'
+import type { FromWorker, ToWorker } from './messages.ts'
+
+/** What is needed of a worker that shall help. */
+export interface HelperPort {
+  postMessage(message: ToWorker): void
+  onmessage: ((event: MessageEvent<FromWorker>) => void) | null
+  onerror: ((event: ErrorEvent) => void) | null
+  terminate(): void
+}
+
+/** Where helpers come from and how many there shall be. */
+export interface HelperPlacement {
+  readonly count: number
+  /** Starts one more worker; null where there can be none. */
+  start(): HelperPort | null
+}
+
+/** A helper that has not said it is ready by then is done without. */
+const READY_MS = 1000
+/** More threads than these wait for memory, not for each other's work. */
+const MOST_HELPERS = 3
+
+/**
+ * The worker's own script once more (it serves an engine or helps one, as it is told first), for every core but the
+ * engine's own, up to a handful.
+ */
+export function helpersHere(): HelperPlacement {
+  const scope = globalThis as {
+    location?: { readonly href: string }
+    navigator?: { readonly hardwareConcurrency: number }
+    Worker?: typeof Worker
+  }
+  return {
+    count: Math.min(MOST_HELPERS, (scope.navigator?.hardwareConcurrency ?? 1) - 1),
+    start() {
+      if (!scope.Worker || !scope.location) return null
+      try {
+        return new scope.Worker(scope.location.href, { type: 'module' }) as unknown as HelperPort
+      } catch {
+        return null
+      }
+    },
+  }
+}
+
+export const startHelpers = ({ count, start }: HelperPlacement): HelperLink[] =>
+  Array.from({ length: Math.max(0, count) }, start).flatMap(port => (port ? [new HelperLink(port)] : []))
+
+/** Those of them that are there; the others are done without. */
+export async function readyHelpers(started: readonly HelperLink[]): Promise<HelperLink[]> {
+  const ready = await Promise.all(started.map(link => link.ready))
+  return started.filter((_, i) => ready[i])
+}
+
+/** The other end of a helper's thread. */
+export class HelperLink implements Helper<HelperTask> {
+  private readonly port: HelperPort
+  private open = true
+  /** Resolves when it is known whether the helper is there. */
+  readonly ready: Promise<boolean>
+
+  constructor(port: HelperPort) {
+    this.port = port
+    this.ready = new Promise(resolve => {
+      const timer = setTimeout(() => settle(false), READY_MS)
+      const settle = (ready: boolean): void => {
+        clearTimeout(timer)
+        if (!ready) this.close()
+        resolve(ready)
+      }
+      port.onerror = event => {
+        event.preventDefault()
+        settle(false)
+      }
+      port.onmessage = ({ data }) => {
+        if ('ready' in data) settle(true)
+      }
+    })
+  }
+
+  get alive(): boolean {
+    return this.open
+  }
+
+  hand(task: HelperTask): void {
+    this.port.postMessage({ id: 0, call: 'help', task })
+  }
+
+  close(): void {
+    this.open = false
+    this.port.terminate()
+  }
+}
