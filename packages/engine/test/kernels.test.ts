@@ -88,10 +88,10 @@ describe('texts end to end', () => {
 })
 
 describe('joined text', () => {
-  const texts = fc.array(fc.string({ unit: fc.constantFrom('a', 'b', 'c', ' ', '\n', 'é'), maxLength: 7 }), {
+  const texts = fc.array(fc.string({ unit: fc.constantFrom('a', 'b', 'C', ' ', '\n', 'é'), maxLength: 7 }), {
     maxLength: 60,
   })
-  const word = fc.string({ unit: fc.constantFrom('a', 'b', 'c', 'é'), minLength: 1, maxLength: 3 })
+  const word = fc.string({ unit: fc.constantFrom('a', 'b', 'c', 'e'), minLength: 1, maxLength: 3 })
 
   it('is searched as if each text were searched alone', () => {
     fc.assert(
@@ -102,14 +102,14 @@ describe('joined text', () => {
         }
         const found = emptyBits(rows.length)
         finish(findInJoined(parts, wanted, found))
-        rows.forEach((text, row) => expect(hasBit(found, row)).toBe(text.includes(wanted)))
+        rows.forEach((text, row) => expect(hasBit(found, row)).toBe(fold(text).includes(wanted)))
         const few = bitsOf(
           rows.length,
           rows.flatMap((_, row) => (row % 2 === 0 ? [row] : [])),
         )
         const among = emptyBits(rows.length)
         finish(findAmong(parts, wanted, few, among))
-        rows.forEach((text, row) => expect(hasBit(among, row)).toBe(row % 2 === 0 && text.includes(wanted)))
+        rows.forEach((text, row) => expect(hasBit(among, row)).toBe(row % 2 === 0 && fold(text).includes(wanted)))
       }),
       runs(300),
     )
@@ -125,8 +125,8 @@ describe('joined text', () => {
         const from = Math.min(skipped, all.length)
         const rows = all.length - from
         const made = finish(joinBlock(textBlockOf(all), from, rows))
-        const plain = finish(joinTexts(from, rows, row => fold(all[row])))
-        expect(made.starts).toEqual(rows === 0 ? new Uint32Array(1) : plain.starts)
+        const plain = finish(joinTexts(from, rows, row => all[row]))
+        expect(made.starts).toEqual(plain.starts)
         expect(made.text.replace(/\n$/, '')).toBe(plain.text)
       }),
       runs(300),

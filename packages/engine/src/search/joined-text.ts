@@ -19,23 +19,30 @@ export interface JoinedText {
   readonly starts: Uint32Array
 }
 
+const ASCII = /^[\0-\x7f]*$/
+
+/** Joins and folds the texts of `rows` rows. */
 export function* joinTexts(
   firstRow: number,
   rows: number,
   textOf: (row: number) => string,
 ): Work<JoinedText> {
-  const starts = new Uint32Array(rows + 1)
   const parts = new Array<string>(rows)
-  let at = 0
   for (let i = 0; i < rows; i++) {
-    const text = textOf(firstRow + i).replaceAll('\n', ' ')
-    parts[i] = text
-    starts[i] = at
-    at += text.length + 1
+    const text = textOf(firstRow + i)
+    parts[i] = text.includes('\n') ? text.replaceAll('\n', ' ') : text
     if (i % ROWS_A_SLICE === ROWS_A_SLICE - 1) yield
   }
-  starts[rows] = at
-  return { firstRow, text: parts.join('\n'), starts }
+  let text = parts.join('\n')
+  // Folding ASCII keeps lengths, so that all can be folded at once.
+  if (ASCII.test(text)) text = text.toLowerCase()
+  else {
+    for (let i = 0; i < rows; i++) parts[i] = fold(parts[i])
+    text = parts.join('\n')
+  }
+  const starts = new Uint32Array(rows + 1)
+  for (let i = 0; i < rows; i++) starts[i + 1] = starts[i] + parts[i].length + 1
+  return { firstRow, text, starts }
 }
 
 /** What folding makes of a byte of ASCII; line feeds become spaces. */

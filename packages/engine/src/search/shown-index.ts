@@ -120,7 +120,7 @@ function joinPart({ field, column, rows, show }: ShownColumn, part: number): Wor
   // Texts are shown as they are.
   return column.kind === 'plain' && field.type === 'text'
     ? joinBlock(column.texts, from, count)
-    : joinTexts(from, count, row => fold(shownAt(column, row, show)))
+    : joinTexts(from, count, row => shownAt(column, row, show))
 }
 
 /** The index of a column in which some rows changed or are new; null where it has to be built again. */

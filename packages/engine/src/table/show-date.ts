@@ -60,8 +60,16 @@ export function showTime(zoned: boolean, format: Format): (ms: number) => string
   return ms => {
     const at = local(ms)
     const text = day(Math.floor(at / DAY_MS))
-    return dayOnly ? text : `${text} ${isoClock(at).slice(0, 5)}${end(ms)}`
+    return dayOnly ? text : text + minuteOfDay(at) + end(ms)
   }
+}
+
+const minutes: string[] = []
+
+/** A space and the hour and minute of a moment; each of a day's is written once. */
+function minuteOfDay(ms: number): string {
+  const minute = Math.floor((ms - Math.floor(ms / DAY_MS) * DAY_MS) / 60_000)
+  return (minutes[minute] ??= ` ${isoClock(minute * 60_000).slice(0, 5)}`)
 }
 
 /** Days beyond which what was written is forgotten, so that memory is bounded. */

@@ -58,10 +58,10 @@ function showPresent(field: Field, format: Format): (value: string | number | bo
         : remembered(showTimeOfDay(format))
     case 'datetime': {
       const show = showTime(field.zoned ?? false, format)
-      // Instants hardly recur; where they are written without the locale's help, that is quicker than remembering.
-      return (format.date ?? 'iso') === 'iso' && !format.zone
-        ? (show as (value: unknown) => string)
-        : remembered(show)
+      // Instants hardly recur; where the locale's help is not needed for each, writing is quicker than remembering.
+      return format.date === 'relative' || format.zone
+        ? remembered(show)
+        : (show as (value: unknown) => string)
     }
   }
 }
