@@ -14,6 +14,7 @@ const ROOMS = [
   'key',
   'edit',
   'group',
+  'summary',
   'layout',
   'flow',
   'selection',

@@ -24,8 +24,9 @@ const lastLine = buffer => JSON.parse(buffer.toString().trim().split('\n').at(-1
 
 execFileSync(process.execPath, ['scripts/prepare.mjs', 'install'], { cwd: `${here}..`, stdio: 'inherit' })
 run('npm', ['run', '--silent', 'build:packages'], `${here}..`)
+// Not `npm ci`: it refuses lock files that leave out packages of other systems, as npm writes them for DuckDB.
 if (!existsSync(`${here}node_modules/esbuild`))
-  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'])
+  run('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error'])
 
 const { engineInChromium, wasmInChromium } = await import('./engine/chromium.mjs')
 const { CSV_ROWS } = await import('./engine/operations.mjs')
@@ -45,11 +46,11 @@ const keep = () => writeFileSync(file, JSON.stringify(results, null, 1) + '\n')
 
 /** Puts newly measured operations in the old ones' place; the rivals' figures are compared with the new. */
 function replace(operations, again) {
-  for (const [name, { floor, meadow }] of Object.entries(again)) {
+  for (const [name, { floor, meadow, helped }] of Object.entries(again)) {
     if (!floor) continue
-    operations[name] = { ...operations[name], floor, meadow }
+    operations[name] = { ...operations[name], floor, meadow, helped }
     for (const figure of Object.values(operations[name])) {
-      if (figure.oursTo) figure.oursTo = Math.round((meadow.median / figure.median) * 1000) / 1000
+      if (figure?.oursTo) figure.oursTo = Math.round((meadow.median / figure.median) * 1000) / 1000
     }
   }
 }

@@ -178,3 +178,21 @@ export function rowsOf(flags) {
   }
   return out
 }
+
+/** Count, sum, least, largest and mean of numbers by group. */
+export function fiveSummaries(codes, groups, values) {
+  const count = new Uint32Array(groups)
+  const sum = new Float64Array(groups)
+  const min = new Float64Array(groups).fill(Infinity)
+  const max = new Float64Array(groups).fill(-Infinity)
+  for (let i = 0; i < codes.length; i++) {
+    const group = codes[i]
+    const value = values[i]
+    count[group]++
+    sum[group] += value
+    if (value < min[group]) min[group] = value
+    if (value > max[group]) max[group] = value
+  }
+  const mean = sum.map((total, group) => total / count[group])
+  return { count, sum, min, max, mean }
+}

@@ -47,7 +47,10 @@ for (const [name, query] of Object.entries(queries)) {
 if (rows <= 1_000_000) {
   const columns = bareColumns(table)
   const plain = Object.fromEntries(
-    Object.entries(columns).map(([key, column]) => [key, column.strings ?? column]),
+    Object.entries(columns).map(([key, column]) => [
+      key,
+      column.codes ? Array.from(column.codes, code => column.texts[code]) : column,
+    ]),
   )
   const arq = aq.table(plain)
   const few = 3
@@ -67,7 +70,48 @@ if (rows <= 1_000_000) {
         .indices(),
     few,
   )
-  await time('group by one column, counted', 'arquero', () => arq.groupby('species').count().objects(), few)
+  await time(
+    'group by one column, rows gathered',
+    'arquero',
+    () => arq.groupby('species').count().objects(),
+    few,
+  )
+  await time(
+    'group by one, five summaries',
+    'arquero',
+    () =>
+      arq
+        .groupby('species')
+        .rollup({
+          n: d => aq.op.valid(d.cover),
+          sum: d => aq.op.sum(d.cover),
+          mean: d => aq.op.mean(d.cover),
+          min: d => aq.op.min(d.cover),
+          max: d => aq.op.max(d.cover),
+        })
+        .objects(),
+    few,
+  )
+  await time(
+    'median by group',
+    'arquero',
+    () =>
+      arq
+        .groupby('species')
+        .rollup({ m: d => aq.op.median(d.cover) })
+        .objects(),
+    few,
+  )
+  await time(
+    'distinct values by group',
+    'arquero',
+    () =>
+      arq
+        .groupby('site')
+        .rollup({ n: d => aq.op.distinct(d.observer) })
+        .objects(),
+    few,
+  )
 }
 rmSync(folder, { recursive: true })
 console.log(JSON.stringify(results))

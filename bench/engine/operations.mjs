@@ -1,9 +1,13 @@
 // Every operation of the engine beside its floor, over one table. Runs in Node and in a worker alike.
-import { finish, Flow, readFile } from '../../packages/engine/dist/index.js'
+import { bytesOf, finish, Flow, readFile } from '../../packages/engine/dist/index.js'
 import { checkExpression } from '../../packages/engine/dist/expression/check.js'
 import { computeColumn } from '../../packages/engine/dist/expression/compute-column.js'
 import { parseExpression } from '../../packages/engine/dist/expression/parser.js'
-import { compare } from '../measure.mjs'
+import { facets } from '../../packages/engine/dist/flow/facets.js'
+import { compositeCodes } from '../../packages/engine/dist/group/composite-codes.js'
+import { ColumnCodes } from '../../packages/engine/dist/order/column-codes.js'
+import { distinctCounts, measures, medians } from '../../packages/engine/dist/summary/summaries.js'
+import { compare, round3 } from '../measure.mjs'
 import * as bare from './bare.mjs'
 import { bareColumns, COLUMNS, csvPieces, TEXTS, words } from './data.mjs'
 
@@ -28,19 +32,44 @@ const all = part => ({ match: 'all', parts: [part] })
  */
 const wordOf = (round, test = 0) => words[((round + 1) * 17 + 3 + test * 5) % words.length]
 
-/** `only`: a pattern of operation names; others are left out. Returns figures by operation. */
-export async function runOperations(table, { rounds = 7, only = '', log = () => {} } = {}) {
+const timeOf = run => {
+  const started = performance.now()
+  run()
+  return Math.round(performance.now() - started)
+}
+
+/** What the joined texts of a flow's search take, at a byte a character; other indexes are lists of distinct texts. */
+function searchBytes(flow) {
+  let bytes = 0
+  for (const index of flow.predicates.indexes.values())
+    if (index.kind === 'joined')
+      for (const { text, starts } of index.parts) bytes += text.length + starts.byteLength
+  return bytes
+}
+
+/**
+ * `only`: a pattern of operation names; others are left out. `helpers`: threads that share the table's memory; what
+ * they gain is measured apart. Returns figures by operation.
+ */
+export async function runOperations(table, { rounds = 7, only = '', helpers = [], log = () => {} } = {}) {
   const columns = bareColumns(table)
   const collator = new Intl.Collator()
   const n = table.rows
   const results = {}
-  const note = async (name, floor, ours, more = {}) => {
+  /** `helped`: the same with the helpers, where there are any. */
+  const note = async (name, floor, ours, helped = null) => {
     if (!new RegExp(only).test(name)) return
-    results[name] = await compare({ floor, meadow: ours, ...more }, { rounds })
-    log(`${name}: ${results[name].meadow.ratio}× of the floor (${results[name].meadow.median} ms)`)
+    const variants = { floor, meadow: ours }
+    if (helped && helpers.length > 0) variants.helped = helped
+    results[name] = await compare(variants, { rounds })
+    const { meadow, helped: with2 } = results[name]
+    log(
+      `${name}: ${meadow.ratio}× of the floor (${meadow.median} ms${with2 ? `, helped ${with2.median}` : ''})`,
+    )
   }
   /** A flow that knows nothing yet, so that each round starts cold. */
-  const cold = request => finish(new Flow(table).arrange({ ...NOTHING, ...request }))
+  const cold = (request, tools) => finish(new Flow(table, null, tools).arrange({ ...NOTHING, ...request }))
+  const together = { pattern: null, own: {}, helpers }
 
   await note(
     'order by a number with few decimals',
@@ -68,6 +97,24 @@ export async function runOperations(table, { rounds = 7, only = '', log = () => 
     () => bare.sortTexts(columns.note, collator),
     () => cold({ order: [up('note')] }),
   )
+  // Where letters do not weigh one by one, every comparison is the collator's.
+  if (n <= 1_000_000) {
+    const czech = new Intl.Collator('cs')
+    const inCzech = tools => {
+      const flow = new Flow(table, null, tools)
+      flow.bind({}, 'cs')
+      finish(flow.arrange({ ...NOTHING, order: [up('note')] }))
+    }
+    await note(
+      'order by nearly all different texts, in Czech',
+      () => {
+        const texts = columns.note
+        Uint32Array.from(texts.keys()).sort((a, b) => czech.compare(texts[a], texts[b]) || a - b)
+      },
+      () => inCzech(),
+      () => inCzech(together),
+    )
+  }
   await note(
     'order by three keys, mixed directions',
     () => {
@@ -84,11 +131,21 @@ export async function runOperations(table, { rounds = 7, only = '', log = () => 
   const joined = bare.joinTexts(columns.note)
   const flow = new Flow(table)
   const warm = request => finish(flow.arrange({ ...NOTHING, ...request }))
-  const started = performance.now()
-  finish(flow.prepareSearch(COLUMNS))
-  results['(search index built)'] = { meadow: { median: Math.round(performance.now() - started) } }
+  const built = { meadow: { median: timeOf(() => finish(flow.prepareSearch(COLUMNS))) } }
+  results['(search index built)'] = built
+  results['(bytes a row)'] = { table: round3(bytesOf(table) / n), search: round3(searchBytes(flow) / n) }
+  const split = helpers.length > 0 ? new Flow(table, null, together) : null
+  const warmSplit = request => finish(split.arrange({ ...NOTHING, ...request }))
+  // A search for what every column may hold has all indexes built, the helpers' too.
+  if (split) built.helped = { median: timeOf(() => warmSplit({ search: '1' })) }
 
   const contains = text => all({ kind: 'contains', text })
+  /** Both asked anew: each round other values, or the same in another order. */
+  const rangeAndTexts = round => {
+    const cover = all({ kind: 'range', from: 20 + round, to: 40 })
+    const values = round % 2 ? ['seen', 'confirmed'] : ['confirmed', 'seen']
+    return { conditions: { cover, state: all({ kind: 'one-of', values }) } }
+  }
   await note(
     'condition: text contains, nearly all values different',
     round => {
@@ -97,6 +154,7 @@ export async function runOperations(table, { rounds = 7, only = '', log = () => 
       bare.rowsOf(flags)
     },
     round => warm({ conditions: { note: contains(wordOf(round)) } }),
+    round => warmSplit({ conditions: { note: contains(wordOf(round)) } }),
   )
   await note(
     'condition: text contains, 600 values',
@@ -105,7 +163,8 @@ export async function runOperations(table, { rounds = 7, only = '', log = () => 
       bare.findCoded(columns.species, wordOf(round).slice(0, 3), flags)
       bare.rowsOf(flags)
     },
-    round => warm({ conditions: { species: contains(wordOf(round).slice(0, 3) + (round % 2 ? '' : '')) } }),
+    round => warm({ conditions: { species: contains(wordOf(round).slice(0, 3)) } }),
+    round => warmSplit({ conditions: { species: contains(wordOf(round).slice(0, 3)) } }),
   )
   await note(
     'condition: number range and one of two texts',
@@ -117,12 +176,8 @@ export async function runOperations(table, { rounds = 7, only = '', log = () => 
         flags[i] = columns.cover[i] >= 20 + round && columns.cover[i] <= 40 && hits[codes[i]] ? 1 : 0
       bare.rowsOf(flags)
     },
-    round => {
-      // Both asked anew: the state's condition is lifted first, which is not measured apart.
-      const cover = all({ kind: 'range', from: 20 + round, to: 40 })
-      const values = round % 2 ? ['seen', 'confirmed'] : ['confirmed', 'seen']
-      return warm({ conditions: { cover, state: all({ kind: 'one-of', values }) } })
-    },
+    round => warm(rangeAndTexts(round)),
+    round => warmSplit(rangeAndTexts(round)),
   )
   const searchBare = searched => {
     let found = null
@@ -135,23 +190,103 @@ export async function runOperations(table, { rounds = 7, only = '', log = () => 
     }
     bare.rowsOf(found)
   }
+  const searches = [
+    ['one word', (round, test) => [wordOf(round, test)]],
+    ['two words', (round, test) => [wordOf(round, test), wordOf(round, test + 3)]],
+  ]
+  let test = 0
+  for (const [columnsSearched, searchColumns] of [
+    ['text columns', TEXTS],
+    ['all columns as shown', COLUMNS],
+  ]) {
+    for (const [howMany, wordsOf] of searches) {
+      const words = round => wordsOf(round, test)
+      const request = round => ({ search: words(round).join(' '), searchColumns })
+      await note(
+        `search, ${howMany}, ${columnsSearched}`,
+        round => searchBare(words(round)),
+        round => warm(request(round)),
+        round => warmSplit(request(round)),
+      )
+      test++
+    }
+  }
   await note(
-    'search, one word, all columns',
-    round => searchBare([wordOf(round)]),
-    round => warm({ search: wordOf(round) }),
-  )
-  await note(
-    'search, two words, all columns',
-    round => searchBare([wordOf(round, 1), wordOf(round, 2)]),
-    round => warm({ search: `${wordOf(round, 1)} ${wordOf(round, 2)}` }),
-  )
-  await note(
-    'group by one column, counted',
+    'group by one column, rows gathered',
     () => {
       const ranks = bare.ranksOf(columns.species.texts, collator)
       bare.countingSort(bare.remap(columns.species.codes, ranks), ranks.length)
     },
     () => cold({ group: 'species' }),
+  )
+
+  const columnOf = key => table.columns[COLUMNS.indexOf(key)]
+  // Codes are there from ordering or grouping by the columns; they are as much an index as the floor's.
+  const codes = new ColumnCodes(table, undefined, () => String)
+  const codesOf = keys => keys.map(key => finish(codes.of(COLUMNS.indexOf(key))))
+  const grouped = keys => finish(compositeCodes(codesOf(keys), null))
+  await note(
+    'group by one, five summaries',
+    () => bare.fiveSummaries(columns.species.codes, columns.species.texts.length, columns.cover),
+    () => finish(measures(codesOf(['species'])[0], columnOf('cover'), null)),
+  )
+  await note(
+    'group by three, five summaries',
+    () => {
+      const { species, site, state } = columns
+      const codes = new Uint32Array(n)
+      const [b, c] = [site.texts.length, state.texts.length]
+      for (let i = 0; i < n; i++) codes[i] = (species.codes[i] * b + site.codes[i]) * c + state.codes[i]
+      bare.fiveSummaries(codes, species.texts.length * b * c, columns.cover)
+    },
+    () => finish(measures(grouped(['species', 'site', 'state']), columnOf('cover'), null)),
+  )
+  const cover = bare.scaledCodes(columns.cover, 100)
+  await note(
+    'median by group',
+    () =>
+      bare.countingSort(
+        columns.species.codes,
+        columns.species.texts.length,
+        bare.countingSort(cover.codes, cover.size),
+      ),
+    () => {
+      const [by, ranks] = codesOf(['species', 'cover'])
+      return finish(medians(by, columnOf('cover'), ranks, null))
+    },
+  )
+  await note(
+    'distinct values by group',
+    () => {
+      const { site, observer } = columns
+      const values = observer.texts.length
+      const seen = new Uint8Array(site.texts.length * values)
+      for (let i = 0; i < n; i++) seen[site.codes[i] * values + observer.codes[i]] = 1
+      const counts = new Uint32Array(site.texts.length)
+      for (let i = 0; i < seen.length; i++) counts[Math.floor(i / values)] += seen[i]
+    },
+    () => {
+      const [by, ranks] = codesOf(['site', 'observer'])
+      return finish(distinctCounts(by, columnOf('observer'), ranks, null))
+    },
+  )
+  await note(
+    'values with counts under a condition',
+    round => {
+      const { species, state } = columns
+      const wanted = state.texts.indexOf('seen')
+      const counts = new Uint32Array(species.texts.length)
+      const from = 20 + round / 100
+      for (let i = 0; i < n; i++)
+        if (columns.cover[i] >= from && state.codes[i] === wanted) counts[species.codes[i]]++
+    },
+    round => {
+      const conditions = {
+        cover: all({ kind: 'range', from: 20 + round / 100 }),
+        state: all({ kind: 'equals', value: 'seen' }),
+      }
+      return finish(facets(flow, { ...NOTHING, conditions }, 'species', { limit: 50 }))
+    },
   )
 
   // Worked out over all rows, from the checked expression to the column; the text of it is read before.

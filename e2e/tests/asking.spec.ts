@@ -1,4 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
+import { Workshop } from '../support/workshop.ts'
 import { mountBare, numberColumns, serveStatic, type Served } from '../support/bare-page.ts'
 
 // How a reader asks for rows in the grid itself: strip, cards, chips, the cells' menu, and the search.
@@ -385,6 +386,19 @@ test('right to left, the strip stands under its headers and arrows go the way th
   await card(page).getByRole('slider', { name: 'from' }).focus()
   await page.keyboard.press('ArrowLeft')
   await expect(field(page, 'Cover')).not.toHaveValue('')
+  await page.keyboard.press('Escape')
+  // What is asked from a cell opens under the cell's own start; chips and the search begin at the right.
+  const asked = cell(page, '5', 'Name')
+  await asked.click({ button: 'right' })
+  const [menu, at] = [(await page.getByRole('menu').boundingBox())!, (await asked.boundingBox())!]
+  expect(Math.abs(menu.x + menu.width - at.x - at.width)).toBeLessThan(4)
+  await page.getByRole('menuitem', { name: 'Only Elm' }).click()
+  await expect(page.locator('.chip')).toHaveCount(2)
+  const [search, chip] = [
+    (await page.getByRole('searchbox').boundingBox())!,
+    (await page.locator('.chip').first().boundingBox())!,
+  ]
+  expect(search.x).toBeGreaterThan(chip.x)
 })
 
 test('conditions of one’s own, today and their words come from the host', async ({ page }) => {
@@ -487,4 +501,45 @@ test('among a million rows a phrase and a pattern narrow as they are typed', asy
   )
   await field(page, 'Word').fill('/(/')
   await expect(page.locator('.hint')).toContainText('is not a pattern in RE2 syntax')
+})
+
+test('among a million rows cards count values and bars, and tell why nothing passes, wherever the engine runs', async ({
+  page,
+}) => {
+  const workshop = new Workshop(page)
+  await workshop.openDemo('Survey sightings', 1_000_000)
+  // Every core but one has a worker that helps, where there is a second one.
+  const cores = await page.evaluate(() => navigator.hardwareConcurrency)
+  const workers = cores > 1 ? /\d workers, shared memory/ : /a worker, shared memory/
+  await expect(page.locator('.meters')).toContainText(workers)
+  await workshop.header('State').click()
+  await page.keyboard.press('Alt+ArrowDown')
+  const seen = card(page).getByRole('checkbox', { name: /^seen/ })
+  await expect(seen).toHaveAccessibleName(/^seen,? ?\d{3},\d{3}/)
+  await seen.check()
+  await expect(workshop.readout).toContainText(/\d{3},\d{3} of 1,000,000 rows passing/)
+  const passing = await workshop.readout.textContent()
+  await page.keyboard.press('Escape')
+  // What one search leaves is what another way to the same rows leaves.
+  const search = page.getByRole('searchbox', { name: 'Search rows' }).locator('visible=true')
+  await search.fill('sedge')
+  await expect(page.locator('.found')).toContainText(/found/)
+  const found = Number((await page.locator('.found').textContent())!.replace(/\D/g, ''))
+  expect(found).toBeGreaterThan(1000)
+  await workshop.header('Cover %').click()
+  await page.keyboard.press('Alt+ArrowDown')
+  await expect(card(page).locator('.bars rect, .bar').first()).toBeVisible()
+  await card(page).getByLabel('As a phrase').fill('> 200')
+  await page.keyboard.press('Escape')
+  const listed = page.locator('.hindering li')
+  await expect(listed).toHaveCount(3)
+  await expect(listed.filter({ hasText: 'Cover' })).toContainText(
+    `0 rows meet it alone; ${found.toLocaleString('en')} would pass without it.`,
+  )
+  await listed.filter({ hasText: 'Cover' }).getByRole('button', { name: /^Lift/ }).click()
+  await search.fill('')
+  await expect(workshop.readout).toHaveText(passing!)
+  await search.fill('segde')
+  await page.getByRole('button', { name: 'Use “sedge”' }).click()
+  await expect(page.locator('.found')).toHaveText(`${found.toLocaleString('en')} found`)
 })

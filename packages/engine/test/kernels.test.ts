@@ -109,7 +109,9 @@ describe('joined text', () => {
         )
         const among = emptyBits(rows.length)
         finish(findAmong(parts, wanted, few, among))
-        rows.forEach((text, row) => expect(hasBit(among, row)).toBe(row % 2 === 0 && fold(text).includes(wanted)))
+        rows.forEach((text, row) =>
+          expect(hasBit(among, row)).toBe(row % 2 === 0 && fold(text).includes(wanted)),
+        )
       }),
       runs(300),
     )

@@ -25,7 +25,10 @@ const PREFIX_FROM = 2048
 
 export const sortTexts: SortTexts = function* (texts, collator) {
   const count = texts.offsets.length - 1
-  if (count >= PREFIX_FROM) return yield* mergeRuns(texts, collator, [yield* sortRun(texts, collator)])
+  if (count >= PREFIX_FROM) {
+    const { sorted, uneven } = yield* sortRun(texts, collator)
+    return uneven.length === 0 ? sorted : yield* mergeUneven(texts, collator, sorted, uneven)
+  }
   const strings = allTexts(texts)
   const compare = textComparer(collator)
   return iota(count).sort((a, b) => compare(strings[a], strings[b]))
@@ -35,39 +38,50 @@ export const sortTexts: SortTexts = function* (texts, collator) {
 export interface TextRun {
   readonly sorted: Uint32Array
   /** Not in order. */
-  readonly uneven: Uint32Array
+  readonly uneven: number[]
 }
 
-/** Most of the work of ordering texts: what remains is to merge runs, see `mergeRuns`. */
 export function* sortRun(texts: TextBlock, collator: Intl.Collator): Work<TextRun> {
   const weights = textWeights(collator)
   const compare = textComparer(collator)
   return weights
     ? yield* sortByPrefix(texts, weights, compare)
-    : { sorted: yield* sortCompared(texts, compare), uneven: new Uint32Array(0) }
+    : { sorted: yield* sortCompared(texts, compare), uneven: [] }
 }
 
-/** The numbers of all texts in order, from runs that hold each once. */
-export function* mergeRuns(
+/** The numbers of all texts in order, from runs in order that hold each once, lower numbers in the first. */
+export function* mergeSorted(
   texts: TextBlock,
   collator: Intl.Collator,
-  runs: readonly TextRun[],
+  runs: readonly Uint32Array[],
 ): Work<Uint32Array> {
-  const weights = textWeights(collator)
-  const compare = textComparer(collator)
-  const byNumber = weights ? evenComparer(texts, weights, compare, 0) : numberComparer(texts, compare)
-  let sorted = runs[0].sorted
-  for (const run of runs.slice(1)) {
-    const both = new Uint32Array(sorted.length + run.sorted.length)
-    yield* mergeInto(both, sorted, run.sorted, byNumber)
-    sorted = both
+  let sorted = runs[0]
+  for (const run of runs.slice(1)) sorted = yield* mergeTwo(texts, textComparer(collator), sorted, run)
+  return sorted
+}
+
+/** Each text is decoded once, when it comes to stand at the head of its run: decoding costs more than comparing. */
+function* mergeTwo(
+  texts: TextBlock,
+  compare: CompareText,
+  one: Uint32Array,
+  other: Uint32Array,
+): Work<Uint32Array> {
+  const both = new Uint32Array(one.length + other.length)
+  const head = (run: Uint32Array, at: number): string => (at < run.length ? textAt(texts, run[at]) : '')
+  let [a, b] = [0, 0]
+  let [textA, textB] = [head(one, a), head(other, b)]
+  for (let at = 0; at < both.length; at++) {
+    if (b === other.length || (a < one.length && compare(textA, textB) <= 0)) {
+      both[at] = one[a++]
+      textA = head(one, a)
+    } else {
+      both[at] = other[b++]
+      textB = head(other, b)
+    }
+    if (at % COMPARED_A_SLICE === 0) yield
   }
-  const uneven = runs.flatMap(run => [...run.uneven])
-  if (uneven.length === 0) return sorted
-  const strings = new Map(uneven.map(i => [i, textAt(texts, i)]))
-  uneven.sort((a, b) => compare(strings.get(a)!, strings.get(b)!))
-  yield
-  return mergeIn(sorted, uneven, i => strings.get(i) ?? textAt(texts, i), compare)
+  return both
 }
 
 function iota(count: number): Uint32Array {
@@ -139,7 +153,7 @@ function* sortByPrefix(texts: TextBlock, weights: TextWeights, compare: CompareT
   let sorted: Uint32Array = even.subarray(0, evenCount)
   for (let w = PREFIX_WORDS - 1; w >= 0; w--) sorted = (yield* radixSort(words[w], sorted, evenCount)).rows
   yield* settlePrefixTies(sorted, words, evenComparer(texts, weights, compare, prefixLength(weights)))
-  return { sorted, uneven: Uint32Array.from(uneven) }
+  return { sorted, uneven }
 }
 
 /** Compares two texts by their numbers; equal ones by the numbers themselves. */
@@ -203,6 +217,19 @@ function sortTies(sorted: Uint32Array, from: number, to: number, compare: Compar
     for (; at >= from && compare(sorted[at], text) > 0; at--) sorted[at + 1] = sorted[at]
     sorted[at + 1] = text
   }
+}
+
+function* mergeUneven(
+  texts: TextBlock,
+  collator: Intl.Collator,
+  sorted: Uint32Array,
+  uneven: number[],
+): Work<Uint32Array> {
+  const compare = textComparer(collator)
+  const strings = new Map(uneven.map(i => [i, textAt(texts, i)]))
+  uneven.sort((a, b) => compare(strings.get(a)!, strings.get(b)!))
+  yield
+  return mergeIn(sorted, uneven, i => strings.get(i) ?? textAt(texts, i), compare)
 }
 
 function mergeIn(

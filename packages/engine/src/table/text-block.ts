@@ -9,23 +9,29 @@ const decoder = new TextDecoder()
 
 export const textCount = (block: TextBlock): number => block.offsets.length - 1
 
-/** Text number `index`. Short ASCII is built directly: TextDecoder refuses shared memory and is slower below ~20 bytes. */
+/** Text number `index`. */
 export function textAt(block: TextBlock, index: number): string {
   return decodeBytes(block.bytes, block.offsets[index], block.offsets[index + 1])
 }
 
+/** Bytes up to which characters put one behind the other are quickest; longer ones become chains that cost later. */
+const TINY = 8
+/** Bytes up to which ASCII is turned into a string without TextDecoder, which refuses shared memory. */
+const SHORT = 64
+
 export function decodeBytes(bytes: Uint8Array, start: number, end: number): string {
   const length = end - start
-  if (length <= 64) {
-    let text = ''
-    for (let i = start; i < end; i++) {
-      const byte = bytes[i]
-      if (byte >= 0x80) return decoder.decode(bytes.slice(start, end))
-      text += String.fromCharCode(byte)
-    }
-    return text
-  }
-  return decoder.decode(bytes.slice(start, end))
+  if (length > SHORT || !isAscii(bytes, start, end)) return decoder.decode(bytes.slice(start, end))
+  // Any list of numbers will do; the checker asks for a plain one.
+  if (length > TINY) return String.fromCharCode.apply(null, bytes.subarray(start, end) as unknown as number[])
+  let text = ''
+  for (let i = start; i < end; i++) text += String.fromCharCode(bytes[i])
+  return text
+}
+
+function isAscii(bytes: Uint8Array, start: number, end: number): boolean {
+  for (let i = start; i < end; i++) if (bytes[i] >= 0x80) return false
+  return true
 }
 
 /** All texts of the block, in their order. */

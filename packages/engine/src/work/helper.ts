@@ -18,6 +18,9 @@ const DROPPED = 3
 /** Milliseconds for which a thread sleeps at most until it looks whether its own work was cancelled. */
 const NAP_MS = 2
 
+/** After so long the thread that waits does the work itself; no share of a task takes a tenth of it. */
+const PATIENCE_MS = 30_000
+
 /** Room for an answer in memory that two threads see: one word that says how it stands, then the answer. */
 export class Answer {
   readonly memory: SharedArrayBuffer
@@ -34,9 +37,10 @@ export class Answer {
 
   /** Waits in slices. False: the helper could not answer. When the waiting is given up, the helper need not go on. */
   *arrived(helper: Helper<never>): Work<boolean> {
+    const started = performance.now()
     try {
       while (Atomics.load(this.state, 0) === WAITING) {
-        if (!helper.alive) return false
+        if (!helper.alive || performance.now() - started > PATIENCE_MS) return false
         Atomics.wait(this.state, 0, WAITING, NAP_MS)
         yield
       }

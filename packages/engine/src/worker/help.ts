@@ -26,7 +26,13 @@ export class HelperThread {
     this.tools = { pattern: null, own: {} }
   }
 
-  take(task: HelperTask): void {
+  /** Takes the tasks that come on a port, and says there that it does. */
+  listen(tasks: MessagePort): void {
+    tasks.onmessage = ({ data }: MessageEvent<HelperTask>) => this.take(data)
+    tasks.postMessage('listening')
+  }
+
+  private take(task: HelperTask): void {
     this.waiting++
     this.last = this.last.then(async () => {
       try {

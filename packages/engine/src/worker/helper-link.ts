@@ -4,7 +4,7 @@ import type { FromWorker, ToWorker } from './messages.ts'
 
 /** What is needed of a worker that shall help. */
 export interface HelperPort {
-  postMessage(message: ToWorker): void
+  postMessage(message: ToWorker, transfer: Transferable[]): void
   onmessage: ((event: MessageEvent<FromWorker>) => void) | null
   onerror: ((event: ErrorEvent) => void) | null
   terminate(): void
@@ -57,12 +57,19 @@ export async function readyHelpers(started: readonly HelperLink[]): Promise<Help
 /** The other end of a helper's thread. */
 export class HelperLink implements Helper<HelperTask> {
   private readonly port: HelperPort
+  /**
+   * What is posted to a worker leaves a thread when its task ends, what is posted to a channel leaves at once; tasks
+   * are handed over in the middle of long work.
+   */
+  private readonly tasks: MessagePort
   private open = true
   /** Resolves when it is known whether the helper is there. */
   readonly ready: Promise<boolean>
 
   constructor(port: HelperPort) {
     this.port = port
+    const { port1, port2 } = new MessageChannel()
+    this.tasks = port1
     this.ready = new Promise(resolve => {
       const timer = setTimeout(() => settle(false), READY_MS)
       const settle = (ready: boolean): void => {
@@ -75,8 +82,10 @@ export class HelperLink implements Helper<HelperTask> {
         settle(false)
       }
       port.onmessage = ({ data }) => {
-        if ('ready' in data) settle(true)
+        if (!('ready' in data)) return
+        port.postMessage({ id: 0, call: 'help', tasks: port2 }, [port2])
       }
+      port1.onmessage = () => settle(true)
     })
   }
 
@@ -85,11 +94,12 @@ export class HelperLink implements Helper<HelperTask> {
   }
 
   hand(task: HelperTask): void {
-    this.port.postMessage({ id: 0, call: 'help', task })
+    this.tasks.postMessage(task)
   }
 
   close(): void {
     this.open = false
+    this.tasks.close()
     this.port.terminate()
   }
 }

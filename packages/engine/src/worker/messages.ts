@@ -7,7 +7,6 @@ import type { FacetsAsked } from '../flow/facets.ts'
 import type { CellPlace } from '../flow/find-match.ts'
 import type { Trace } from '../flow/trace.ts'
 import type { Facets, FlowReport, FlowRequest, Profile } from '../flow/request.ts'
-import type { HelperTask } from '../flow/flow.ts'
 import type { FlowView } from '../flow/view.ts'
 import type { Rows } from '../selection/row-set.ts'
 import type {
@@ -70,8 +69,8 @@ export type ToWorker =
       [Name in CallName]: { readonly id: number; readonly call: Name; readonly args: Calls[Name]['args'] }
     }[CallName]
   | { readonly id: number; readonly call: 'cancel' }
-  /** The worker helps an engine that runs in another one. */
-  | { readonly id: 0; readonly call: 'help'; readonly task: HelperTask }
+  /** The worker helps an engine that runs in another one, and hears of its tasks on a port of their own. */
+  | { readonly id: 0; readonly call: 'help'; readonly tasks: MessagePort }
 
 export type FromWorker =
   | { readonly id: 0; readonly ready: true }

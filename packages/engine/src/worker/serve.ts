@@ -1,4 +1,5 @@
 import { privateMemory, sharedMemory } from '../table/allocate.ts'
+import { SPLIT_FROM } from '../flow/split-predicates.ts'
 import { lineCountOf } from '../flow/view.ts'
 import { Engine, type EngineParts } from '../source/engine.ts'
 import { SourceError, type SourceDescription } from '../source/row-source.ts'
@@ -37,9 +38,8 @@ export function serveEngine(
   helpers: HelperPlacement = helpersHere(),
 ): void {
   const server = new Server(port, parts, helpers)
-  const thread = new HelperThread()
   port.onmessage = ({ data }) => {
-    if (data.call === 'help') thread.take(data.task)
+    if (data.call === 'help') new HelperThread().listen(data.tasks)
     else void server.take(data)
   }
   port.postMessage({ id: 0, ready: true })
@@ -228,16 +228,15 @@ class Server {
   }
 }
 
-/** Rows and bytes from which on helpers are worth their start. */
-const LARGE_ROWS = 100_000
-const LARGE_BYTES = 10_000_000
+/** Files from this size on may hold enough rows for helpers. */
+const LARGE_BYTES = 20_000_000
 
 function isLarge(input: RowsInput): boolean {
   switch (input.kind) {
     case 'table':
-      return input.table.rows >= LARGE_ROWS
+      return input.table.rows >= SPLIT_FROM
     case 'recipe':
-      return input.recipe.rows >= LARGE_ROWS
+      return input.recipe.rows >= SPLIT_FROM
     case 'file':
       return input.blob.size >= LARGE_BYTES
     case 'grown':

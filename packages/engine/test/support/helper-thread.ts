@@ -43,7 +43,7 @@ export async function threads(): Promise<{ start(): HelperPort; end(): Promise<v
       const port: HelperPort = {
         onmessage: null,
         onerror: null,
-        postMessage: message => worker.postMessage(message),
+        postMessage: (message, transfer) => worker.postMessage(message, transfer as never),
         terminate: () => void worker.terminate(),
       }
       worker.on('message', data => port.onmessage?.({ data } as never))

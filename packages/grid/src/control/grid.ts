@@ -1,8 +1,6 @@
 import {
   CancelledError,
-  diffRows,
   expressionProblemText,
-  runSliced,
   WHERE_KEY,
   type Arranged,
   type Arrangement,
@@ -19,7 +17,6 @@ import {
   type Progress,
   type RowObject,
   type RowRecord,
-  type Rows,
   type RowSource,
   type SourceDescription,
   type SourceInput,
@@ -31,13 +28,14 @@ import { BarView } from '../bar/bar-view.ts'
 import { ColumnsMenu, type MenuColumn } from '../bar/columns-menu.ts'
 import { FootView } from '../bar/foot-view.ts'
 import { StateView } from '../bar/state-view.ts'
-import { SELECT_COLUMN } from '../band/geometry.ts'
 import { WholeText } from '../body/whole-text.ts'
 import { CellDrawing } from './cell-drawing.ts'
 import { ActionRunner } from './action-runner.ts'
 import { Announcer } from './announcer.ts'
 import { Asking, type AskingHost } from './asking.ts'
 import { Pager } from './pager.ts'
+import { PlaceActs } from './place-acts.ts'
+import { RowChanges, type RowChangesHost } from './row-changes.ts'
 import type { RowBandHost } from '../body/row-band.ts'
 import { Disposal, make } from '../dom.ts'
 import { enableResizing } from '../header/column-resizing.ts'
@@ -48,16 +46,7 @@ import { definitionOf, GridModel } from './grid-model.ts'
 import type { MeadowHandle } from './handle.ts'
 import { Navigator, type NavigatorHost } from './navigator.ts'
 import type { MeadowOptions, RowsGiven } from './options.ts'
-import {
-  keysOfPlace,
-  linesOfPlace,
-  movedPlace,
-  rowsOfPlace,
-  topRow,
-  type KeyPlace,
-  type LinePlace,
-  type RowPlace,
-} from './place-keeper.ts'
+import { linesOfPlace, rowsOfPlace, topRow, type LinePlace, type RowPlace } from './place-keeper.ts'
 import { RowLoader } from './row-loader.ts'
 import { Screen } from './screen.ts'
 import { Selector, type SelectorHost } from './selector.ts'
@@ -65,16 +54,12 @@ import { Selector, type SelectorHost } from './selector.ts'
 /** Work under way is shown only when it takes longer than this. */
 const PATIENCE_MS = 150
 const SAVE_AFTER_MS = 300
-const FOLD_AFTER_MS = 3000
 /** What decides which rows pass and where they stand. */
 const MOVES_ROWS = ['order', 'conditions', 'where', 'search', 'group'] as const
 /** What decides where columns lie. */
 const GEOMETRY_KEYS = ['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'] as const
 const inputOf = (rows: RowsGiven): RowSource | SourceInput =>
   Array.isArray(rows) ? { kind: 'rows', rows: rows as RowObject[] } : (rows as RowSource | SourceInput)
-
-const heldOf = (rows: RowsGiven): readonly RowObject[] | null =>
-  Array.isArray(rows) ? (rows as RowObject[]) : null
 
 /** A grid in a host element: joins model, rows, screen, keyboard and selection. See `mountMeadow`. */
 export class Grid implements MeadowHandle {
@@ -102,21 +87,18 @@ export class Grid implements MeadowHandle {
   private arranged: Arranged | null = null
   private readonly pager = new Pager()
   private readonly actions: ActionRunner
+  private readonly acts: PlaceActs
+  private readonly changes: RowChanges
   /** The source is being told of formats and computed columns. */
   private binding: Promise<void> = Promise.resolve()
   /** The free expression that the source was told of. */
   private boundWhere = ''
   private wrongExpressions: readonly ComputedProblem[] = []
   private stopArriving: () => void = () => {}
-  private stopChanges: () => void = () => {}
   private requestVersion = 0
   /** The newest request, until its lines are shown. */
   private asked: Promise<void> = Promise.resolve()
   private saveTimer = 0
-  private foldTimer = 0
-  /** The list of rows that was given last, to find what differs in the next one. */
-  private heldRows: readonly RowObject[] | null = null
-  private comparing: Promise<boolean> = Promise.resolve(false)
   /** Comes with the rows that are being loaded. */
   private comingDefinition: Definition | null = null
   private unmounted = false
@@ -178,7 +160,17 @@ export class Grid implements MeadowHandle {
       },
       disposal,
     )
-    this.listen(view)
+    const { screen, selector, navigator, asking, actions, announcer, emitter } = this
+    this.acts = new PlaceActs(
+      view,
+      {
+        ...{ model, texts, screen, selector, navigator, asking, actions, announcer, emitter },
+        lines: () => this.lines,
+        passing: () => this.report?.passing ?? 0,
+      },
+      disposal,
+    )
+    this.changes = new RowChanges(model, selector, this.changesHost())
     this.loader = new RowLoader(
       options.placement,
       { conditions: options.parts?.conditions },
@@ -233,14 +225,14 @@ export class Grid implements MeadowHandle {
 
   async setRows(rows: RowsGiven, input?: DefinitionInput): Promise<void> {
     const definition = input && definitionOf(input)
-    if (Array.isArray(rows) && !definition && (await this.commitNext(rows as RowObject[]))) return
+    if (Array.isArray(rows) && !definition && (await this.changes.become(rows as RowObject[]))) return
     this.comingDefinition = definition ?? null
     try {
       await this.loader.load(inputOf(rows))
     } finally {
       this.comingDefinition = null
     }
-    this.heldRows = heldOf(rows)
+    this.changes.hold(rows)
   }
 
   async setDefinition(input: DefinitionInput): Promise<void> {
@@ -253,16 +245,8 @@ export class Grid implements MeadowHandle {
     await this.define(definition, this.arrangement, place)
   }
 
-  async commit(changes: ChangeSet): Promise<Committed> {
-    const { source, keyFields } = this.model
-    if (!source) throw new RangeError('There are no rows yet to be changed.')
-    const gone = changes.remove ? await source.findRows(keyFields, changes.remove) : []
-    const committed = await source.commit(changes, keyFields)
-    this.heldRows = null
-    this.selector.drop(gone)
-    await this.refresh()
-    this.foldLater()
-    return committed
+  commit(changes: ChangeSet): Promise<Committed> {
+    return this.changes.commit(changes)
   }
 
   cancelLoading(): void {
@@ -343,9 +327,8 @@ export class Grid implements MeadowHandle {
     this.unmounted = true
     this.loader.cancel()
     clearTimeout(this.saveTimer)
-    clearTimeout(this.foldTimer)
     this.stopArriving()
-    this.stopChanges()
+    this.changes.close()
     this.model.close()
     this.disposal.dispose()
     this.emitter.clear()
@@ -361,31 +344,7 @@ export class Grid implements MeadowHandle {
     const given = source ?? rows
     if (!given) return
     await this.loader.load(inputOf(given))
-    this.heldRows = heldOf(given)
-  }
-
-  /** Lists that come in quick succession are compared each with the one before it, one after another. */
-  private commitNext(rows: readonly RowObject[]): Promise<boolean> {
-    const done = this.comparing.then(() => this.commitDifference(rows))
-    this.comparing = done.catch(() => false)
-    return done
-  }
-
-  /** Rows of a new list that differ from the old are changed by their key; false where that cannot be done. */
-  private async commitDifference(rows: readonly RowObject[]): Promise<boolean> {
-    const { source, keyFields, description } = this.model
-    const { heldRows } = this
-    // The same list again was changed in place: what differs cannot be known.
-    if (!source || !heldRows || heldRows === rows || this.loader.busy || !description?.can.commit)
-      return false
-    const changes = await runSliced(diffRows(heldRows, rows, keyFields), { sliceMs: 6 })
-    if (!changes || this.loader.busy || this.model.source !== source) return false
-    const fields = new Set(description.fields.map(field => field.key))
-    if (changes.put?.some(row => Object.keys(row).some(key => !fields.has(key)))) return false
-    const committed = await this.commit(changes)
-    if (committed.problems.some(({ code }) => code === 'not-of-type')) return false
-    this.heldRows = rows
-    return true
+    this.changes.hold(given)
   }
 
   /** What a reader holds on to, by row number. */
@@ -414,24 +373,6 @@ export class Grid implements MeadowHandle {
     else await this.define(model.fittingDefinition(model.definition, description), this.arrangement, place)
   }
 
-  /** Room of removed rows is given back when nothing else is going on; their rows then get other numbers. */
-  private foldLater(): void {
-    clearTimeout(this.foldTimer)
-    this.foldTimer = window.setTimeout(
-      () => void this.fold().catch(error => this.askFailed(error)),
-      FOLD_AFTER_MS,
-    )
-  }
-
-  private async fold(): Promise<void> {
-    const { source } = this.model
-    const moved = await source?.fold()
-    if (!source || !moved || this.model.source !== source) return
-    const place = movedPlace(this.place(), this.selector.rows, moved)
-    if (place.selected) this.selector.set(place.selected)
-    await this.ask(false, place)
-  }
-
   private showLoading(progress: Progress | null): void {
     if (progress) this.emitter.emit('progress', progress)
     if (!this.arranged) this.state.show({ kind: 'loading', progress })
@@ -454,15 +395,14 @@ export class Grid implements MeadowHandle {
     const first = options.definition ? definitionOf(options.definition) : null
     const given = comingDefinition ?? model.definition ?? first
     const arrangement = model.definition ? model.arrangement : await this.savedArrangement()
-    const keys = await this.keysOfPlace()
+    const keys = this.arranged && (await this.changes.keysOfPlace())
     const hadFocus = this.navigator.hasFocus
     this.stopArriving()
-    this.stopChanges()
+    this.changes.follow(null)
     this.arranged = null
     this.pager.clear()
-    this.heldRows = null
     model.takeSource(source, description, own)
-    this.stopChanges = source.onChange(({ problem }) => this.sourceChanged(problem))
+    this.changes.follow(source)
     this.clearSelection()
     this.emitter.emit('open', { description })
     const definition = model.fittingDefinition(given, description)
@@ -473,19 +413,6 @@ export class Grid implements MeadowHandle {
     if (place?.selected) this.selector.set(place.selected)
     // The focused cell was taken away with its row; nobody else has the focus since.
     if (hadFocus && document.activeElement === document.body) this.navigator.restore(true)
-  }
-
-  /** What a reader holds on to in the rows that are about to go, by key. */
-  private async keysOfPlace(): Promise<KeyPlace | null> {
-    const { source, keyFields } = this.model
-    if (!source || !this.arranged) return null
-    const selected: Rows = { kind: 'list', rows: Uint32Array.from(this.selector.rows) }
-    return await keysOfPlace(source, keyFields, { ...this.place(), selected }).catch(() => null)
-  }
-
-  private sourceChanged(problem: string | null): void {
-    if (problem) this.emitter.emit('problem', { message: problem })
-    void this.refresh().catch(error => this.askFailed(error))
   }
 
   private async savedArrangement(): Promise<Partial<Arrangement>> {
@@ -724,70 +651,10 @@ export class Grid implements MeadowHandle {
     })
   }
 
-  // ── Clicks and keys ──────────────────────────────────────────────────────────────────────────────────────────
+  // ── Lines and rows ──────────────────────────────────────────────────────────────────────────────────────────
 
   private get lines(): LineReader {
     return this.pager.lines
-  }
-
-  private listen(view: HTMLElement): void {
-    this.disposal.listen(view, 'click', event => this.clicked(event))
-    this.disposal.listen(view, 'dblclick', event => {
-      const place = this.placeOf(event.target as Element)
-      if (place && place.line >= 0) void this.tellRow(place.line, place.column)
-    })
-    this.disposal.listen(view, 'contextmenu', event => {
-      const place = this.placeOf(event.target as Element)
-      // With Shift the browser's own menu is asked for; so it is where text is selected, and on links.
-      const own = !event.shiftKey && !(event.target as Element).closest('a[href], input')
-      if (place && own && this.openMenu(place.line, place.column)) event.preventDefault()
-    })
-    this.disposal.listen(view, 'copy', event => this.copy(event))
-  }
-
-  private clicked(event: MouseEvent): void {
-    const target = event.target as Element
-    const place = this.placeOf(target)
-    if (!place) return
-    const { line, column } = place
-    const button = target.closest<HTMLElement>('button.act')
-    const shown = this.lines.line(line)
-    if (button && shown?.kind === 'row') void this.actions.run(shown.row, column, button.dataset.action!)
-    // What is pressed in a cell does its own work; the row's selection stays.
-    if (button || target.closest('a[href]')) return
-    const box = column === SELECT_COLUMN
-    if (line === -1 && target.closest('.more-of')) return void this.asking.toggleCard(column)
-    const adding = event.ctrlKey || event.metaKey
-    if (line === -1) {
-      if (box) this.toggleAll()
-      else this.chooseColumn(column, event.shiftKey)
-    } else if (this.toggleGroup(line)) return
-    else if (event.shiftKey) void this.selector.extend(line, box || adding)
-    else if (box || adding) this.selector.toggle(line)
-    else this.selector.only(line)
-  }
-
-  private chooseColumn(column: string, adding: boolean): void {
-    this.model.orderBy(column, adding)
-    this.emitter.emit('column', { column })
-  }
-
-  private placeOf(element: Element): { line: number; column: string } | null {
-    const place = this.screen.placeOf(element)
-    return place && { line: place.line, column: place.column ?? this.navigator.column }
-  }
-
-  /** Opens or closes the group whose head is on the line; false where none is. */
-  private toggleGroup(line: number): boolean {
-    const head = this.lines.line(line)
-    if (head?.kind !== 'group') return false
-    this.model.toggleGroup(head.value)
-    return true
-  }
-
-  private toggleAll(): void {
-    const passing = this.report?.passing ?? 0
-    void this.selector.toggleAll(this.selector.rows.size >= passing)
   }
 
   private selectionChanged(): void {
@@ -798,26 +665,6 @@ export class Grid implements MeadowHandle {
     this.showFoot()
     if (count > 0) this.announcer.say(this.texts.selected(this.numbers.format(count)))
     this.emitter.emit('selection', { count })
-  }
-
-  private copy(event: ClipboardEvent): void {
-    const selection = document.getSelection()
-    if (selection && !selection.isCollapsed) return
-    const { line, column } = this.navigator
-    const shown = line < 0 || column === SELECT_COLUMN ? undefined : this.lines.line(line)
-    if (!shown) return
-    const text = shown.kind === 'group' ? shown.shown : this.lines.text(line, shown.row, column)
-    if (text === undefined) return
-    event.clipboardData?.setData('text/plain', text)
-    event.preventDefault()
-    this.announcer.say(this.texts.copied(text))
-  }
-
-  private async tellRow(line: number, column: string): Promise<void> {
-    const shown = this.lines.line(line)
-    if (shown?.kind !== 'row') return
-    const [record] = (await this.model.source?.records([shown.row])) ?? []
-    if (record) this.emitter.emit('row', { record, column })
   }
 
   // ── What the parts ask of the grid ───────────────────────────────────────────────────────────────────────────
@@ -903,29 +750,32 @@ export class Grid implements MeadowHandle {
       columns: () => this.screen.columns,
       reveal: (line, column) => this.screen.reveal(line, column),
       element: (line, column) => this.screen.cellElement(line, column),
-      placeOf: element => this.placeOf(element),
-      enter: (line, column, adding) => {
-        if (line === -1) {
-          if (column === SELECT_COLUMN) this.toggleAll()
-          else this.chooseColumn(column, adding)
-        } else if (!this.toggleGroup(line) && !this.navigator.enterCell()) void this.tellRow(line, column)
-      },
-      space: (line, column, extending) => {
-        if (line === -1) {
-          if (column === SELECT_COLUMN) this.toggleAll()
-        } else if (this.toggleGroup(line)) return
-        else if (extending) void this.selector.extend(line, true)
-        else this.selector.toggle(line)
-      },
+      placeOf: element => this.acts.placeOf(element),
+      enter: (line, column, adding) => this.acts.enter(line, column, adding),
+      space: (line, column, extending) => this.acts.space(line, column, extending),
       selectAll: () => void this.selector.toggleAll(false),
       setOpen: (line, open) => {
         const head = this.lines.line(line)
-        return head?.kind === 'group' && head.open !== open && this.toggleGroup(line)
+        return head?.kind === 'group' && head.open !== open && this.acts.toggleGroup(line)
       },
       resize: (column, by) => this.model.setWidth(column, this.model.widthOf(column) + by),
       isHead: line => this.lines.line(line)?.kind === 'group',
       enterStrip: column => (this.definition?.strip ?? false) && this.asking.strip.focus(column),
-      openMenu: (line, column) => this.openMenu(line, column),
+      openMenu: (line, column) => this.acts.openMenu(line, column),
+    }
+  }
+
+  private changesHost(): RowChangesHost {
+    const grid = (): Grid => this
+    return {
+      get loading() {
+        return grid().loader.busy
+      },
+      place: () => this.place(),
+      refresh: () => this.refresh(),
+      moved: place => this.ask(false, place),
+      problem: message => this.emitter.emit('problem', { message }),
+      failed: error => this.askFailed(error),
     }
   }
 
@@ -945,29 +795,8 @@ export class Grid implements MeadowHandle {
       get tellsWhy() {
         return grid().emitter.has('why')
       },
-      why: row => void this.askWhy(row),
+      why: row => void this.acts.askWhy(row),
     }
-  }
-
-  /** Opens the card of a header's column, or what can be asked from a cell. */
-  private openMenu(line: number, column: string): boolean {
-    if (column === SELECT_COLUMN) return false
-    if (line === -1) {
-      this.asking.toggleCard(column)
-      return true
-    }
-    const shown = this.lines.line(line)
-    const anchor = this.screen.cellElement(line, column)
-    if (shown?.kind !== 'row' || !anchor) return false
-    const value = this.lines.value(line, shown.row, column) ?? null
-    this.asking.openCellMenu(shown.row, column, value, anchor)
-    return true
-  }
-
-  private async askWhy(row: number): Promise<void> {
-    const [key] =
-      (await this.model.source?.keysOf(this.model.keyFields, { kind: 'run', from: row, to: row + 1 })) ?? []
-    if (key !== undefined) this.emitter.emit('why', { row, key })
   }
 
   /** Brings a line into view, on its page where there are pages, and the keyboard onto one of its cells. */

@@ -308,6 +308,15 @@ input, button { font: inherit; color: inherit; }
   .bar-in-cell, .badge::before { forced-color-adjust: none; background: CanvasText; }
   .check[data-state]::after { border-color: CanvasText; }
   .whole { border: 1px solid CanvasText; }
+  .range .bars i { forced-color-adjust: none; background: GrayText; }
+  .range .bars i.in { background: Highlight; }
+  .handle::before, .handle::after { forced-color-adjust: none; background: CanvasText; }
+  .handle:focus-visible, .strip input:focus { outline: 2px solid Highlight; outline-offset: -2px; }
+  .strip .cell.asks { outline: 1px solid Highlight; outline-offset: -1px; }
+  .strip input[aria-invalid='true'] { text-decoration: underline wavy; }
+  .hint, .chip { border: 1px solid CanvasText; }
+  .card .button[aria-pressed='true'] { forced-color-adjust: none; background: Highlight; color: HighlightText; }
+  ::highlight(meadow-found) { background-color: Highlight; color: HighlightText; }
 }
 .whole {
   position: absolute; z-index: 5; max-inline-size: min(420px, calc(100% - 16px)); padding: 5px 9px; border-radius: var(--_radius);

@@ -21,12 +21,6 @@ const found = computed(() => grid.report?.stages.find(stage => stage.stage === '
 const asking = computed(() => active.value.length + (grid.arrangement?.where.trim() ? 1 : 0))
 const whereHeld = computed(() => grid.report?.heldBack[WHERE_KEY])
 const fields = computed(() => grid.description?.fields ?? [])
-const columns = computed(() =>
-  (grid.definition?.columns ?? []).map(({ key, title }) => ({ title: title || key, value: key })),
-)
-const closed = computed(() =>
-  (grid.definition?.columns ?? []).filter(({ askable }) => !askable).map(({ key }) => key),
-)
 
 function say(arrangement: Arrangement): string {
   const said = Object.entries(arrangement.conditions).map(([key, condition]) => {
@@ -41,12 +35,6 @@ function say(arrangement: Arrangement): string {
 
 const allow = (strip: boolean | null): void =>
   void grid.define('asking strip', { ...grid.definition!, strip: strip ?? false })
-
-function close(keys: readonly string[]): void {
-  const { definition } = grid
-  const next = definition!.columns.map(column => ({ ...column, askable: !keys.includes(column.key) }))
-  void grid.define('who may ask', { ...definition!, columns: next })
-}
 </script>
 
 <template>
@@ -87,14 +75,11 @@ function close(keys: readonly string[]): void {
         label="type conditions in the asking strip"
         @update:model-value="allow"
       />
-      <VAutocomplete
-        :model-value="closed"
-        :items="columns"
+      <ColumnsThat
         label="set no condition on"
-        multiple
-        chips
-        closable-chips
-        @update:model-value="close"
+        what="who may ask"
+        :is="({ askable }) => !askable"
+        :make="(column, yes) => ({ ...column, askable: !yes })"
       />
     </template>
   </section>

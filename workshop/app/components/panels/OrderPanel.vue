@@ -15,9 +15,6 @@ const free = computed(() =>
 const columns = computed(() =>
   (grid.definition?.columns ?? []).map(({ key, title }) => ({ title: title || key, value: key })),
 )
-const refusing = computed(() =>
-  (grid.definition?.columns ?? []).filter(({ orderable }) => !orderable).map(({ key }) => key),
-)
 /** The column whose rule is looked at. */
 const ruled = ref<string | null>(null)
 const dragged = ref(-1)
@@ -76,12 +73,6 @@ const say = (arrangement: Arrangement): string =>
 
 const several = (severalKeys: boolean | null): void =>
   void grid.define('several keys', { ...grid.definition!, severalKeys: severalKeys ?? false })
-
-function refuse(keys: readonly string[]): void {
-  const { definition } = grid
-  const next = definition!.columns.map(column => ({ ...column, orderable: !keys.includes(column.key) }))
-  void grid.define('who may order', { ...definition!, columns: next })
-}
 </script>
 
 <template>
@@ -134,14 +125,11 @@ function refuse(keys: readonly string[]): void {
         label="order by several columns at once"
         @update:model-value="several"
       />
-      <VAutocomplete
-        :model-value="refusing"
-        :items="columns"
+      <ColumnsThat
         label="never use as a key"
-        multiple
-        chips
-        closable-chips
-        @update:model-value="refuse"
+        what="who may order"
+        :is="({ orderable }) => !orderable"
+        :make="(column, yes) => ({ ...column, orderable: !yes })"
       />
     </template>
   </section>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { searchWords, shownColumns, type Arrangement, type ColumnDefinition } from '@vast-meadow/engine'
+import { searchWords, shownColumns, type Arrangement } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount, formatMs } from '~/utils/format'
 
@@ -15,20 +15,10 @@ const hiddenToo = computed(() => {
   // Asked anew whenever something is arranged.
   return looked.value.filter(key => !shown.includes(key)).length
 })
-const columns = computed(() =>
-  (grid.definition?.columns ?? []).map(({ key, title }) => ({ title: title || key, value: key })),
-)
-const listed = (searched: ColumnDefinition['searched']): string[] =>
-  (grid.definition?.columns ?? []).filter(column => column.searched === searched).map(({ key }) => key)
-
-function list(searched: 'always' | 'never', keys: readonly string[]): void {
-  const { definition } = grid
-  const next = definition!.columns.map(column => {
-    if (keys.includes(column.key)) return { ...column, searched }
-    return column.searched === searched ? { ...column, searched: 'shown' as const } : column
-  })
-  void grid.define('searched columns', { ...definition!, columns: next })
-}
+const WHERE_IT_LOOKS = [
+  { searched: 'always', label: 'also while hidden' },
+  { searched: 'never', label: 'never in' },
+] as const
 
 const allow = (searchable: boolean | null): void =>
   void grid.define('search', { ...grid.definition!, searchable: searchable ?? false })
@@ -70,24 +60,14 @@ const say = ({ search }: Arrangement): string => (search.trim() ? `â€œ${search}â
       <h3>Readers may</h3>
       <VCheckbox :model-value="grid.definition?.searchable" label="search" @update:model-value="allow" />
       <h3>Where it looks</h3>
-      <VAutocomplete
-        :model-value="listed('always')"
-        :items="columns"
-        label="also while hidden"
-        multiple
-        chips
-        closable-chips
-        @update:model-value="list('always', $event)"
-      />
-      <VAutocomplete
-        :model-value="listed('never')"
-        :items="columns"
-        label="never in"
-        multiple
-        chips
-        closable-chips
-        class="never"
-        @update:model-value="list('never', $event)"
+      <ColumnsThat
+        v-for="{ searched, label } in WHERE_IT_LOOKS"
+        :key="searched"
+        class="where"
+        :label="label"
+        what="searched columns"
+        :is="column => column.searched === searched"
+        :make="(column, yes) => ({ ...column, searched: yes ? searched : 'shown' })"
       />
     </template>
   </section>
@@ -114,7 +94,7 @@ const say = ({ search }: Arrangement): string => (search.trim() ? `â€œ${search}â
   text-align: end;
   margin-block-start: 6px;
 }
-.never {
+.where + .where {
   margin-block-start: 10px;
 }
 </style>

@@ -1,0 +1,134 @@
+import {
+  diffRows,
+  runSliced,
+  type ChangeSet,
+  type Committed,
+  type RowObject,
+  type Rows,
+  type RowSource,
+} from '@vast-meadow/engine'
+import type { RowsGiven } from './options.ts'
+import type { GridModel } from './grid-model.ts'
+import { keysOfPlace, movedPlace, type KeyPlace, type RowPlace } from './place-keeper.ts'
+import type { Selector } from './selector.ts'
+
+const FOLD_AFTER_MS = 3000
+
+export interface RowChangesHost {
+  /** Other rows are on their way. */
+  readonly loading: boolean
+  /** What a reader holds on to, by row number. */
+  place(): RowPlace
+  /** The rows changed: what is shown is asked for again, at its place. */
+  refresh(): Promise<void>
+  /** Rows have other numbers now; they are shown again at the place given. */
+  moved(place: RowPlace): Promise<void>
+  problem(message: string): void
+  failed(error: unknown): void
+}
+
+/**
+ * Changes of the rows that are there: what a page commits, lists that differ little from the one before, what the
+ * source tells of itself; and the room of removed rows, which is given back later.
+ */
+export class RowChanges {
+  private readonly model: GridModel
+  private readonly selector: Selector
+  private readonly host: RowChangesHost
+  /** The list of rows that was given last, to find what differs in the next one. */
+  private held: readonly RowObject[] | null = null
+  private comparing: Promise<boolean> = Promise.resolve(false)
+  private foldTimer = 0
+  private unfollow: () => void = () => {}
+
+  constructor(model: GridModel, selector: Selector, host: RowChangesHost) {
+    this.model = model
+    this.selector = selector
+    this.host = host
+  }
+
+  /** The rows that came in last. */
+  hold(rows: RowsGiven): void {
+    this.held = Array.isArray(rows) ? (rows as readonly RowObject[]) : null
+  }
+
+  /** Hears of changes from a source, and of no other any more; null: of none. */
+  follow(source: RowSource | null): void {
+    this.unfollow()
+    this.held = null
+    this.unfollow =
+      source?.onChange(({ problem }) => {
+        if (problem) this.host.problem(problem)
+        void this.host.refresh().catch(error => this.host.failed(error))
+      }) ?? (() => {})
+  }
+
+  /** See `MeadowHandle.commit`. */
+  async commit(changes: ChangeSet): Promise<Committed> {
+    const { source, keyFields } = this.model
+    if (!source) throw new RangeError('There are no rows yet to be changed.')
+    const gone = changes.remove ? await source.findRows(keyFields, changes.remove) : []
+    const committed = await source.commit(changes, keyFields)
+    this.held = null
+    this.selector.drop(gone)
+    await this.host.refresh()
+    this.foldLater()
+    return committed
+  }
+
+  /**
+   * Changes the rows into those of a new list, by their key; false where that cannot be done. Lists that come in quick
+   * succession are compared each with the one before it, one after another.
+   */
+  become(rows: readonly RowObject[]): Promise<boolean> {
+    const done = this.comparing.then(() => this.commitDifference(rows))
+    this.comparing = done.catch(() => false)
+    return done
+  }
+
+  /** What a reader holds on to in the rows that are about to go, by key. */
+  async keysOfPlace(): Promise<KeyPlace | null> {
+    const { source, keyFields } = this.model
+    if (!source) return null
+    const selected: Rows = { kind: 'list', rows: Uint32Array.from(this.selector.rows) }
+    return await keysOfPlace(source, keyFields, { ...this.host.place(), selected }).catch(() => null)
+  }
+
+  close(): void {
+    clearTimeout(this.foldTimer)
+    this.unfollow()
+  }
+
+  private async commitDifference(rows: readonly RowObject[]): Promise<boolean> {
+    const { source, keyFields, description } = this.model
+    const { held } = this
+    // The same list again was changed in place: what differs cannot be known.
+    if (!source || !held || held === rows || this.host.loading || !description?.can.commit) return false
+    const changes = await runSliced(diffRows(held, rows, keyFields), { sliceMs: 6 })
+    if (!changes || this.host.loading || this.model.source !== source) return false
+    const fields = new Set(description.fields.map(field => field.key))
+    if (changes.put?.some(row => Object.keys(row).some(key => !fields.has(key)))) return false
+    const committed = await this.commit(changes)
+    if (committed.problems.some(({ code }) => code === 'not-of-type')) return false
+    this.held = rows
+    return true
+  }
+
+  /** Room of removed rows is given back when nothing else is going on; their rows then get other numbers. */
+  private foldLater(): void {
+    clearTimeout(this.foldTimer)
+    this.foldTimer = window.setTimeout(
+      () => void this.fold().catch(error => this.host.failed(error)),
+      FOLD_AFTER_MS,
+    )
+  }
+
+  private async fold(): Promise<void> {
+    const { source } = this.model
+    const moved = await source?.fold()
+    if (!source || !moved || this.model.source !== source) return
+    const place = movedPlace(this.host.place(), this.selector.rows, moved)
+    if (place.selected) this.selector.set(place.selected)
+    await this.host.moved(place)
+  }
+}

@@ -1,0 +1,176 @@
+import type { ChangeSet, Committed, RowObject, Rows, RowSource } from '@vast-meadow/engine'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import type { GridModel } from '../src/control/grid-model.ts'
+import type { RowPlace } from '../src/control/place-keeper.ts'
+import { RowChanges, type RowChangesHost } from '../src/control/row-changes.ts'
+import type { Selector } from '../src/control/selector.ts'
+
+beforeEach(() => {
+  vi.useFakeTimers()
+  vi.stubGlobal('window', globalThis)
+})
+afterEach(() => {
+  vi.useRealTimers()
+  vi.unstubAllGlobals()
+})
+
+const FINE: Committed = { inserted: 0, updated: 0, removed: 0, problems: [], total: 2 }
+
+function setUp(answer: Committed = FINE) {
+  const told: string[] = []
+  const commits: ChangeSet[] = []
+  const heard: ((change: { problem: string | null }) => void)[] = []
+  const selected = new Set([1, 5])
+  const source = {
+    findRows: async (_: unknown, keys: readonly unknown[]) => Int32Array.from(keys, key => Number(key)),
+    keysOf: async (_: unknown, rows: Rows) =>
+      rows.kind === 'list' ? [...rows.rows].map(row => `k${row}`) : [],
+    commit: async (changes: ChangeSet) => {
+      commits.push(changes)
+      return answer
+    },
+    // Row 5 becomes row 2; row 1 is gone.
+    fold: async () => Uint32Array.of(0, 0xffffffff, 1, 3, 4, 2),
+    onChange: (listener: (change: { problem: string | null }) => void) => {
+      heard.push(listener)
+      return () => heard.splice(heard.indexOf(listener), 1)
+    },
+  }
+  const model = {
+    source: source as unknown as RowSource | null,
+    keyFields: ['id'],
+    description: { can: { commit: true }, fields: [{ key: 'id' }, { key: 'n' }] },
+  }
+  const selector = {
+    rows: selected,
+    drop: (rows: Iterable<number>) => told.push(`drop ${[...rows].join()}`),
+    set: (rows: Rows) => told.push(`select ${rows.kind === 'list' ? [...rows.rows].join() : 'a run'}`),
+  }
+  const host = {
+    loading: false,
+    place: (): RowPlace => ({ selected: null, top: { row: 5, into: 3 }, focused: 1 }),
+    refresh: async () => void told.push('refresh'),
+    moved: async (place: RowPlace) => void told.push(`moved ${place.top?.row} ${place.focused}`),
+    problem: (message: string) => told.push(message),
+    failed: (error: unknown) => told.push(String(error)),
+  } satisfies RowChangesHost
+  const changes = new RowChanges(model as unknown as GridModel, selector as unknown as Selector, host)
+  return { changes, model, host, told, commits, heard }
+}
+
+const list = (...numbers: number[]): RowObject[] => numbers.map((n, id) => ({ id, n }))
+
+describe('a list of rows that replaces another', () => {
+  it('is committed as what differs, by key', async () => {
+    const { changes, commits, told } = setUp()
+    changes.hold(list(1, 2, 3))
+    expect(await changes.become(list(1, 7))).toBe(true)
+    expect(commits).toHaveLength(1)
+    expect(commits[0].remove).toEqual([2])
+    expect(commits[0].put).toEqual([{ id: 1, n: 7 }])
+    expect(told).toEqual(['drop 2', 'refresh'])
+  })
+
+  it('is compared with the one before it, also where they come in quick succession', async () => {
+    const { changes, commits } = setUp()
+    changes.hold(list(1))
+    await Promise.all([changes.become(list(2)), changes.become(list(3))])
+    expect(commits.map(({ put }) => put)).toEqual([[{ id: 0, n: 2 }], [{ id: 0, n: 3 }]])
+  })
+
+  it.each<[string, (set: ReturnType<typeof setUp>) => RowObject[]]>([
+    [
+      'the very same list, changed in place',
+      ({ changes }) => {
+        const same = list(1, 2)
+        changes.hold(same)
+        return same
+      },
+    ],
+    ['no list before it', () => list(1)],
+    [
+      'fields that are not there',
+      ({ changes }) => {
+        changes.hold(list(1))
+        return [{ id: 0, other: 1 }]
+      },
+    ],
+    [
+      'rows on their way',
+      ({ changes, host }) => {
+        changes.hold(list(1))
+        host.loading = true
+        return list(2)
+      },
+    ],
+    [
+      'a source that takes no changes',
+      ({ changes, model }) => {
+        changes.hold(list(1))
+        model.description.can.commit = false
+        return list(2)
+      },
+    ],
+  ])('is loaded anew with %s', async (_, prepare) => {
+    const set = setUp()
+    expect(await set.changes.become(prepare(set))).toBe(false)
+    expect(set.commits).toEqual([])
+  })
+
+  it('is loaded anew where a value does not fit its column', async () => {
+    const problems = [{ code: 'not-of-type' }] as unknown as Committed['problems']
+    const { changes } = setUp({ ...FINE, problems })
+    changes.hold(list(1))
+    expect(await changes.become([{ id: 0, n: 'x' }])).toBe(false)
+  })
+})
+
+describe('rows that change', () => {
+  it('give back the room of removed ones a while after the last change, at the place a reader holds', async () => {
+    const { changes, told } = setUp()
+    await changes.commit({ remove: [1] })
+    await vi.advanceTimersByTimeAsync(2000)
+    await changes.commit({ put: [{ id: 9 }] })
+    await vi.advanceTimersByTimeAsync(2900)
+    expect(told).toEqual(['drop 1', 'refresh', 'drop ', 'refresh'])
+    await vi.advanceTimersByTimeAsync(200)
+    expect(told.slice(4)).toEqual(['select 2', 'moved 2 -1'])
+  })
+
+  it('of themselves are shown, from the source that is followed and no other', async () => {
+    const { changes, model, told, heard } = setUp()
+    changes.follow(model.source)
+    const [first] = heard
+    first({ problem: 'a line was lost' })
+    await Promise.resolve()
+    expect(told).toEqual(['a line was lost', 'refresh'])
+    changes.follow(null)
+    expect(heard).toEqual([])
+  })
+
+  it('cannot be committed before there are any', async () => {
+    const { changes, model } = setUp()
+    model.source = null
+    await expect(changes.commit({ remove: [1] })).rejects.toThrow(RangeError)
+    expect(await changes.keysOfPlace()).toBeNull()
+  })
+
+  it('leave nothing behind when the grid is closed', async () => {
+    const { changes, model, told, heard } = setUp()
+    changes.follow(model.source)
+    await changes.commit({ remove: [1] })
+    changes.close()
+    await vi.advanceTimersByTimeAsync(5000)
+    expect(told).toEqual(['drop 1', 'refresh'])
+    expect(heard).toEqual([])
+  })
+
+  it('keep by key what is selected, at the top and focused', async () => {
+    const { changes } = setUp()
+    expect(await changes.keysOfPlace()).toEqual({
+      selected: ['k1', 'k5'],
+      top: { key: 'k5', into: 3 },
+      focused: 'k1',
+    })
+  })
+})
