@@ -46,7 +46,8 @@ const keep = () => writeFileSync(file, JSON.stringify(results, null, 1) + '\n')
 
 /** Puts newly measured operations in the old ones' place; the rivals' figures are compared with the new. */
 function replace(operations, again) {
-  for (const [name, { floor, meadow, helped }] of Object.entries(again)) {
+  for (const [name, { floor, meadow, helped, ...more }] of Object.entries(again)) {
+    if (more.first) operations[name] = { ...more }
     if (!floor) continue
     operations[name] = { ...operations[name], floor, meadow, helped }
     for (const figure of Object.values(operations[name])) {

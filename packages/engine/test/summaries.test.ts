@@ -48,7 +48,7 @@ describe('codes of several columns together', () => {
         expect(among.map(row => made.codes[row])).toEqual(wanted)
         expect(made.size).toBe(Math.max(-1, ...wanted) + 1)
       }),
-      runs(400),
+      runs(150),
     )
   })
 
@@ -59,7 +59,7 @@ describe('codes of several columns together', () => {
         const made = finish(compositeCodes(parts, null, dense))
         expect([...made.codes]).toEqual(plain(parts, [...all.keys()]))
       }),
-      runs(200),
+      runs(100),
     )
   })
 })
@@ -101,7 +101,7 @@ describe('summaries by group', () => {
           expect(different[group]).toBe(new Set(held).size)
         }
       }),
-      runs(400),
+      runs(150),
     )
   })
 

@@ -1,4 +1,4 @@
-import { hasBit, setBit, type Bits } from '../table/bits.ts'
+import { setBit, type Bits } from '../table/bits.ts'
 import { textAt, type TextBlock } from '../table/text-block.ts'
 import type { Work } from '../work/work.ts'
 import { fold } from './fold.ts'
@@ -138,12 +138,20 @@ function rowOf(starts: Uint32Array, at: number, from: number, rows: number): num
 /** As `findInJoined`, but looks only at the rows in `among`; quicker where those are few. */
 export function* findAmong(parts: readonly JoinedText[], word: string, among: Bits, into: Bits): Work<void> {
   for (let p = 0; p < parts.length; p++) {
-    const { firstRow, text, starts } = parts[p]
-    for (let i = 0; i < starts.length - 1; i++) {
-      if (hasBit(among, firstRow + i) && text.slice(starts[i], starts[i + 1] - 1).includes(word)) {
-        setBit(into, firstRow + i)
-      }
-    }
+    findAmongPart(parts[p], word, among, into)
     if (p % 8 === 7) yield
+  }
+}
+
+function findAmongPart({ firstRow, text, starts }: JoinedText, word: string, among: Bits, into: Bits): void {
+  const end = firstRow + starts.length - 1
+  for (let w = firstRow >>> 5; w << 5 < end; w++) {
+    for (let left = among[w]; left !== 0; left &= left - 1) {
+      const bit = 31 - Math.clz32(left & -left)
+      const i = (w << 5) + bit - firstRow
+      // Parts begin with a word of bits, but in tests they need not.
+      if (i < 0 || firstRow + i >= end) continue
+      if (text.slice(starts[i], starts[i + 1] - 1).includes(word)) into[w] |= 1 << bit
+    }
   }
 }

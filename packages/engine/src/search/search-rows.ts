@@ -7,8 +7,8 @@ export type IndexOf = (column: number) => Work<ShownIndex>
 /** Whether a column's shown text could hold the word at all. */
 export type MayHold = (column: number, word: string) => boolean
 
-/** Hits below this share of the rows are worth looking at one by one when a word grows by a letter. */
-const FEW = 1 / 16
+/** Hits below this share of the rows are looked at one by one when a word grows by a letter; above, all are quicker. */
+const FEW = 1 / 6
 /** Words whose hits are kept; each costs a bit a row. */
 const KEPT = 12
 

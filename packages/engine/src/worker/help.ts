@@ -19,6 +19,8 @@ export class HelperThread {
   private waiting = 0
   private toPrepare: readonly number[] = []
   private preparing = false
+  /** A change was not followed: until the next table every question is refused. */
+  private lost = false
 
   /** `packaged`: where the reader of patterns is got. */
   constructor(packaged: Pick<ExpressionTools, 'pattern'> = packagedTools) {
@@ -29,6 +31,7 @@ export class HelperThread {
   /** Takes the tasks that come on a port, and says there that it does. */
   listen(tasks: MessagePort): void {
     tasks.onmessage = ({ data }: MessageEvent<HelperTask>) => this.take(data)
+    tasks.onmessageerror = () => (this.lost = true)
     tasks.postMessage('listening')
   }
 
@@ -40,6 +43,7 @@ export class HelperThread {
       } catch {
         // Whoever asked does it alone.
         if ('answer' in task) new Answer(task.answer).refuse()
+        else this.lost = true
       }
       this.waiting--
       void this.prepareWhenIdle()
@@ -47,8 +51,11 @@ export class HelperThread {
   }
 
   private async handle(task: HelperTask): Promise<void> {
+    if (this.lost && task.call !== 'take' && task.call !== 'sort')
+      throw new Error('A change was not followed.')
     switch (task.call) {
       case 'take':
+        this.lost = false
         this.predicates = new OwnPredicates(task.table, this.tools, task.formats)
         this.toPrepare = []
         return

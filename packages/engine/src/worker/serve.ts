@@ -174,6 +174,10 @@ class Server {
       onProgress: progress => this.port.postMessage({ id, progress }),
     })
     this.helpers = await readyHelpers(started)
+    if (loaded.table.rows < SPLIT_FROM) {
+      for (const helper of this.helpers) helper.close()
+      this.helpers = []
+    }
     this.engine = new Engine(loaded, allocate, { ...this.parts, helpers: this.helpers })
     this.opened = performance.now() - from
     return { description: this.describe(), table: this.sharedTable }

@@ -145,7 +145,6 @@ export class PartsEditor {
     if (fields.calendar) this.calendarFields(row, draft)
     if (draft.kind === 'own' && draft.part?.kind === 'own')
       make('code', '', row).textContent = draft.part.name
-    if (fields.exact) this.exactBox(row, draft)
     if (this.drafts.length > 1) {
       const remove = make('button', 'remove', row)
       remove.type = 'button'
@@ -158,6 +157,7 @@ export class PartsEditor {
         this.tell()
       }
     }
+    if (fields.exact) this.exactBox(row, draft)
     return row
   }
 

@@ -232,7 +232,7 @@ input, button { font: inherit; color: inherit; }
 .card select, .card .value, .card .count {
   border: 1px solid var(--_rule); border-radius: 5px; background: var(--_paper); color: var(--_ink); padding: 3px 6px; font: inherit; font-size: 12.5px; min-inline-size: 0;
 }
-.part-row .value { flex: 1 1 84px; }
+.part-row .value { flex: 1 1 70px; }
 .card .count { inline-size: 62px; }
 .card [aria-invalid='true'] { border-color: var(--_held); color: var(--_held); }
 .part-row .exact { flex-basis: 100%; display: flex; align-items: center; gap: 6px; font-size: 12px; color: var(--_faint); }
@@ -305,7 +305,8 @@ input, button { font: inherit; color: inherit; }
   .row.selected { outline: 2px solid Highlight; outline-offset: -2px; }
   .cell:focus-visible, .groupcell:focus-visible { outline: 3px solid Highlight; outline-offset: -3px; }
   .box[aria-checked='true'] { forced-color-adjust: none; background: Highlight; }
-  .bar-in-cell, .badge::before { forced-color-adjust: none; background: CanvasText; }
+  .badge::before { forced-color-adjust: none; background: CanvasText; }
+  .bar-in-cell { forced-color-adjust: none; background: none; border: 1px solid CanvasText; }
   .check[data-state]::after { border-color: CanvasText; }
   .whole { border: 1px solid CanvasText; }
   .range .bars i { forced-color-adjust: none; background: GrayText; }

@@ -63,6 +63,7 @@ function lift(): void {
 
 <style scoped>
 .summary {
+  min-inline-size: 0;
   overflow: clip;
   text-overflow: ellipsis;
   white-space: nowrap;

@@ -76,9 +76,9 @@ const allow = (strip: boolean | null): void =>
         @update:model-value="allow"
       />
       <ColumnsThat
+        :is="({ askable }) => !askable"
         label="set no condition on"
         what="who may ask"
-        :is="({ askable }) => !askable"
         :make="(column, yes) => ({ ...column, askable: !yes })"
       />
     </template>

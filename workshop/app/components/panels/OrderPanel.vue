@@ -126,9 +126,9 @@ const several = (severalKeys: boolean | null): void =>
         @update:model-value="several"
       />
       <ColumnsThat
+        :is="({ orderable }) => !orderable"
         label="never use as a key"
         what="who may order"
-        :is="({ orderable }) => !orderable"
         :make="(column, yes) => ({ ...column, orderable: !yes })"
       />
     </template>

@@ -61,12 +61,12 @@ const say = ({ search }: Arrangement): string => (search.trim() ? `â€œ${search}â
       <VCheckbox :model-value="grid.definition?.searchable" label="search" @update:model-value="allow" />
       <h3>Where it looks</h3>
       <ColumnsThat
+        :is="column => column.searched === searched"
         v-for="{ searched, label } in WHERE_IT_LOOKS"
         :key="searched"
         class="where"
         :label="label"
         what="searched columns"
-        :is="column => column.searched === searched"
         :make="(column, yes) => ({ ...column, searched: yes ? searched : 'shown' })"
       />
     </template>
