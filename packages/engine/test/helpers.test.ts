@@ -243,5 +243,10 @@ describe('a flow with helpers', () => {
       }),
       runs(10),
     )
+    // A flow over some of the rows, however many, does not take the helpers away from this one.
+    split.flowOf(Uint32Array.from({ length: rows.length }, (_, i) => rows.length - 1 - i))
+    const search = { search: 'elan', searchColumns: [...COLUMNS], order: [], conditions: {}, group: null }
+    const request = { ...search, open: { all: true, except: [] } }
+    expect(finish(split.arrange(request)).view).toEqual(finish(alone.arrange(request)).view)
   })
 })

@@ -47,7 +47,7 @@ function setUp(answer: Committed = FINE) {
     set: (rows: Rows) => told.push(`select ${rows.kind === 'list' ? [...rows.rows].join() : 'a run'}`),
   }
   const host = {
-    loading: false,
+    loading: false as boolean,
     place: (): RowPlace => ({ selected: null, top: { row: 5, into: 3 }, focused: 1 }),
     refresh: async () => void told.push('refresh'),
     moved: async (place: RowPlace) => void told.push(`moved ${place.top?.row} ${place.focused}`),

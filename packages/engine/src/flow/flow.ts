@@ -179,7 +179,8 @@ export class Flow {
 
   /** The same flow over some of its rows alone. */
   flowOf(rows: Uint32Array): Flow {
-    const flow = new Flow(pickRows(this.table, rows), null, this.tools)
+    // Helpers hold one table at a time: this flow's.
+    const flow = new Flow(pickRows(this.table, rows), null, { ...this.tools, helpers: [] })
     flow.bind(this.formats, this.locale)
     return flow
   }
