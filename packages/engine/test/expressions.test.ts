@@ -310,6 +310,19 @@ function tableOf(list: readonly RowObject[]): Table {
   return finish(readRows(list, { word: { type: 'text' }, note: { type: 'text' } })).table
 }
 
+test('texts of many digits are the nearest number, with leading zeros they are names', () => {
+  const table = tableOf([
+    { code: '999999999999999900000', name: 'a' },
+    { code: '-12345678901234567', name: 'b' },
+    { code: '0123', name: 'c' },
+  ])
+  const parsed = parseExpression('double(code + "")')
+  const checked = parsed.ok && checkExpression(parsed.tree, table.fields, compilePattern)
+  if (!checked || !checked.ok) throw new Error('double(code + "") was refused.')
+  const column = finish(computeColumn(checked.typed, table))
+  expect([0, 1, 2].map(row => valueAt(column, row))).toEqual([9.999999999999999e20, -12345678901234568, null])
+})
+
 test('random expressions come to what the plain evaluator says', () => {
   fc.assert(
     fc.property(rows, fc.oneof(number, text, truth), (random, expression) => {

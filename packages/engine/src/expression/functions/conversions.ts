@@ -20,10 +20,14 @@ const kindOf = (text: string): number => {
   return parseField(bytes, 0, bytes.length)
 }
 
+/** In files such digits are names, or kept exact; who asks for a number gets the nearest one. */
+const LONG_INTEGER = /^ *-?[1-9]\d{15,} *$/
+
 /** The number a text says, NaN where it says none. */
 export const toNumber = (text: string): number => {
   const kind = kindOf(text)
-  return kind === INTEGER || kind === NUMBER ? parsed.value : NaN
+  if (kind === INTEGER || kind === NUMBER) return parsed.value
+  return LONG_INTEGER.test(text) ? Number(text) : NaN
 }
 
 export const toDate = (text: string): number => (kindOf(text) === DATE ? parsed.value : NaN)
