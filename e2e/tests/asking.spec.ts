@@ -462,6 +462,8 @@ test('only columns in view have an editor; the conditions of all others hold', a
   })
   // A field that is being written in is kept; without the keyboard in it, it goes.
   await expect(field(page, 'n1')).toHaveCount(1)
+  // Also long after the scroll came to rest.
+  await page.waitForTimeout(600)
   await page.getByRole('searchbox').focus()
   await expect(field(page, 'n1')).toHaveCount(0)
   expect(await editors()).toBeLessThan(14)

@@ -92,6 +92,11 @@ export class Screen {
     disposal.add(() => this.coarse.removeEventListener('change', retouch))
     this.header = new HeaderBand(texts)
     this.head.append(this.header.element)
+    // A cell that was kept for its focus goes when the focus does, also long after the scroll came to rest; not when
+    // only the window loses it.
+    disposal.listen(this.head, 'focusout', ({ relatedTarget }) => {
+      if (document.hasFocus()) queueMicrotask(() => this.releaseHeads(relatedTarget as Element | null))
+    })
     this.body = new BodyView(bandHost)
     view.append(this.body.element)
     this.meter = new FrameMeter(ms => this.painted(ms))
@@ -289,10 +294,12 @@ export class Screen {
   private rested(): void {
     const { focused } = this
     this.body.sort(focused)
-    for (const band of this.headBands) {
-      band.sortCells(focused)
-      band.releaseKept(focused)
-    }
+    for (const band of this.headBands) band.sortCells(focused)
+    this.releaseHeads(focused)
+  }
+
+  private releaseHeads(focused: Element | null): void {
+    for (const band of this.headBands) band.releaseKept(focused)
   }
 
   private draw(): void {
