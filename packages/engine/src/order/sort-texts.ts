@@ -26,27 +26,14 @@ const PREFIX_FROM = 2048
 export const sortTexts: SortTexts = function* (texts, collator) {
   const count = texts.offsets.length - 1
   if (count >= PREFIX_FROM) {
-    const { sorted, uneven } = yield* sortRun(texts, collator)
+    const weights = textWeights(collator)
+    if (!weights) return yield* sortCompared(texts, collator)
+    const { sorted, uneven } = yield* sortByPrefix(texts, weights, textComparer(collator))
     return uneven.length === 0 ? sorted : yield* mergeUneven(texts, collator, sorted, uneven)
   }
   const strings = allTexts(texts)
   const compare = textComparer(collator)
   return iota(count).sort((a, b) => compare(strings[a], strings[b]))
-}
-
-/** Texts in order, but for those that need the collator's own comparison. */
-export interface TextRun {
-  readonly sorted: Uint32Array
-  /** Not in order. */
-  readonly uneven: number[]
-}
-
-export function* sortRun(texts: TextBlock, collator: Intl.Collator): Work<TextRun> {
-  const weights = textWeights(collator)
-  const compare = textComparer(collator)
-  return weights
-    ? yield* sortByPrefix(texts, weights, compare)
-    : { sorted: yield* sortCompared(texts, compare), uneven: [] }
 }
 
 /** The numbers of all texts in order, from runs in order that hold each once, lower numbers in the first. */
@@ -94,8 +81,9 @@ function iota(count: number): Uint32Array {
 const COMPARED_A_SLICE = 1 << 11
 const CHUNK = 1 << 9
 
-/** By the comparer alone: chunks are put in order, then merged, so that there are pauses. */
-function* sortCompared(texts: TextBlock, compare: CompareText): Work<Uint32Array> {
+/** By the collator alone: chunks are put in order, then merged, so that there are pauses. */
+export function* sortCompared(texts: TextBlock, collator: Intl.Collator): Work<Uint32Array> {
+  const compare = textComparer(collator)
   const count = texts.offsets.length - 1
   const strings = new Array<string>(count)
   for (let i = 0; i < count; i++) {
@@ -133,6 +121,13 @@ function* mergeInto(
     into[at] = first ? one[a++] : other[b++]
     if (at % COMPARED_A_SLICE === 0) yield
   }
+}
+
+/** Texts in order, but for those that need the collator's own comparison. */
+interface TextRun {
+  readonly sorted: Uint32Array
+  /** Not in order. */
+  readonly uneven: number[]
 }
 
 /**

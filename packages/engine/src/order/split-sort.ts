@@ -1,7 +1,7 @@
 import type { TextBlock } from '../table/text-block.ts'
 import { Answer, type Helper } from '../work/helper.ts'
 import { begin, type Work } from '../work/work.ts'
-import { mergeSorted, sortRun, sortTexts } from './sort-texts.ts'
+import { mergeSorted, sortCompared, sortTexts } from './sort-texts.ts'
 import { textWeights } from './text-weights.ts'
 
 /** Fewer texts than this a thread sorts sooner alone than it hands over. */
@@ -37,7 +37,7 @@ export function* sortTextsSplit(
     return begin(sortElsewhere(helper, texts, from, Math.min(count, from + each), collator))
   })
   try {
-    const runs = [(yield* sortRun(slice(texts, 0, each), collator)).sorted]
+    const runs = [yield* sortCompared(slice(texts, 0, each), collator)]
     for (const work of asked) runs.push(yield* work)
     return yield* mergeSorted(texts, collator, runs)
   } finally {
@@ -66,12 +66,12 @@ function* sortElsewhere(
   const answer = new Answer(to - from)
   const share = slice(texts, from, to)
   helper.hand({ call: 'sort', texts: share, locale, numeric, answer: answer.memory })
-  const sorted = (yield* answer.arrived(helper)) ? answer.words : (yield* sortRun(share, collator)).sorted
+  const sorted = (yield* answer.arrived(helper)) ? answer.words : yield* sortCompared(share, collator)
   // Numbers count from the share's first text; here from the first of all.
   return sorted.map(i => i + from)
 }
 
 /** What a helper does of a `SortTask`. */
 export function* answerSort({ texts, locale, numeric }: SortTask, words: Uint32Array): Work<void> {
-  words.set((yield* sortRun(texts, new Intl.Collator(locale, { numeric }))).sorted)
+  words.set(yield* sortCompared(texts, new Intl.Collator(locale, { numeric })))
 }

@@ -18,7 +18,7 @@ const DROPPED = 3
 /** Milliseconds for which a thread sleeps at most until it looks whether its own work was cancelled. */
 const NAP_MS = 2
 
-/** After so long the thread that waits does the work itself; no share of a task takes a tenth of it. */
+/** After so long the thread that waits does the work itself; an index of five million rows takes a third of it. */
 const PATIENCE_MS = 30_000
 
 /** Room for an answer in memory that two threads see: one word that says how it stands, then the answer. */
