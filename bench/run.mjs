@@ -1,6 +1,7 @@
 // `npm run bench`: everything measured, beside its baselines, in one run. Writes results.json and RESULTS.md.
 // Arguments: `--quick` for one small size and few rounds; `--only=engine|reading|render`; `--rows=100000,1000000` for some
-// sizes, the others' figures being kept; `--operation=search` for some operations, likewise.
+// sizes, the others' figures being kept; `--operation=search` for some operations, likewise. `--small`: every part once
+// over few rows, written nowhere, to see that it runs; rivals only where they are installed, or with `--rivals`.
 import { execFileSync } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { cpus } from 'node:os'
@@ -8,6 +9,7 @@ import { fileURLToPath } from 'node:url'
 
 const here = fileURLToPath(new URL('.', import.meta.url))
 const quick = process.argv.includes('--quick')
+const small = process.argv.includes('--small')
 const only = process.argv.find(arg => arg.startsWith('--only='))?.slice(7)
 const given = process.argv
   .find(arg => arg.startsWith('--rows='))
@@ -22,16 +24,24 @@ const run = (command, args, cwd = here) =>
   execFileSync(command, args, { cwd, stdio: ['ignore', 'pipe', 'inherit'], maxBuffer: 1 << 26 })
 const lastLine = buffer => JSON.parse(buffer.toString().trim().split('\n').at(-1))
 
-execFileSync(process.execPath, ['scripts/prepare.mjs', 'install'], { cwd: `${here}..`, stdio: 'inherit' })
-run('npm', ['run', '--silent', 'build:packages'], `${here}..`)
+const hasRivals = () => existsSync(`${here}node_modules/@duckdb/node-api`)
+if (!small) {
+  execFileSync(process.execPath, ['scripts/prepare.mjs', 'install'], { cwd: `${here}..`, stdio: 'inherit' })
+  run('npm', ['run', '--silent', 'build:packages'], `${here}..`)
+}
 // Not `npm ci`: it refuses lock files that leave out packages of other systems, as npm writes them for DuckDB.
-if (!existsSync(`${here}node_modules/esbuild`))
+if (!hasRivals() && (!small || process.argv.includes('--rivals')))
   run('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error'])
 
 const { engineInChromium, wasmInChromium } = await import('./engine/chromium.mjs')
 const { CSV_ROWS } = await import('./engine/operations.mjs')
 const { renderBench } = await import('./render/render.mjs')
 const { writeReport } = await import('./report.mjs')
+
+if (small) {
+  await inSmall()
+  process.exit(0)
+}
 
 const file = `${here}results.json`
 const results = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {}
@@ -118,3 +128,26 @@ if (only !== 'engine' && only !== 'reading' && !operation) {
   keep()
 }
 writeFileSync(`${here}RESULTS.md`, writeReport(results))
+
+/** Runs every part once over few rows and fails where one gives no figures. */
+async function inSmall() {
+  const rows = 3000
+  const parts = {
+    'engine in Node': () => lastLine(run(process.execPath, ['engine/node.mjs', String(rows), '1'])),
+    'engine in Chromium': () => engineInChromium(rows, 1),
+    reading: () => lastLine(run(process.execPath, ['--expose-gc', 'engine/reading.mjs', '500', '1', '2000'])),
+    render: () => renderBench(1, 20_000),
+  }
+  if (hasRivals()) {
+    parts['rivals in Node'] = () =>
+      lastLine(run(process.execPath, ['engine/node-rivals.mjs', String(rows), '1']))
+    parts['rivals in Chromium'] = () => wasmInChromium(rows, 1)
+  }
+  for (const [name, part] of Object.entries(parts)) {
+    const figures = await part()
+    const measured = Object.keys(figures).length
+    if (measured === 0 || JSON.stringify(figures).includes('null'))
+      throw new Error(`${name}: ${JSON.stringify(figures)}`)
+    console.log(`${name}: ${measured} measures`)
+  }
+}

@@ -1,11 +1,14 @@
-// Runs every check and counts what passed. The last line is the count alone.
-import { execFileSync, spawnSync } from 'node:child_process'
+// Runs every check and counts what passed. The last line is the count alone. `--quick` leaves the browser out, `--all` adds
+// the long cases and the rivals of the bench.
+import { execFileSync, spawn, spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 const quick = process.argv.includes('--quick')
+const all = process.argv.includes('--all')
+if (all) process.env.CHECK_ALL = 'yes'
 const CHROMIUM = '/usr/bin/chromium'
 let passed = 0
 let failed = 0
@@ -27,6 +30,29 @@ function step(name, command, args, report) {
     `── ${name}: ${status === 0 ? 'ok' : 'FAILED'}, ${((Date.now() - started) / 1000).toFixed(1)} s`,
   )
   return status === 0
+}
+
+/** Runs commands side by side, each counted as one check; what they print stands together. */
+async function beside(steps) {
+  const started = Date.now()
+  const ended = await Promise.all(
+    steps.map(
+      ([name, command, args]) =>
+        new Promise(resolve => {
+          const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] })
+          let printed = ''
+          for (const stream of [child.stdout, child.stderr]) stream.on('data', data => (printed += data))
+          child.on('close', status => resolve({ name, status, printed, ms: Date.now() - started }))
+        }),
+    ),
+  )
+  for (const { name, status, printed, ms } of ended) {
+    console.log(
+      `\n── ${name}\n${printed}── ${name}: ${status === 0 ? 'ok' : 'FAILED'}, ${(ms / 1000).toFixed(1)} s`,
+    )
+    if (status === 0) passed++
+    else failed++
+  }
 }
 
 function readReport(path, count) {
@@ -61,8 +87,10 @@ function finish() {
 mkdirSync(join(root, '.cache'), { recursive: true })
 if (!step('install', process.execPath, ['scripts/prepare.mjs', 'install'])) finish()
 if (!step('packages', 'npm', ['run', '--silent', 'build:packages'])) finish()
-step('lint', 'npm', ['run', '--silent', 'lint'])
-step('types', 'npm', ['run', '--silent', 'types'])
+await beside([
+  ['lint', 'npm', ['run', '--silent', 'lint']],
+  ['types', 'npm', ['run', '--silent', 'types']],
+])
 const unitReport = join(root, '.cache/unit.json')
 step(
   'unit tests',
@@ -79,5 +107,6 @@ if (!quick && step('build', process.execPath, ['scripts/prepare.mjs'])) {
       failed: stats.unexpected,
     })),
   )
+  step('bench, in small', process.execPath, ['bench/run.mjs', '--small', ...(all ? ['--rivals'] : [])])
 }
 finish()

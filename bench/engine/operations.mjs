@@ -3,7 +3,7 @@ import { bytesOf, finish, Flow, readFile } from '../../packages/engine/dist/inde
 import { checkExpression } from '../../packages/engine/dist/expression/check.js'
 import { computeColumn } from '../../packages/engine/dist/expression/compute-column.js'
 import { parseExpression } from '../../packages/engine/dist/expression/parser.js'
-import { facets } from '../../packages/engine/dist/flow/facets.js'
+import { facetsOf } from '../../packages/engine/dist/question/facets.js'
 import { compositeCodes } from '../../packages/engine/dist/group/composite-codes.js'
 import { ColumnCodes } from '../../packages/engine/dist/order/column-codes.js'
 import { distinctCounts, measures, medians } from '../../packages/engine/dist/summary/summaries.js'
@@ -285,7 +285,7 @@ export async function runOperations(table, { rounds = 7, only = '', helpers = []
         cover: all({ kind: 'range', from: 20 + round / 100 }),
         state: all({ kind: 'equals', value: 'seen' }),
       }
-      return finish(facets(flow, { ...NOTHING, conditions }, 'species', { limit: 50 }))
+      return finish(facetsOf(flow, { ...NOTHING, conditions }, 'species', { limit: 50 }))
     },
   )
 

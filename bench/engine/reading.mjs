@@ -1,7 +1,6 @@
 // Every format read into a typed table, beside a well-known parser that makes objects or vectors of it, and rows that
-// are replaced with few changes. Run in Node: `node engine/reading.mjs ROWS ROUNDS`. Prints JSON on the last line.
+// are replaced with few changes. Run in Node: `node engine/reading.mjs ROWS ROUNDS [ROWS OF THE LIST]`. Prints JSON on the last line.
 import { createRequire } from 'node:module'
-import Papa from 'papaparse'
 import {
   bytesOf,
   diffRows,
@@ -21,7 +20,15 @@ const fromRepository = name => import(repository.resolve(name))
 const { parquetReadObjects } = await fromRepository('hyparquet')
 const { parquetWriteBuffer } = await fromRepository('hyparquet-writer')
 
-const [rows, rounds] = process.argv.slice(2).map(Number)
+// Rivals are installed when everything is measured, not for a run in small.
+const Papa = await import('papaparse').then(
+  ({ default: papa }) => papa,
+  () => null,
+)
+
+const [rows, rounds] = process.argv.slice(2, 4).map(Number)
+/** Rows of the list that is handed over anew. */
+const MANY = Number(process.argv[4] ?? 1_000_000)
 const table = buildTable(rows)
 const keys = table.fields.map(field => field.key)
 const objects = Array.from({ length: rows }, (_, row) =>
@@ -63,7 +70,8 @@ function heapOf(parse) {
 }
 
 const csv = [...csvPieces(table)].join('')
-await note('CSV', csv, 'papaparse', () => Papa.parse(csv, { header: true, dynamicTyping: true }))
+if (Papa) await note('CSV', csv, 'papaparse', () => Papa.parse(csv, { header: true, dynamicTyping: true }))
+else await note('CSV', csv, 'split alone', () => csv.split('\n').map(line => line.split(',')))
 const json = JSON.stringify(objects)
 await note('JSON', json, 'JSON.parse', () => JSON.parse(json))
 const lines = objects.map(row => JSON.stringify(row)).join('\n')
@@ -97,8 +105,7 @@ const parquet = parquetWriteBuffer({
 })
 await note('Parquet', parquet, 'hyparquet, to objects', () => parquetReadObjects({ file: parquet }))
 
-// A list of a million rows that is handed over anew with a hundred of them changed, beside reading all of it.
-const MANY = 1_000_000
+// The list handed over anew with a hundred of its rows changed, beside reading all of it.
 const keyed = Array.from({ length: MANY }, (_, row) => ({
   row,
   site: `site ${row % 600}`,

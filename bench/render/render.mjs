@@ -62,9 +62,11 @@ function perStep(events) {
   return { total: total / 1000 / FRAMES, script: script / 1000 / FRAMES }
 }
 
-export async function renderBench(rounds) {
+/** `rows`: of the table that is ordered while the page is watched. */
+export async function renderBench(rounds, rows = 1_000_000) {
   const entry = fileURLToPath(new URL('render-entry.mjs', import.meta.url))
-  const { page, close } = await openBrowser({ render: entry })
+  const worker = fileURLToPath(new URL('engine-worker.mjs', import.meta.url))
+  const { page, close } = await openBrowser({ render: entry, worker })
   await page.evaluate(() => import('/render.js'))
   const cdp = await page.context().newCDPSession(page)
   const results = {}
@@ -92,6 +94,8 @@ export async function renderBench(rounds) {
   results.elements = await page.evaluate(() => ({
     meadow: document.body.firstChild.shadowRoot.querySelectorAll('*').length,
   }))
+  results.longestScriptMs = round3(await page.evaluate(rows => window.longestTask(rows), rows))
+  console.error(`  render longest script while ${rows} rows are ordered: ${results.longestScriptMs} ms`)
   await close()
   return results
 }

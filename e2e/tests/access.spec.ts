@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { expect, test, type Page } from '@playwright/test'
+import { ALL } from '../support/all.ts'
 import { Workshop } from '../support/workshop.ts'
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
@@ -31,7 +32,8 @@ async function violations(page: Page): Promise<string[]> {
 }
 
 for (const dark of [false, true]) {
-  test.describe(dark ? 'dark' : 'light', () => {
+  // The light pages show what roles and names are wrong; the dark ones add their contrasts.
+  test.describe(dark ? 'dark' : 'light', dark ? ALL : {}, () => {
     test.beforeEach(async ({ page }) => {
       await page.addInitScript(dark => localStorage.setItem('vast-meadow-dark', dark ? 'yes' : 'no'), dark)
     })

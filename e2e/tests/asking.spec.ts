@@ -1,4 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
+import { ALL } from '../support/all.ts'
 import { Workshop } from '../support/workshop.ts'
 import { mountBare, numberColumns, serveStatic, type Served } from '../support/bare-page.ts'
 
@@ -505,45 +506,47 @@ test('among a million rows a phrase and a pattern narrow as they are typed', asy
   await expect(page.locator('.hint')).toContainText('is not a pattern in RE2 syntax')
 })
 
-test('among a million rows cards count values and bars, and tell why nothing passes, wherever the engine runs', async ({
-  page,
-}) => {
-  const workshop = new Workshop(page)
-  await workshop.openDemo('Survey sightings', 1_000_000)
-  // Every core but one has a worker that helps, where there is a second one.
-  const cores = await page.evaluate(() => navigator.hardwareConcurrency)
-  const workers = cores > 1 ? /\d workers, shared memory/ : /a worker, shared memory/
-  await expect(page.locator('.meters')).toContainText(workers)
-  await workshop.header('State').click()
-  await page.keyboard.press('Alt+ArrowDown')
-  const seen = card(page).getByRole('checkbox', { name: /^seen/ })
-  await expect(seen).toHaveAccessibleName(/^seen,? ?\d{3},\d{3}/)
-  await seen.check()
-  await expect(workshop.readout).toContainText(/\d{3},\d{3} of 1,000,000 rows passing/)
-  const passing = await workshop.readout.textContent()
-  await page.keyboard.press('Escape')
-  // What one search leaves is what another way to the same rows leaves.
-  const search = page.getByRole('searchbox', { name: 'Search rows' }).locator('visible=true')
-  await search.fill('sedge')
-  await expect(page.locator('.found')).toContainText(/found/)
-  const found = Number((await page.locator('.found').textContent())!.replace(/\D/g, ''))
-  expect(found).toBeGreaterThan(1000)
-  await expect(workshop.readout).not.toHaveText(passing!)
-  const [, both] = /([\d,]+) of 1,000,000/.exec((await workshop.readout.textContent())!)!
-  await workshop.header('Cover %').click()
-  await page.keyboard.press('Alt+ArrowDown')
-  await expect(card(page).locator('.bars i').first()).toBeVisible()
-  await card(page).getByLabel('As a phrase').fill('> 200')
-  await page.keyboard.press('Escape')
-  const listed = page.locator('.hindering li')
-  await expect(listed).toHaveCount(3)
-  await expect(listed.filter({ hasText: 'Cover' })).toContainText(
-    `0 rows meet it alone; ${both} would pass without it.`,
-  )
-  await listed.filter({ hasText: 'Cover' }).getByRole('button', { name: /^Lift/ }).click()
-  await search.fill('')
-  await expect(workshop.readout).toHaveText(passing!)
-  await search.fill('segde')
-  await page.getByRole('button', { name: 'Use “sedge”' }).click()
-  await expect(page.locator('.found')).toHaveText(`${found.toLocaleString('en')} found`)
-})
+test(
+  'among a million rows cards count values and bars, and tell why nothing passes, wherever the engine runs',
+  ALL,
+  async ({ page }) => {
+    const workshop = new Workshop(page)
+    await workshop.openDemo('Survey sightings', 1_000_000)
+    // Every core but one has a worker that helps, where there is a second one.
+    const cores = await page.evaluate(() => navigator.hardwareConcurrency)
+    const workers = cores > 1 ? /\d workers, shared memory/ : /a worker, shared memory/
+    await expect(page.locator('.meters')).toContainText(workers)
+    await workshop.header('State').click()
+    await page.keyboard.press('Alt+ArrowDown')
+    const seen = card(page).getByRole('checkbox', { name: /^seen/ })
+    await expect(seen).toHaveAccessibleName(/^seen,? ?\d{3},\d{3}/)
+    await seen.check()
+    await expect(workshop.readout).toContainText(/\d{3},\d{3} of 1,000,000 rows passing/)
+    const passing = await workshop.readout.textContent()
+    await page.keyboard.press('Escape')
+    // What one search leaves is what another way to the same rows leaves.
+    const search = page.getByRole('searchbox', { name: 'Search rows' }).locator('visible=true')
+    await search.fill('sedge')
+    await expect(page.locator('.found')).toContainText(/found/)
+    const found = Number((await page.locator('.found').textContent())!.replace(/\D/g, ''))
+    expect(found).toBeGreaterThan(1000)
+    await expect(workshop.readout).not.toHaveText(passing!)
+    const [, both] = /([\d,]+) of 1,000,000/.exec((await workshop.readout.textContent())!)!
+    await workshop.header('Cover %').click()
+    await page.keyboard.press('Alt+ArrowDown')
+    await expect(card(page).locator('.bars i').first()).toBeVisible()
+    await card(page).getByLabel('As a phrase').fill('> 200')
+    await page.keyboard.press('Escape')
+    const listed = page.locator('.hindering li')
+    await expect(listed).toHaveCount(3)
+    await expect(listed.filter({ hasText: 'Cover' })).toContainText(
+      `0 rows meet it alone; ${both} would pass without it.`,
+    )
+    await listed.filter({ hasText: 'Cover' }).getByRole('button', { name: /^Lift/ }).click()
+    await search.fill('')
+    await expect(workshop.readout).toHaveText(passing!)
+    await search.fill('segde')
+    await page.getByRole('button', { name: 'Use “sedge”' }).click()
+    await expect(page.locator('.found')).toHaveText(`${found.toLocaleString('en')} found`)
+  },
+)

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { gzipSync } from 'node:zlib'
 import { expect, test, type Page } from '@playwright/test'
+import { ALL } from '../support/all.ts'
 import { tableFromJSON, tableToIPC } from 'apache-arrow'
 import { parquetWriteBuffer } from 'hyparquet-writer'
 import { Workshop } from '../support/workshop.ts'
@@ -209,27 +210,29 @@ async function openAddress(page: Page, address: string): Promise<void> {
   await page.getByRole('button', { name: 'Fetch them' }).click()
 }
 
-test('rows come from a service, of this server or of a host that is listed; others are refused', async ({
-  page,
-}) => {
-  const workshop = new Workshop(page)
-  await openAddress(page, '/api/stand-in/rows?latency=50')
-  await workshop.ready()
-  await expect(workshop.readout).toContainText('2,000 rows')
-  await expect(workshop.panel).toContainText('rows at result.rows')
-  await openAddress(page, `${new URL(page.url()).origin}/api/stand-in/rows?size=20&page=2`)
-  await workshop.ready()
-  await expect(workshop.panel).toContainText('2000 rows in all, at counts.total')
-  expect((await workshop.texts('Id'))[0]).toBe('41')
-  await workshop.panel.getByRole('button', { name: 'Fetch again' }).click()
-  await expect(workshop.readout).toContainText('20 rows')
-  await openAddress(page, 'https://rows.example/all.json')
-  await expect(page.getByRole('alert')).toContainText('does not fetch from rows.example')
-  await openAddress(page, 'file:///etc/passwd')
-  await expect(page.getByRole('alert')).toContainText('http and https only')
-  await openAddress(page, '/api/stand-in/rows?fail=100')
-  await expect(page.getByRole('alert')).toContainText('out of breath')
-})
+test(
+  'rows come from a service, of this server or of a host that is listed; others are refused',
+  ALL,
+  async ({ page }) => {
+    const workshop = new Workshop(page)
+    await openAddress(page, '/api/stand-in/rows?latency=50')
+    await workshop.ready()
+    await expect(workshop.readout).toContainText('2,000 rows')
+    await expect(workshop.panel).toContainText('rows at result.rows')
+    await openAddress(page, `${new URL(page.url()).origin}/api/stand-in/rows?size=20&page=2`)
+    await workshop.ready()
+    await expect(workshop.panel).toContainText('2000 rows in all, at counts.total')
+    expect((await workshop.texts('Id'))[0]).toBe('41')
+    await workshop.panel.getByRole('button', { name: 'Fetch again' }).click()
+    await expect(workshop.readout).toContainText('20 rows')
+    await openAddress(page, 'https://rows.example/all.json')
+    await expect(page.getByRole('alert')).toContainText('does not fetch from rows.example')
+    await openAddress(page, 'file:///etc/passwd')
+    await expect(page.getByRole('alert')).toContainText('http and https only')
+    await openAddress(page, '/api/stand-in/rows?fail=100')
+    await expect(page.getByRole('alert')).toContainText('out of breath')
+  },
+)
 
 test('rows are made up from columns that are described', async ({ page }) => {
   const workshop = new Workshop(page)

@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test'
+import { ALL } from '../support/all.ts'
 import { Workshop } from '../support/workshop.ts'
 
 const FIELDS = 'name;seen;cover;note\n'
@@ -66,7 +67,7 @@ test('a file dropped on the open grid takes its rows’ place', async ({ page })
   expect(await workshop.texts('Name')).toEqual(['Ada', 'Bee', 'Cyd'])
 })
 
-test('a large file tells its progress in bytes', async ({ page }) => {
+test('a large file tells its progress in bytes', ALL, async ({ page }) => {
   const workshop = new Workshop(page)
   const rows = Array.from(
     { length: 700_000 },

@@ -1,4 +1,5 @@
 import { expect, test, type CDPSession, type Page } from '@playwright/test'
+import { ALL } from '../support/all.ts'
 import { PNG } from 'pngjs'
 import { mountBare, numberColumns, serveStatic, type Served } from '../support/bare-page.ts'
 
@@ -111,38 +112,40 @@ async function busy(page: Page, ms: number): Promise<void> {
 }
 
 for (const held of [0, 30]) {
-  test(`no blank and no torn frame in a fast scroll and a thumb drag, page held ${held} ms at a time`, async ({
-    page,
-  }) => {
-    await page.setViewportSize({ width: 800, height: 600 })
-    await mountCoded(page)
-    const cdp = await page.context().newCDPSession(page)
-    if (held > 0) await busy(page, held)
-    const frames = await record(cdp)
-    await cdp.send('Input.synthesizeScrollGesture', {
-      x: 400,
-      y: 300,
-      yDistance: -9000,
-      speed: 12_000,
-      gestureSourceType: 'mouse',
-    })
-    await cdp.send('Input.synthesizeScrollGesture', {
-      x: 400,
-      y: 300,
-      xDistance: -1500,
-      speed: 4000,
-      gestureSourceType: 'mouse',
-    })
-    await page.mouse.move(793, 110)
-    await page.mouse.down()
-    for (let y = 110; y < 420; y += 12) await page.mouse.move(793, y)
-    await page.mouse.up()
-    await frames.stop()
-    expect(frames.pictures.length).toBeGreaterThan(15)
-    const judged = frames.pictures.map(judge)
-    // The recording saw many places of the table, or it would prove nothing.
-    expect(new Set(judged.map(frame => [...frame.rows][0])).size).toBeGreaterThan(5)
-    expect(judged.filter(frame => frame.blank > 0).length, 'blank frames').toBe(0)
-    expect(judged.filter(frame => frame.torn > 0).length, 'torn frames').toBe(0)
-  })
+  test(
+    `no blank and no torn frame in a fast scroll and a thumb drag, page held ${held} ms at a time`,
+    ALL,
+    async ({ page }) => {
+      await page.setViewportSize({ width: 800, height: 600 })
+      await mountCoded(page)
+      const cdp = await page.context().newCDPSession(page)
+      if (held > 0) await busy(page, held)
+      const frames = await record(cdp)
+      await cdp.send('Input.synthesizeScrollGesture', {
+        x: 400,
+        y: 300,
+        yDistance: -9000,
+        speed: 12_000,
+        gestureSourceType: 'mouse',
+      })
+      await cdp.send('Input.synthesizeScrollGesture', {
+        x: 400,
+        y: 300,
+        xDistance: -1500,
+        speed: 4000,
+        gestureSourceType: 'mouse',
+      })
+      await page.mouse.move(793, 110)
+      await page.mouse.down()
+      for (let y = 110; y < 420; y += 12) await page.mouse.move(793, y)
+      await page.mouse.up()
+      await frames.stop()
+      expect(frames.pictures.length).toBeGreaterThan(15)
+      const judged = frames.pictures.map(judge)
+      // The recording saw many places of the table, or it would prove nothing.
+      expect(new Set(judged.map(frame => [...frame.rows][0])).size).toBeGreaterThan(5)
+      expect(judged.filter(frame => frame.blank > 0).length, 'blank frames').toBe(0)
+      expect(judged.filter(frame => frame.torn > 0).length, 'torn frames').toBe(0)
+    },
+  )
 }

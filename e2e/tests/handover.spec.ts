@@ -2,6 +2,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
+import { ALL } from '../support/all.ts'
 import { unzipSync } from 'fflate'
 import { serveStatic } from '../support/bare-page.ts'
 import { Workshop } from '../support/workshop.ts'
@@ -18,41 +19,45 @@ async function downloadedFolder(page: Page): Promise<string> {
   return folder
 }
 
-test('the zip, served without isolation, is the same grid with its own worker', async ({ page, context }) => {
-  const workshop = new Workshop(page)
-  await workshop.openDemo('Survey sightings', 100_000)
-  await workshop.header('Cover %').click()
-  await workshop.openPanel('Groups')
-  await workshop.choose('Group by', 'Site')
-  await expect(workshop.stage('Groups')).toHaveText('40')
-  const texts = await workshop.texts('Species')
-  await workshop.openPanel('Ship')
-  const folder = await downloadedFolder(page)
-  const served = await serveStatic(folder)
-  const other = await context.newPage()
-  const problems: string[] = []
-  other.on('pageerror', error => problems.push(error.message))
-  await other.goto(served.url)
-  const there = new Workshop(other)
-  await there.ready()
-  await expect(there.readout).toContainText('100,000')
-  expect((await there.texts('Species')).slice(0, 10)).toEqual(texts.slice(0, 10))
-  const where = await other.evaluate(() => {
-    const element = document.querySelector('vast-meadow') as unknown as {
-      handle: { description: { where: string } }
-    }
-    return [element.handle.description.where, crossOriginIsolated]
-  })
-  expect(where).toEqual(['a worker', false])
-  await other.getByRole('searchbox', { name: 'Search rows' }).fill('orchid')
-  await expect(there.readout).toContainText('passing')
-  await there.header('Species').click()
-  await expect
-    .poll(async () => (await there.texts('Species')).every(text => text.includes('orchid')))
-    .toBe(true)
-  expect(problems).toEqual([])
-  served.close()
-})
+test(
+  'the zip, served without isolation, is the same grid with its own worker',
+  ALL,
+  async ({ page, context }) => {
+    const workshop = new Workshop(page)
+    await workshop.openDemo('Survey sightings', 100_000)
+    await workshop.header('Cover %').click()
+    await workshop.openPanel('Groups')
+    await workshop.choose('Group by', 'Site')
+    await expect(workshop.stage('Groups')).toHaveText('40')
+    const texts = await workshop.texts('Species')
+    await workshop.openPanel('Ship')
+    const folder = await downloadedFolder(page)
+    const served = await serveStatic(folder)
+    const other = await context.newPage()
+    const problems: string[] = []
+    other.on('pageerror', error => problems.push(error.message))
+    await other.goto(served.url)
+    const there = new Workshop(other)
+    await there.ready()
+    await expect(there.readout).toContainText('100,000')
+    expect((await there.texts('Species')).slice(0, 10)).toEqual(texts.slice(0, 10))
+    const where = await other.evaluate(() => {
+      const element = document.querySelector('vast-meadow') as unknown as {
+        handle: { description: { where: string } }
+      }
+      return [element.handle.description.where, crossOriginIsolated]
+    })
+    expect(where).toEqual(['a worker', false])
+    await other.getByRole('searchbox', { name: 'Search rows' }).fill('orchid')
+    await expect(there.readout).toContainText('passing')
+    await there.header('Species').click()
+    await expect
+      .poll(async () => (await there.texts('Species')).every(text => text.includes('orchid')))
+      .toBe(true)
+    expect(problems).toEqual([])
+    served.close()
+  },
+)
 
 test('a file’s zip carries its rows', async ({ page, context }) => {
   const workshop = new Workshop(page)

@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test'
+import { ALL } from '../support/all.ts'
 import { mountBare, numberColumns, serveStatic, type Served } from '../support/bare-page.ts'
 import { serveVuePage } from '../support/vue-page.ts'
 
@@ -34,47 +35,49 @@ interface Scope {
   handle: { unmount(): void }
 }
 
-test('mounting and unmounting again and again leaves no element, listener or worker behind', async ({
-  page,
-}) => {
-  await mountBare(page, served.url, { source: { kind: 'recipe', recipe } })
-  await page.evaluate(() => (window as unknown as Scope).handle.unmount())
-  const cdp = await page.context().newCDPSession(page)
-  await cdp.send('HeapProfiler.enable')
-  const counts = async () => {
-    for (let i = 0; i < 3; i++) await cdp.send('HeapProfiler.collectGarbage')
-    const { nodes, jsEventListeners } = await cdp.send('Memory.getDOMCounters')
-    const { usedSize } = await cdp.send('Runtime.getHeapUsage')
-    return { nodes, jsEventListeners, workers: page.workers().length, usedSize }
-  }
-  const cycle = (times: number): Promise<void> =>
-    page.evaluate(
-      async ([recipe, definition, times]) => {
-        const { meadow } = window as unknown as Scope
-        for (let i = 0; i < times; i++) {
-          // Every tenth with a worker: starting one takes longer than all the rest.
-          const source = i % 20 === 0 ? { kind: 'recipe', recipe } : { kind: 'computed', recipe }
-          const host = document.querySelector('#grid')!
-          // As a framework that mounts everything twice to find out what is left behind.
-          if (i % 4 === 0) meadow.mountMeadow(host, { source, definition }).unmount()
-          const mounted = meadow.mountMeadow(host, { source, definition })
-          await mounted.ready
-          await mounted.scrollTo(500)
-          mounted.unmount()
-        }
-      },
-      [recipe, CELLS, times] as const,
-    )
-  // What the engine keeps of code that runs often grows for a while; what is left behind by each would go on.
-  await cycle(100)
-  const before = await counts()
-  await cycle(200)
-  const after = await counts()
-  expect(after.workers).toBe(0)
-  expect(after.jsEventListeners).toBeLessThanOrEqual(before.jsEventListeners)
-  expect(after.nodes - before.nodes).toBeLessThanOrEqual(10)
-  expect(after.usedSize - before.usedSize).toBeLessThan(200_000)
-})
+test(
+  'mounting and unmounting again and again leaves no element, listener or worker behind',
+  ALL,
+  async ({ page }) => {
+    await mountBare(page, served.url, { source: { kind: 'recipe', recipe } })
+    await page.evaluate(() => (window as unknown as Scope).handle.unmount())
+    const cdp = await page.context().newCDPSession(page)
+    await cdp.send('HeapProfiler.enable')
+    const counts = async () => {
+      for (let i = 0; i < 3; i++) await cdp.send('HeapProfiler.collectGarbage')
+      const { nodes, jsEventListeners } = await cdp.send('Memory.getDOMCounters')
+      const { usedSize } = await cdp.send('Runtime.getHeapUsage')
+      return { nodes, jsEventListeners, workers: page.workers().length, usedSize }
+    }
+    const cycle = (times: number): Promise<void> =>
+      page.evaluate(
+        async ([recipe, definition, times]) => {
+          const { meadow } = window as unknown as Scope
+          for (let i = 0; i < times; i++) {
+            // Every tenth with a worker: starting one takes longer than all the rest.
+            const source = i % 20 === 0 ? { kind: 'recipe', recipe } : { kind: 'computed', recipe }
+            const host = document.querySelector('#grid')!
+            // As a framework that mounts everything twice to find out what is left behind.
+            if (i % 4 === 0) meadow.mountMeadow(host, { source, definition }).unmount()
+            const mounted = meadow.mountMeadow(host, { source, definition })
+            await mounted.ready
+            await mounted.scrollTo(500)
+            mounted.unmount()
+          }
+        },
+        [recipe, CELLS, times] as const,
+      )
+    // What the engine keeps of code that runs often grows for a while; what is left behind by each would go on.
+    await cycle(100)
+    const before = await counts()
+    await cycle(200)
+    const after = await counts()
+    expect(after.workers).toBe(0)
+    expect(after.jsEventListeners).toBeLessThanOrEqual(before.jsEventListeners)
+    expect(after.nodes - before.nodes).toBeLessThanOrEqual(10)
+    expect(after.usedSize - before.usedSize).toBeLessThan(200_000)
+  },
+)
 
 test('unmounting while rows are still being made ends that too', async ({ page }) => {
   await mountBare(page, served.url, {})

@@ -4,10 +4,11 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { expect, test } from '@playwright/test'
+import { ALL } from '../support/all.ts'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
 
-test('the packed packages install outside the repository and work in Node without a DOM', () => {
+test('the packed packages install outside the repository and work in Node without a DOM', ALL, () => {
   test.setTimeout(240_000)
   const folder = mkdtempSync(join(tmpdir(), 'meadow-packed-'))
   const run = (command: string, args: string[], cwd: string): string =>

@@ -82,14 +82,34 @@ export type {
 export type { OwnCondition, OwnConditions } from './condition/kinds/own.ts'
 export type { EngineParts } from './source/engine.ts'
 export { serveEngine } from './worker/serve.ts'
-export type { Explanation, Hindrance } from './flow/explain.ts'
-export type { FacetsAsked } from './flow/facets.ts'
-export type { CellPlace } from './flow/find-match.ts'
-export type { Trace, TracedCondition, TracedWord } from './flow/trace.ts'
+export type { Explanation, Hindrance } from './question/explain.ts'
+export type { Facets, FacetsAsked, ValueCount } from './question/facets.ts'
+export type { CellPlace } from './question/find-match.ts'
+export type { Profile } from './question/profile.ts'
+export type { RowRecord } from './question/records.ts'
+export type { Trace, TracedCondition, TracedWord } from './question/trace.ts'
+export type { AnswerOf, ArgsOf, QuestionName } from './question/index.ts'
+export type { ViewId } from './question/question.ts'
+export type { CellBlock } from './question/cells.ts'
+export {
+  abilityOf,
+  ALL_ABILITIES,
+  isAble,
+  onlyLines,
+  refusalText,
+  type Abilities,
+  type Ability,
+  type PerKind,
+  type Refusal,
+} from './source/abilities.ts'
+export { streamRows } from './source/stream-rows.ts'
+export type { Brand } from './table/brand.ts'
+export type { RowId } from './table/row-id.ts'
 export { Flow } from './flow/flow.ts'
 export type * from './flow/request.ts'
-export { lineCountOf, ViewReader, type FlowView, type Line } from './flow/view.ts'
-export { RowSet, type Rows } from './selection/row-set.ts'
+export { lineCountOf, ViewReader, type FlowView } from './flow/view.ts'
+export { lineKey, type HeadLine, type Line, type RowLine } from './flow/line.ts'
+export { RowSet, rowsIn, type Rows } from './selection/row-set.ts'
 export { EvenHeights, MeasuredHeights, type LineHeights } from './layout/line-heights.ts'
 export { pageSpan, type PageSpan } from './layout/pages.ts'
 export { ScrollMap } from './layout/scroll-map.ts'

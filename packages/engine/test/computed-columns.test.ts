@@ -5,7 +5,9 @@ import { parseExpression } from '../src/expression/parser.ts'
 import type { RowObject } from '../src/read/rows/read-rows.ts'
 import { tableFromRows } from '../src/read/rows/read-rows.ts'
 import { PageSource } from '../src/source/page-source.ts'
-import type { RowSource } from '../src/source/row-source.ts'
+import type { Binding, RowSource } from '../src/source/row-source.ts'
+import { rowsIn } from '../src/selection/row-set.ts'
+import type { RowId } from '../src/table/row-id.ts'
 import { finish } from '../src/work/work.ts'
 import { evaluate } from './support/evaluate.ts'
 import { runs } from './support/runs.ts'
@@ -23,26 +25,27 @@ const computed = [
   { key: 'twice', expression: 'n * 2 + fact.number' },
   { key: 'both', expression: 'size + " " + t' },
 ]
+const BOUND: Binding = { formats: {}, computed }
 const row = fc.record({
   id: fc.nat(30),
   n: fc.option(fc.integer({ min: 0, max: 10 }), { nil: null }),
   t: fc.constantFrom('a', 'b', 'É'),
 })
 
-async function opened(rows: readonly RowObject[]): Promise<RowSource> {
-  const source = new PageSource({ kind: 'table', table: finish(tableFromRows(rows)) })
+async function opened(rows: readonly RowObject[], foldAfterMs?: number): Promise<RowSource> {
+  const table = finish(tableFromRows(rows))
+  const source = new PageSource({ kind: 'table', table }, [], {}, foldAfterMs ? { foldAfterMs } : {})
   await source.open()
   return source
 }
 
 /** All rows as they stand, computed fields included. */
-async function recordsOf(source: RowSource): Promise<readonly RowObject[]> {
-  await source.arrange(++version, ALL)
-  const passing = await source.passingRows()
-  const rows = passing.kind === 'list' ? [...passing.rows] : Array.from({ length: passing.to }, (_, i) => i)
-  return (await source.records(rows)) as readonly RowObject[]
+async function recordsOf(source: RowSource, binding: Binding = BOUND): Promise<readonly RowObject[]> {
+  const view = await source.view({ ...ALL, binding })
+  const rows = [...rowsIn(await source.ask('passingRows', { view: view.id }))]
+  view.close()
+  return (await source.ask('records', { rows, binding })) as readonly RowObject[]
 }
-let version = 0
 
 const treeOf = (expression: string) => {
   const parsed = parseExpression(expression)
@@ -65,7 +68,6 @@ describe('computed columns', () => {
         async (first, changes) => {
           const base = [{ id: 99, n: 7, t: 'zz' }, ...first]
           const source = await opened(base)
-          await source.bind({ formats: {}, computed })
           const held = base.map(each => ({ ...each }))
           for (const put of changes) {
             await source.commit({ put }, ['id'])
@@ -85,10 +87,12 @@ describe('computed columns', () => {
 
   test('are made again when rows go and numbers change', async () => {
     const rows = Array.from({ length: 2400 }, (_, id) => ({ id, n: id % 11, t: 'a' }))
-    const source = await opened(rows)
-    await source.bind({ formats: {}, computed })
+    const source = await opened(rows, 1)
+    const wide = await source.view({ ...ALL, binding: BOUND })
     await source.commit({ remove: rows.filter(({ id }) => id % 2 === 0).map(({ id }) => id) }, ['id'])
-    expect(await source.fold()).not.toBeNull()
+    await new Promise(resolve => setTimeout(resolve, 30))
+    // A view from before is still of the rows as they were.
+    expect(wide.lines.text(2399, 2399 as RowId, 'id')).toBe('2399')
     const left = rows.filter(({ id }) => id % 2 === 1)
     expect(await recordsOf(source)).toEqual(left.map((each, i) => withComputed(each, i + 1)))
   })
@@ -97,25 +101,29 @@ describe('computed columns', () => {
     const source = await opened(
       Array.from({ length: 20 }, (_, id) => ({ id, n: id % 10, t: id % 2 ? 'x' : 'b' })),
     )
-    await source.bind({ formats: {}, computed })
-    const asked: FlowRequest = {
+    const asked = {
       ...ALL,
-      order: [{ column: 'twice', direction: 'descending' }],
-      conditions: { size: { match: 'all', parts: [{ kind: 'one-of', values: ['large'] }] } },
+      binding: BOUND,
+      order: [{ column: 'twice', direction: 'descending' as const }],
+      conditions: {
+        size: { match: 'all' as const, parts: [{ kind: 'one-of' as const, values: ['large'] }] },
+      },
       search: 'LARGE x',
       searchColumns: ['both'],
       group: 'size',
     }
-    const { report, lines } = await source.arrange(++version, asked)
+    const { report, lines } = await source.view(asked)
     expect(report.passing).toBe(4)
-    expect(lines.line(0)).toMatchObject({ kind: 'group', shown: 'large', count: 4 })
+    expect(lines.line(0)).toMatchObject({ kind: 'head', shown: 'large', count: 4 })
     const order = [1, 2, 3, 4].map(index => {
       const line = lines.line(index)
       return line?.kind === 'row' ? line.row : -1
     })
     expect(order).toEqual([19, 17, 9, 7])
     expect(
-      (await source.facets(ALL, 'size', { limit: 9 })).values.map(({ shown, count }) => [shown, count]),
+      (
+        await source.ask('facets', { request: { ...ALL, binding: BOUND }, column: 'size', limit: 9 })
+      ).values.map(({ shown, count }) => [shown, count]),
     ).toEqual([
       ['small', 12],
       ['large', 8],
@@ -124,20 +132,27 @@ describe('computed columns', () => {
 
   test('that cannot be bound are told, and those that serve the grid are nobody’s fields', async () => {
     const source = await opened([{ id: 1, n: 6, t: 'a' }])
-    const { fields, problems } = await source.bind({
+    const binding: Binding = {
       formats: {},
       computed: [
         ...computed,
         { key: 'wrong', expression: 'm + 1' },
         { key: '\u0000style:0', expression: 'n > 5', wanted: 'boolean', internal: true },
       ],
-    })
+    }
+    const { fields, problems, lines } = await source.view({ ...ALL, binding })
     expect(fields.map(({ key }) => key)).toEqual(['id', 'n', 't', 'size', 'twice', 'both'])
     expect(problems.map(({ key, problem }) => [key, problem.code])).toEqual([['wrong', 'unknown-name']])
-    expect(Object.keys((await source.records([0]))[0])).toEqual(['id', 'n', 't', 'size', 'twice', 'both'])
-    const { lines } = await source.arrange(++version, ALL)
-    expect(lines.value(0, 0, '\u0000style:0')).toBe(true)
-    expect((await source.describe()).fields).toEqual(fields)
+    expect(Object.keys((await source.ask('records', { rows: [0 as RowId], binding }))[0])).toEqual([
+      'id',
+      'n',
+      't',
+      'size',
+      'twice',
+      'both',
+    ])
+    expect(lines.value(0, 0 as RowId, '\u0000style:0')).toBe(true)
+    expect((await source.ask('description', { binding })).fields).toEqual(fields)
   })
 
   test('are taken away again, and what was known of the others stays', async () => {
@@ -145,23 +160,22 @@ describe('computed columns', () => {
       { id: 1, n: 6, t: 'a' },
       { id: 2, n: 1, t: 'b' },
     ])
-    await source.bind({ formats: {}, computed })
     const asked: FlowRequest = {
       ...ALL,
       conditions: { t: { match: 'all', parts: [{ kind: 'contains', text: 'a' }] } },
     }
-    await source.arrange(++version, asked)
-    await source.bind({ formats: {}, computed: [] })
-    const { report } = await source.arrange(++version, asked)
+    await source.view({ ...asked, binding: BOUND })
+    const { report, fields } = await source.view(asked)
     expect(report.passing).toBe(1)
-    expect((await source.describe()).fields.map(({ key }) => key)).toEqual(['id', 'n', 't'])
+    expect(fields.map(({ key }) => key)).toEqual(['id', 'n', 't'])
   })
 
   test('new fields that come with appended rows can be read', async () => {
     const source = await opened([{ id: 1, n: 6, t: 'a' }])
-    await source.bind({ formats: {}, computed: [{ key: 'plus', expression: 'n + 1' }] })
+    const binding: Binding = { formats: {}, computed: [{ key: 'plus', expression: 'n + 1' }] }
+    await source.view({ ...ALL, binding })
     await source.commit({ append: [{ id: 2, n: 2.5, t: 'b', more: 'x' }] }, [])
-    expect(await recordsOf(source)).toEqual([
+    expect(await recordsOf(source, binding)).toEqual([
       { id: 1, n: 6, t: 'a', more: null, plus: 7 },
       { id: 2, n: 2.5, t: 'b', more: 'x', plus: 3.5 },
     ])
@@ -178,14 +192,14 @@ describe('profiles', () => {
       note: `note ${id}`,
     }))
     const source = await opened(rows)
-    await source.arrange(++version, { ...ALL, search: 'nothing of it', searchColumns: ['t'] })
-    const text = await source.profile('t', 2)
+    await source.view({ ...ALL, search: 'nothing of it', searchColumns: ['t'] })
+    const text = await source.ask('profile', { column: 't', limit: 2 })
     expect(text).toMatchObject({ rows: 300, missing: 60, distinct: 3 })
     expect(text.values.map(({ shown, count }) => [shown, count])).toEqual([
       ['t1', 80],
       ['t2', 80],
     ])
-    const number = await source.profile('n', 2)
+    const number = await source.ask('profile', { column: 'n', limit: 2 })
     const present = rows.flatMap(({ n }) => (n === null ? [] : [n]))
     expect(number).toMatchObject({
       missing: rows.length - present.length,
@@ -196,11 +210,18 @@ describe('profiles', () => {
       highShown: '3.00',
     })
     expect(number.histogram.reduce((sum, count) => sum + count, 0)).toBe(present.length)
-    expect((await source.profile('sure', 2)).values.map(({ shown, count }) => [shown, count])).toEqual([
+    expect(
+      (await source.ask('profile', { column: 'sure', limit: 2 })).values.map(({ shown, count }) => [
+        shown,
+        count,
+      ]),
+    ).toEqual([
       ['no', 150],
       ['yes', 150],
     ])
     await source.commit({ remove: [0, 2] }, ['id'])
-    expect((await source.profile('sure', 2)).values.map(({ count }) => count)).toEqual([150, 148])
+    expect(
+      (await source.ask('profile', { column: 'sure', limit: 2 })).values.map(({ count }) => count),
+    ).toEqual([150, 148])
   })
 })

@@ -13,7 +13,7 @@ import { flowOver } from './support/flow-over.ts'
 import { oracle } from './support/oracle.ts'
 import { randomPart, randomRows, tableOf } from './support/random-table.ts'
 import { runs } from './support/runs.ts'
-import { facets } from '../src/flow/facets.ts'
+import { facetsOf } from '../src/question/facets.ts'
 import type { FlowRequest } from '../src/flow/request.ts'
 import type { RowObject } from '../src/read/rows/read-rows.ts'
 import { tableFromRows } from '../src/read/rows/read-rows.ts'
@@ -494,7 +494,7 @@ describe('summaries', () => {
 
 describe('values with counts', () => {
   const ask = (column: string, conditions: FlowRequest['conditions'] = {}, limit = 10) =>
-    finish(facets(flowOver(finish(tableFromRows(ROWS))), request(conditions), column, { limit }))
+    finish(facetsOf(flowOver(finish(tableFromRows(ROWS))), request(conditions), column, { limit }))
 
   it('are the most frequent first, at most as many as asked for', () => {
     expect(ask('day').values.map(({ shown, count }) => [shown, count])).toEqual([

@@ -10,6 +10,7 @@ import { KeyIndex } from '../src/key/key-index.ts'
 import { checkKey, proposeKeys } from '../src/key/propose-keys.ts'
 import type { RowObject } from '../src/read/rows/read-rows.ts'
 import { hasBit } from '../src/table/bits.ts'
+import { idOfRow, rowOfId, type RowId } from '../src/table/row-id.ts'
 import { valueAt, type Table, type Value } from '../src/table/column.ts'
 import { finish } from '../src/work/work.ts'
 import { oracle, type OracleLine } from './support/oracle.ts'
@@ -84,7 +85,9 @@ function linesOf(flow: Flow, table: Table, request: Parameters<Flow['arrange']>[
   const reader = new ViewReader(table, flow.shows, flow.places, view)
   return Array.from({ length: lineCountOf(view) }, (_, i) => {
     const line = reader.line(i)
-    return line.kind === 'row' ? { row: line.row } : { group: line.value, count: line.count }
+    if (line.kind === 'row') return { row: Number(line.row) }
+    if (line.kind !== 'head') throw new Error(line.kind)
+    return { group: line.value, count: line.count }
   })
 }
 
@@ -130,8 +133,17 @@ describe('changes by key', () => {
           const ids = [...model.keys()]
           const found = finish(edits.find(['id'], ids))
           expect(Array.from(found, row => valueAt(edits.table.columns[0], row))).toEqual(ids)
-          const folded = finish(edits.fold(0))
-          if (folded) expect(rowsOf(edits.table)).toHaveLength(model.size)
+          const idsOf = (): unknown[][] =>
+            Array.from(presentRows(edits), row => [
+              idOfRow(edits.table, row),
+              valueAt(edits.table.columns[0], row),
+            ])
+          const before = idsOf()
+          if (finish(edits.fold(0))) expect(rowsOf(edits.table)).toHaveLength(model.size)
+          // Rows keep their ids, and are found by them.
+          expect(idsOf()).toEqual(before)
+          for (const [id, key] of before)
+            expect(valueAt(edits.table.columns[0], rowOfId(edits.table, id as RowId))).toBe(key)
         },
       ),
       runs(250),

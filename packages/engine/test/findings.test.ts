@@ -20,7 +20,7 @@ async function askedOf(
   options: ReadOptions = {},
 ): Promise<FindingsAsked> {
   const loaded = await loadTable({ kind: 'file', blob: new Blob([csv]), options })
-  const { fields, samples, reading } = new Engine(loaded).describe('', 0)
+  const { fields, samples, reading } = new Engine(loaded).describe()
   const made = defineFrom('T', fields, samples)
   const definition = { ...made, ...change(made) }
   return {

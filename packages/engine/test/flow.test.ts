@@ -1,12 +1,13 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { Flow } from '../src/flow/flow.ts'
-import { facets } from '../src/flow/facets.ts'
+import { facetsOf } from '../src/question/facets.ts'
 import { lineCountOf, ViewReader, type FlowView } from '../src/flow/view.ts'
 import type { FlowRequest } from '../src/flow/request.ts'
 import { finish, runSliced, CancelledError } from '../src/work/work.ts'
 import { oracle, type OracleLine } from './support/oracle.ts'
 import { randomRequest, randomRows, tableOf } from './support/random-table.ts'
+import { idOfRow } from '../src/table/row-id.ts'
 import { flowOver } from './support/flow-over.ts'
 import { runs } from './support/runs.ts'
 
@@ -23,7 +24,8 @@ function linesOf(flow: Flow, view: FlowView): OracleLine[] {
   const reader = new ViewReader(flow.table, flow.shows, flow.places, view)
   return Array.from({ length: lineCountOf(view) }, (_, i) => {
     const line = reader.line(i)
-    if (line.kind === 'row') return { row: line.row }
+    if (line.kind === 'row') return { row: Number(line.row) }
+    if (line.kind !== 'head') throw new Error(line.kind)
     return { group: line.value === 0 ? 0 : line.value, count: line.count }
   })
 }
@@ -96,7 +98,9 @@ describe('the flow', () => {
         const reader = new ViewReader(flow.table, flow.shows, flow.places, view)
         const lines = linesOf(flow, view)
         for (let row = 0; row < flow.table.rows; row++) {
-          expect(reader.lineOfRow(row)).toBe(lines.findIndex(line => 'row' in line && line.row === row))
+          expect(reader.lineOf(idOfRow(flow.table, row))).toBe(
+            lines.findIndex(line => 'row' in line && line.row === row),
+          )
         }
       }),
       runs(100),
@@ -120,7 +124,7 @@ describe('the flow', () => {
             const value = (rows[(line as { row: number }).row][key] ?? null) as unknown
             counts.set(value === 0 ? 0 : value, (counts.get(value === 0 ? 0 : value) ?? 0) + 1)
           }
-          const result = finish(facets(flow, request, key, { limit: 1000 }))
+          const result = finish(facetsOf(flow, request, key, { limit: 1000 }))
           expect(result.missing).toBe(counts.get(null) ?? 0)
           counts.delete(null)
           expect(new Map(result.values.map(v => [v.value === 0 ? 0 : v.value, v.count]))).toEqual(counts)

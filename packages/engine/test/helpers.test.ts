@@ -209,10 +209,12 @@ describe('an engine in a worker with helpers', () => {
       group: null,
       open: { all: true, except: [] },
     }
-    const [there, here] = [await source.arrange(1, request), await page.arrange(1, request)]
+    const [there, here] = [await source.view(request), await page.view(request)]
     expect(there.report.passing).toBeGreaterThan(100)
     expect(there.report.heldBack).toEqual(here.report.heldBack)
-    expect(await source.passingRows()).toEqual(await page.passingRows())
+    expect(await source.ask('passingRows', { view: there.id })).toEqual(
+      await page.ask('passingRows', { view: here.id }),
+    )
     source.close()
   })
 

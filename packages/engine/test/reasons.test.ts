@@ -1,9 +1,12 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { explain } from '../src/flow/explain.ts'
-import { findMatch } from '../src/flow/find-match.ts'
+import { explain } from '../src/question/explain.ts'
+import { findMatch } from '../src/question/find-match.ts'
 import type { FlowRequest } from '../src/flow/request.ts'
-import { trace } from '../src/flow/trace.ts'
+import { trace } from '../src/question/trace.ts'
+import type { ViewId } from '../src/question/question.ts'
+import { idOfRow, type RowId } from '../src/table/row-id.ts'
+import { askedOf } from './support/asked.ts'
 import { ViewReader } from '../src/flow/view.ts'
 import { fold, searchWords } from '../src/search/fold.ts'
 import { matchRanges } from '../src/search/match-ranges.ts'
@@ -30,6 +33,8 @@ const PLAIN: FlowRequest = {
   open: { all: true, except: [] },
 }
 
+const VIEW = 1 as ViewId
+
 describe('a trace', () => {
   it('says of every row whether it passes, by which words and conditions, and where it stands', () => {
     fc.assert(
@@ -38,7 +43,9 @@ describe('a trace', () => {
         const row = nth % rows.length
         const table = tableOf(rows)
         const { flow, reader } = arranged(table, request)
-        const told = finish(trace(flow, reader, request, row))
+        const told = finish(
+          trace.answer(askedOf(flow, reader), { request, view: VIEW, row: idOfRow(flow.table, row) }),
+        )
         const passes = (asked: Partial<FlowRequest>): boolean =>
           oracle(table, {
             ...request,
@@ -70,7 +77,9 @@ describe('a trace', () => {
 
   it('of a row that is not there is a caller’s mistake', () => {
     const { flow, reader } = arranged(tableOf([{ n: 1 }]), PLAIN)
-    expect(() => finish(trace(flow, reader, PLAIN, 7))).toThrow(RangeError)
+    expect(() =>
+      finish(trace.answer(askedOf(flow, reader), { request: PLAIN, view: VIEW, row: 7 as RowId })),
+    ).toThrow(RangeError)
   })
 })
 
@@ -80,7 +89,7 @@ describe('an explanation', () => {
       fc.property(randomRows, randomRequest, (rows, request) => {
         const table = tableOf(rows)
         const { flow } = arranged(table, request)
-        const told = finish(explain(flow, request))
+        const told = finish(explain.answer(askedOf(flow), { request }))
         const passing = (asked: Partial<FlowRequest>): number =>
           oracle(table, { ...request, group: null, order: [], ...asked }).passing
         const words = searchWords(request.search)
@@ -104,7 +113,7 @@ describe('an explanation', () => {
     const table = tableOf(['Lower Ings', 'Upper Wold', 'Fen Edge'].map((site, n) => ({ site, n })))
     const ask = (request: Partial<FlowRequest>) => {
       const asked = { ...PLAIN, ...request }
-      return finish(explain(arranged(table, asked).flow, asked))
+      return finish(explain.answer(askedOf(arranged(table, asked).flow), { request: asked }))
     }
     expect(ask({ search: 'lowr edge' }).words).toEqual([
       { word: 'lowr', meet: 0, without: 1, nearest: 'lower' },
@@ -162,7 +171,7 @@ describe('what a search marks', () => {
         (rows, request, search, line, column, step) => {
           const table = tableOf(rows)
           const columns = ['site', 'note', 'count', 'day', 'seen']
-          const { reader } = arranged(table, request)
+          const { flow, reader } = arranged(table, request)
           const words = searchWords(search)
           const cells = oracle(table, request).lines.flatMap((at, index) =>
             columns.map(key => {
@@ -181,7 +190,15 @@ describe('what a search marks', () => {
             (_, i) => cells[(((from + step * (i + 1)) % cells.length) + cells.length) % cells.length],
           )
           const wanted = order.find(({ marked }) => marked)
-          const found = finish(findMatch(reader, search, columns, { line, column: columns[column] }, step))
+          const found = finish(
+            findMatch.answer(askedOf(flow, reader), {
+              view: VIEW,
+              search,
+              columns,
+              from: { line, column: columns[column] },
+              step,
+            }),
+          )
           expect(found).toEqual(wanted ? { line: wanted.line, column: wanted.column } : null)
         },
       ),

@@ -1,3 +1,5 @@
+import { isAble } from '../src/source/abilities.ts'
+import type { RowId } from '../src/table/row-id.ts'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { tableFromRows } from '../src/read/rows/read-rows.ts'
@@ -160,7 +162,7 @@ describe('a set of rows', () => {
         const plain = new Set<number>()
         for (const s of steps) {
           if ('row' in s) {
-            set[s.what](s.row)
+            set[s.what](s.row as RowId)
             plain[s.what](s.row)
             continue
           }
@@ -188,7 +190,7 @@ describe('reading in tiles', () => {
       await later()
       const numbers = Array.from({ length: to - from }, (_, i) => from + i)
       return {
-        lines: numbers.map(row => ({ kind: 'row' as const, row })),
+        lines: numbers.map(row => ({ kind: 'row' as const, level: 0, row: row as RowId })),
         texts: numbers.flatMap(row => columns.map(column => `${column}${row}`)),
         values: numbers.flatMap(row => columns.map(() => row)),
       }
@@ -201,10 +203,10 @@ describe('reading in tiles', () => {
     await later()
     await later()
     await later()
-    expect(reader.line(41)).toEqual({ kind: 'row', row: 41 })
-    expect(reader.text(41, 41, 'b')).toBe('b41')
-    expect(reader.value(41, 41, 'a')).toBe(41)
-    expect(reader.text(41, 41, 'c')).toBeUndefined()
+    expect(reader.line(41)).toEqual({ kind: 'row', level: 0, row: 41 })
+    expect(reader.text(41, 41 as RowId, 'b')).toBe('b41')
+    expect(reader.value(41, 41 as RowId, 'a')).toBe(41)
+    expect(reader.text(41, 41 as RowId, 'c')).toBeUndefined()
     expect(new Set(asked).size).toBe(asked.length)
     expect(asked[0]).toBe(`${TILE_LINES}-${2 * TILE_LINES} a,b`)
     expect(arrived).toBe(asked.length)
@@ -218,7 +220,11 @@ describe('reading in tiles', () => {
       await later()
       if (fail) throw new Error('down')
       return {
-        lines: Array.from({ length: 10 }, (_, row) => ({ kind: 'row' as const, row })),
+        lines: Array.from({ length: 10 }, (_, row) => ({
+          kind: 'row' as const,
+          level: 0,
+          row: row as RowId,
+        })),
         texts: Array(10).fill('x') as string[],
         values: Array(10).fill(1) as number[],
       }
@@ -231,7 +237,7 @@ describe('reading in tiles', () => {
     reader.want(0, 10, ['a'])
     await later()
     await later()
-    expect(reader.line(0)).toEqual({ kind: 'row', row: 0 })
+    expect(reader.line(0)).toEqual({ kind: 'row', level: 0, row: 0 })
     expect(calls).toBe(2)
     reader.close()
     reader.want(0, 10, ['b'])
@@ -248,7 +254,15 @@ describe('a computed source', () => {
       cell: row => row * 2,
     })
     const { can, total } = await source.open()
-    expect(can).toMatchObject({ order: false, search: false, conditions: false, group: false })
+    const why = { code: 'rows-computed' }
+    expect(can).toMatchObject({ search: why, commit: why })
+    expect([isAble(can.order), isAble(can.conditions), isAble(can.groups), isAble(can.summaries)]).toEqual([
+      false,
+      false,
+      false,
+      false,
+    ])
+    expect([isAble(can.questions, 'facets'), isAble(can.questions, 'records')]).toEqual([false, true])
     expect(total.rows).toBe(2 ** 31 - 1)
     const request = {
       order: [],
@@ -258,10 +272,19 @@ describe('a computed source', () => {
       group: null,
       open: { all: true, except: [] },
     }
-    const { lines } = await source.arrange(1, request)
-    expect(lines.text(2e9, 2e9, 'n')).toBe('4000000000')
-    expect(await source.records([3])).toEqual([{ n: 6 }])
-    await expect(source.facets(request, 'n', { limit: 3 })).rejects.toThrow('cannot count')
+    const { lines } = await source.view(request)
+    expect(lines.text(2e9, 2e9 as RowId, 'n')).toBe('4000000000')
+    expect(await source.ask('records', { rows: [3 as RowId] })).toEqual([{ n: 6 }])
+    await expect(source.ask('facets', { request, column: 'n', limit: 3 })).rejects.toThrow('worked out')
+    const chunks: unknown[] = []
+    for await (const chunk of source.stream({ request, chunk: 2 })) {
+      chunks.push(chunk)
+      if (chunks.length === 2) break
+    }
+    expect(chunks).toEqual([
+      [{ n: 0 }, { n: 2 }],
+      [{ n: 4 }, { n: 6 }],
+    ])
   })
 })
 

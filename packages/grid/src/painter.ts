@@ -1,10 +1,10 @@
-import type { KeyValue, RowRecord, Value } from '@vast-meadow/engine'
+import type { KeyValue, RowId, RowRecord, Value } from '@vast-meadow/engine'
 
 /** The cell that a painter draws. */
 export interface PaintedCell {
   readonly column: string
-  /** The row's number in its source. */
-  readonly row: number
+  /** Names the row for its source. */
+  readonly row: RowId
   readonly value: Value
   /** The value as the column's format writes it. */
   readonly text: string

@@ -1,5 +1,5 @@
 // @vitest-environment node
-import type { Definition, Line, LineReader } from '@vast-meadow/engine'
+import type { Definition, Line, LineReader, RowId } from '@vast-meadow/engine'
 import { definitionSchema, arrangementFor, contrast, PALETTE, PAPERS, TONES } from '@vast-meadow/engine'
 import { beforeAll, describe, expect, test } from 'vitest'
 import { columnsInOrder, geometryOf, SELECT_COLUMN } from '../src/band/geometry.ts'
@@ -110,20 +110,22 @@ describe('columns that give way', () => {
   })
 })
 
+const ROW = 0 as RowId
+
 test('a page of lines counts its own lines from zero', () => {
   const wanted: [number, number][] = []
   const all: LineReader = {
     lineCount: 100,
-    line: (row): Line => ({ kind: 'row', row }),
+    line: (row): Line => ({ kind: 'row', level: 0, row: row as RowId }),
     text: index => `text ${index}`,
     value: index => index,
     want: (from, to) => wanted.push([from, to]),
     onArrive: () => () => {},
   }
   const page = new LineWindow(all, 40, 60)
-  expect([page.lineCount, page.line(0), page.text(3, 0, 'a'), page.value(3, 0, 'a')]).toEqual([
+  expect([page.lineCount, page.line(0), page.text(3, ROW, 'a'), page.value(3, ROW, 'a')]).toEqual([
     20,
-    { kind: 'row', row: 40 },
+    { kind: 'row', level: 0, row: 40 },
     'text 43',
     43,
   ])

@@ -1,9 +1,12 @@
 import { describe, expect, it, vi } from 'vitest'
 import {
+  ALL_ABILITIES,
   conditionWords,
+  onlyLines,
   PageSource,
   type Arrangement,
   type DefinitionInput,
+  type RowId,
   type RowSource,
   type SourceDescription,
 } from '@vast-meadow/engine'
@@ -26,7 +29,7 @@ const DEFINITION: DefinitionInput = {
 const description = (keys: readonly string[]): SourceDescription => ({
   fields: keys.map(key => ({ key, type: key === 'height' ? 'number' : 'text', decimals: 2 })),
   total: { kind: 'exact', rows: 0 },
-  can: { order: true, conditions: true, search: true, group: true, facets: true, locate: true, commit: true },
+  can: ALL_ABILITIES,
   where: 'here',
   bytes: 0,
   columnBytes: {},
@@ -69,7 +72,7 @@ describe('the model', () => {
       { column: 'height', direction: 'ascending' },
       { column: 'name', direction: 'ascending' },
     ])
-    const cannot = { ...description(['name']), can: { ...description([]).can, order: false } }
+    const cannot = { ...description(['name']), can: onlyLines({ code: 'rows-computed' }, []) }
     model.takeSource({ close() {} } as unknown as RowSource, cannot, true)
     model.orderBy('name', false)
     expect(model.arrangement.order).toHaveLength(2)
@@ -175,7 +178,6 @@ it('a page source is a row source for the model', async () => {
   const model = new GridModel(() => {})
   model.takeSource(source, await source.open(), true)
   model.define(model.fittingDefinition(null, model.description!), {})
-  await source.bind(model.binding)
-  const { lines } = await source.arrange(1, model.request())
-  expect(lines.text(2, 2, 'n')).toBe('3')
+  const { lines } = await source.view(model.request())
+  expect(lines.text(2, 2 as RowId, 'n')).toBe('3')
 })

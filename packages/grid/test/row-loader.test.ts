@@ -29,7 +29,7 @@ function opening(): Opening {
         options.signal?.addEventListener('abort', () => reject(new CancelledError()))
       })
     },
-    arrange: () => {},
+    view: () => {},
     close: vi.fn(),
   }
   return Object.assign(made, { source: source as unknown as RowSource }) as Opening

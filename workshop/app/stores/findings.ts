@@ -1,4 +1,4 @@
-import { bindingFindings, type Finding, type KeyCheck, type Remedy } from '@vast-meadow/engine'
+import { bindingFindings, isAble, type Finding, type KeyCheck, type Remedy } from '@vast-meadow/engine'
 import { defineStore } from 'pinia'
 import { useOpenGrid } from './open-grid'
 
@@ -15,8 +15,8 @@ export const useFindings = defineStore('findings', () => {
     async description => {
       proposedKeys.value = []
       const source = grid.handle?.source
-      if (!description || !source?.proposeKeys) return
-      const proposed = await source.proposeKeys().catch(() => [])
+      if (!isAble(description?.can.questions, 'proposeKeys') || !source) return
+      const proposed = await source.ask('proposeKeys', {}).catch(() => [])
       if (grid.description === description) proposedKeys.value = proposed
     },
   )
@@ -24,8 +24,8 @@ export const useFindings = defineStore('findings', () => {
     key.value = null
     const fields = JSON.parse(name) as string[]
     const source = grid.handle?.source
-    if (!description || !source || fields.length === 0 || !description.can.commit) return
-    const check = await source.checkKey(fields).catch(() => null)
+    if (!description || !source || fields.length === 0 || description.can.commit !== true) return
+    const check = await source.ask('checkKey', { keyFields: fields }).catch(() => null)
     if (keyName.value === name && grid.description === description) key.value = check
   })
 

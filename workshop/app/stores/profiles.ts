@@ -27,7 +27,9 @@ export const useProfiles = defineStore('profiles', () => {
     counting = true
     for (const column of waiting) {
       const { description } = grid
-      const told = await grid.handle?.source?.profile(column, LISTED).catch(() => null)
+      const binding = grid.handle?.request().binding
+      const asked = { column, limit: LISTED, binding }
+      const told = await grid.handle?.source?.ask('profile', asked).catch(() => null)
       waiting.delete(column)
       if (told && grid.description === description) known.set(column, told)
     }

@@ -45,7 +45,7 @@ export class ComputedColumns {
   behind(table: Table): Table {
     if (this.made.length === 0) return table
     return {
-      rows: table.rows,
+      ...table,
       fields: [...table.fields, ...this.made.map(({ bound }) => bound.field)],
       columns: [...table.columns, ...this.made.map(({ column }) => column)],
     }
@@ -90,7 +90,7 @@ export class ComputedColumns {
         if (before.length > 0) touched.set(joined.columns.length, before)
       }
       joined = {
-        rows: joined.rows,
+        ...joined,
         fields: [...joined.fields, entry.bound.field],
         columns: [...joined.columns, entry.column],
       }

@@ -1,6 +1,7 @@
-import { privateMemory, settleColumn, settleTable, type Allocate } from '../table/allocate.ts'
+import { privateMemory, settle, settleColumn, settleTable, type Allocate } from '../table/allocate.ts'
 import { countBits, emptyBits, fullBits, hasBit, setBit, wordsFor, type Bits } from '../table/bits.ts'
 import { valueAt, type Column, type Field, type Table, type Value } from '../table/column.ts'
+import { idsOfKept, rowOfId, type RowId } from '../table/row-id.ts'
 import type { TextBlock } from '../table/text-block.ts'
 import { KeyIndex } from '../key/key-index.ts'
 import { keyPart, keyParts, type KeyValue } from '../key/key-value.ts'
@@ -10,6 +11,7 @@ import type { ColumnsReadOptions } from '../read/types/column-reading.ts'
 import type { Work } from '../work/work.ts'
 import type { ChangeProblem, ChangeSet, Committed } from './change-set.ts'
 import { gatherRows } from './gather-rows.ts'
+import { unionOf } from './join-edits.ts'
 import { TextLookup } from './text-lookup.ts'
 import { writeColumn } from './write-column.ts'
 
@@ -72,13 +74,13 @@ export class EditableTable {
     return this.index.index
   }
 
-  /** Row numbers of keys, −1 where there is none. No fields: keys are row numbers. */
+  /** Row numbers of keys, −1 where there is none. No fields: keys are row ids. */
   *find(fields: readonly string[], keys: readonly KeyValue[]): Work<Int32Array> {
     const rows = new Int32Array(keys.length).fill(-1)
     if (fields.length === 0) {
       keys.forEach((key, i) => {
-        const row = Number(key)
-        if (Number.isInteger(row) && row >= 0 && row < this.current.rows && !this.isGone(row)) rows[i] = row
+        const row = typeof key === 'number' ? rowOfId(this.current, key as RowId) : -1
+        if (row >= 0 && !this.isGone(row)) rows[i] = row
       })
       return rows
     }
@@ -101,7 +103,9 @@ export class EditableTable {
     const reshaped = yield* this.reshapeFor(changes.append ?? [])
     const index = keyFields.length > 0 ? yield* this.keys(keyFields) : null
     if (!index && (changes.put ?? changes.update ?? changes.remove))
-      throw new RangeError('Rows can only be changed by their key, and no key fields were given.')
+      throw new RangeError(
+        'Rows can only be changed by their key, and no key fields were given: name them in the definition’s `key`.',
+      )
     const removed = yield* this.remove(changes.remove ?? [], keyFields, tell)
     const put = yield* this.plan(changes.put ?? [], keyFields, false, index, tell)
     const append = yield* this.plan(changes.append ?? [], [], false, null, tell)
@@ -110,7 +114,7 @@ export class EditableTable {
     const update = yield* this.plan(changes.update ?? [], keyFields, true, index, tell)
     const second = yield* this.write(update, index)
     const touched = new Map(first)
-    for (const [place, rows] of second) touched.set(place, union(touched.get(place), rows))
+    for (const [place, rows] of second) touched.set(place, unionOf(touched.get(place), rows))
     const committed = {
       updated: put.updates.length + update.updates.length,
       inserted: put.inserts.length + append.inserts.length,
@@ -123,29 +127,24 @@ export class EditableTable {
   }
 
   /**
-   * The table without the rows that are gone, and for every row its new number (2^32 − 1: gone). Null where so few are
-   * gone that it is not worth it.
+   * Gives back the room of the rows that are gone: the others get other numbers and keep their ids. Does nothing where
+   * so few are gone that it is not worth it; tells whether it did.
    */
-  *fold(least = 1000): Work<{ edit: TableEdit; moved: Uint32Array } | null> {
+  *fold(least = 1000): Work<boolean> {
     const { rows } = this.current
     const gone = this.gone ? countBits(this.gone) : 0
-    if (!this.gone || gone < least || gone * 4 < rows) return null
+    if (!this.gone || gone < least || gone * 4 < rows) return false
     const kept = new Uint32Array(rows - gone)
-    const moved = new Uint32Array(rows).fill(0xffffffff)
-    for (let row = 0, at = 0; row < rows; row++) {
-      if (hasBit(this.gone, row)) continue
-      kept[at] = row
-      moved[row] = at++
-    }
+    for (let row = 0, at = 0; row < rows; row++) if (!hasBit(this.gone, row)) kept[at++] = row
     yield
-    this.current = settleTable(gatherRows(this.current, kept), this.allocate)
+    const { first, next } = idsOfKept(this.current, kept)
+    const ids = { first: settle(first, this.allocate), next }
+    this.current = { ...settleTable(gatherRows(this.current, kept), this.allocate), ids }
     this.gone = null
     this.index = null
     this.lookups.clear()
     yield
-    const { rows: appendedFrom } = this.current
-    const edit = { table: this.current, absent: null, touched: new Map(), appendedFrom, reshaped: false }
-    return { edit, moved }
+    return true
   }
 
   private placeOf(key: string): number {
@@ -271,7 +270,7 @@ export class EditableTable {
       columns.push(column)
       yield
     }
-    this.current = { rows: to, fields, columns }
+    this.current = { ...this.current, rows: to, fields, columns }
     if (this.gone && wordsFor(to) > this.gone.length) {
       const larger = emptyBits(to)
       larger.set(this.gone)
@@ -294,12 +293,16 @@ export class EditableTable {
       const { rows: count, fields, columns } = this.current
       if (place < 0) {
         const none = emptyOf(delta.columns[i], count)
-        this.current = { rows: count, fields: [...fields, field], columns: [...columns, none] }
+        this.current = {
+          ...this.current,
+          fields: [...fields, field],
+          columns: [...columns, none],
+        }
         reshaped = true
       } else if (readings[i].misfits.count > 0 && fields[place].type !== 'text') {
         const column = settleColumn(yield* writtenOut(fields[place], columns[place], count), this.allocate)
         this.current = {
-          rows: count,
+          ...this.current,
           fields: fields.with(place, { key: field.key, type: 'text' }),
           columns: columns.with(place, column),
         }
@@ -381,8 +384,4 @@ function widened(field: Field, read: Field | null, cells: ReadonlyMap<number, Va
   const whole = [...cells.values()].every(value => value === null || Number.isInteger(value))
   if (field.type === 'integer') return whole ? field : { ...field, type: 'number', decimals }
   return decimals === field.decimals ? field : { ...field, decimals }
-}
-
-function union(a: Uint32Array | undefined, b: Uint32Array): Uint32Array {
-  return a ? Uint32Array.from(new Set([...a, ...b])).sort() : b
 }

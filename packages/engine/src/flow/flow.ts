@@ -6,7 +6,6 @@ import {
   emptyBits,
   fullBits,
   hasBit,
-  lengthened,
   listBits,
   setBit,
   type Bits,
@@ -18,7 +17,6 @@ import { searchWords } from '../search/fold.ts'
 import type { Condition } from '../condition/condition.ts'
 import type { Clock } from '../condition/clock.ts'
 import { ColumnCodes } from '../order/column-codes.ts'
-import { mergeRows, rowComparer } from '../order/merge-rows.ts'
 import { orderRows, type OrderBy } from '../order/order-rows.ts'
 import { sortTextsSplit, type SortTask } from '../order/split-sort.ts'
 import type { TableEdit } from '../edit/editable-table.ts'
@@ -27,8 +25,8 @@ import { groupRows, type Grouping } from '../group/group-rows.ts'
 import { headLines } from '../layout/group-lines.ts'
 import type { Helper } from '../work/helper.ts'
 import { SLICE, type Work } from '../work/work.ts'
-import { ConditionResults, type ConditionResult } from './condition-results.ts'
 import type { PredicatesTask } from './helped-predicates.ts'
+import { KeptResults, signatureOf, type ConditionResult, type Found, type Passing } from './kept-results.ts'
 import { NO_TOOLS, type ConditionTools, type Predicates } from './predicates.ts'
 import { predicatesOf } from './split-predicates.ts'
 import { timedWork } from './timed-work.ts'
@@ -46,20 +44,18 @@ export interface FlowTools extends ConditionTools {
   readonly helpers?: readonly Helper<HelperTask>[]
 }
 
-interface Passing {
-  /** null: every row. */
-  readonly bits: Bits | null
-  readonly count: number
-}
-
-interface Kept<T> {
-  readonly signature: string
+/** What a stage came to, and the signature of all that it came from. */
+interface Staged<T> {
   readonly value: T
+  readonly signature: string
+  readonly fresh: boolean
 }
 
 /**
- * The stages that rows pass, over one table. Each stage keeps its last result and the signature of what it came
- * from; a request computes again only from the first stage whose signature changed.
+ * The stages that rows pass, over one table. Each stage is a function of what the stage before it came to and of its
+ * part of the request; a request carries its own results from stage to stage, and what is kept is kept by signature.
+ * Requests may therefore be worked on in turns. What changes the flow itself (`bind`, `update`, `withColumns`) must
+ * not run while any is being answered.
  */
 export class Flow {
   table: Table
@@ -70,18 +66,11 @@ export class Flow {
   private readonly tools: FlowTools
   private shownBy: readonly Show[]
   private formats: Formats = {}
-  /** How often formats changed; what was searched as shown text before does not hold after. */
-  private formatsBound = 0
   private predicates: Predicates
-  private found: Kept<Bits | null> | null = null
-  private readonly met = new ConditionResults()
-  private passing: Kept<Passing> | null = null
-  private sorted: (Kept<Uint32Array> & { readonly keys: readonly OrderBy[] }) | null = null
   private locale: string | undefined
-  private ordered: Kept<Uint32Array | null> | null = null
-  private grouping: Kept<Grouping> | null = null
-  private lines: Kept<FlowView> | null = null
-  private settled: { readonly source: Uint32Array; readonly rows: Uint32Array } | null = null
+  private readonly kept = new KeptResults()
+  /** Rows as they were copied to the view's memory. */
+  private settled = new WeakMap<Uint32Array, Uint32Array>()
 
   /** `absent`: rows of the table that are not there. `predicates`: those of the table, where they are there already. */
   constructor(
@@ -121,38 +110,20 @@ export class Flow {
     const { table, absent, touched, appendedFrom } = edit
     // A column that is written otherwise now, with more decimals, shows other text in every row.
     const rewritten = table.fields.filter((field, place) => field !== this.table.fields[place])
-    for (const { key } of rewritten) this.met.forget(key)
-    if (rewritten.length > 0) this.found = null
+    this.kept.forgetColumns(rewritten.map(({ key }) => key))
     this.table = table
     this.absent = absent
     this.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))
     this.codes.follow(table, touched, appendedFrom)
-    this.passing = this.ordered = this.grouping = this.lines = null
-    const changed = (places: Iterable<number>): Uint32Array =>
-      changedRows(touched, places, appendedFrom, table.rows)
-    if (changed(touched.keys()).length * 4 > table.rows) {
-      this.met.clear()
-      this.found = this.sorted = null
-    }
     yield* this.predicates.follow(edit)
-    for (const [key, kept] of this.met.entries()) {
-      const rows = changed([this.places.get(key)!])
-      const part = yield* this.probe(rows, flow => flow.rowsMeeting(key, kept.condition, kept.clock))
-      this.met.set(key, { ...kept, rows: patched(kept.rows, part, rows, table.rows) })
-    }
-    if (this.found?.value) {
-      const [search, columns] = JSON.parse(this.found.signature) as [string, number[]]
-      const rows = changed(columns)
-      const part = yield* this.probe(rows, flow => flow.rowsFound(search, columns))
-      this.found = { ...this.found, value: patched(this.found.value, part, rows, table.rows) }
-    }
-    if (this.sorted) {
-      const { keys, value, signature } = this.sorted
-      const compare = rowComparer(table, keys, natural => this.codes.collation(natural), this.shownBy)
-      const rows = changed(keys.map(key => key.column))
-      const merged = rows.length > 0 ? yield* mergeRows(value, rows, table.rows, compare) : value
-      this.sorted = { keys, signature, value: merged }
-    }
+    yield* this.kept.follow(edit, {
+      rowsMeeting: (rows, { key, condition, clock }) =>
+        this.probe(rows, flow => flow.rowsMeeting(key, condition, clock)),
+      rowsFound: (rows, { search, columns }) => this.probe(rows, flow => flow.rowsFound(search, columns)),
+      collation: natural => this.codes.collation(natural),
+      shows: this.shownBy,
+      placeOf: key => this.places.get(key)!,
+    })
   }
 
   /** A flow over the same rows with other columns; what is known of columns that stay is known there too. */
@@ -164,11 +135,8 @@ export class Flow {
     next.codes = next.newCodes()
     next.formats = this.formats
     next.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))
-    next.formatsBound = this.formatsBound
     next.codes.adopt(this.codes)
-    for (const [key, kept] of this.met.entries()) if (same(this.places.get(key)!)) next.met.set(key, kept)
-    const [, searched = []] = JSON.parse(this.found?.signature ?? '[]') as [string?, number[]?]
-    if (searched.every(same)) next.found = this.found
+    next.kept.adopt(this.kept, same, key => this.places.get(key)!)
     return next
   }
 
@@ -196,15 +164,14 @@ export class Flow {
     if (locale !== this.locale) {
       this.locale = locale
       this.codes = this.newCodes()
-      this.sorted = this.ordered = this.grouping = this.lines = null
+      this.kept.forgetOrders()
     }
     if (JSON.stringify(formats) === JSON.stringify(this.formats)) return
     this.formats = formats
     this.shownBy = this.table.fields.map(field => shower(field, formats[field.key]))
     this.predicates.bind(formats)
     this.codes.forgetShown()
-    if (this.sorted?.keys.some(key => key.shown || key.natural)) this.sorted = this.ordered = null
-    this.formatsBound++
+    this.kept.forgetShown()
   }
 
   private newCodes(): ColumnCodes {
@@ -219,9 +186,11 @@ export class Flow {
 
   /** Computes what the request asks for. `allocate` says in which memory the view's arrays shall lie. */
   *arrange(
-    request: FlowRequest,
+    asked: FlowRequest,
     allocate: Allocate = privateMemory,
   ): Work<{ view: FlowView; report: FlowReport }> {
+    // “Now” is the same throughout.
+    const request = { ...asked, clock: clockOf(asked) }
     const { fields } = this.table
     const { total } = this
     const stages: StageReport[] = [
@@ -233,27 +202,28 @@ export class Flow {
     const found = yield* timed('search', total, this.findRows(request), kept =>
       kept ? countBits(kept) : total,
     )
+    const results: ConditionResult[] = []
     const foundCount = stages.at(-1)!.rowsOut
-    const passing = yield* timed('conditions', foundCount, this.meetConditions(request, found), p => p.count)
-    const ordered = yield* timed('order', passing.count, this.order(request, passing), () => passing.count)
-    const grouping = yield* timed('groups', passing.count, this.group(request, ordered), g =>
-      g ? g.starts.length - 1 : passing.count,
+    const meeting = this.meetConditions(request, found, results)
+    const passing = yield* timed('conditions', foundCount, meeting, p => p.count)
+    const { count } = passing.value
+    const ordered = yield* timed('order', count, this.order(request, passing), () => count)
+    const grouped = yield* timed('groups', count, this.group(request, ordered), g =>
+      g ? g.starts.length - 1 : count,
     )
-    const view = yield* timed(
-      'rows',
-      passing.count,
-      this.layLines(request, ordered, passing.count, grouping, allocate),
-      v => (v.groups ? v.groups.heads[v.groups.heads.length - 1] : v.rowCount),
+    const laid = this.layLines(request, ordered, count, grouped, allocate)
+    const { value: view } = yield* timed('rows', count, laid, v =>
+      v.groups ? v.groups.heads[v.groups.heads.length - 1] : v.rowCount,
     )
     return {
       view,
       report: {
         stages,
-        passing: passing.count,
+        passing: count,
         total,
-        groups: grouping ? grouping.starts.length - 1 : 0,
-        ...(yield* this.countHeldBack(request, passing.count)),
-        ...this.conditionsTold(request),
+        groups: grouped.value ? grouped.value.starts.length - 1 : 0,
+        ...(yield* this.countHeldBack(request, count)),
+        ...conditionsTold(results),
       },
     }
   }
@@ -262,9 +232,10 @@ export class Flow {
   *passingWithout(request: FlowRequest, column: string): Work<Bits | null> {
     const found = (yield* this.findRows(request)).value
     const conditions = this.conditionsOf(request).filter(([key]) => key !== column)
+    const clock = clockOf(request)
     let bits = found ? found.slice() : null
     for (const [key, condition] of conditions) {
-      const met = yield* this.rowsMeeting(key, condition, request.clock)
+      const met = yield* this.rowsMeeting(key, condition, clock)
       if (bits) andInto(bits, met)
       else bits = met.slice()
     }
@@ -274,8 +245,9 @@ export class Flow {
   /** The rows that are there and meet every condition, whatever is searched; null: all rows. */
   *passingWithoutSearch(request: FlowRequest): Work<Bits | null> {
     let bits = this.presentOf(null)
+    const clock = clockOf(request)
     for (const [key, condition] of this.conditionsOf(request)) {
-      const met = yield* this.rowsMeeting(key, condition, request.clock)
+      const met = yield* this.rowsMeeting(key, condition, clock)
       if (!bits) bits = met.slice()
       else andInto(bits, met)
     }
@@ -288,9 +260,9 @@ export class Flow {
     return yield* this.predicates.rowsWith([word], columns)
   }
 
-  /** The rows that meet one condition, whatever else is asked; the last result is kept where it is the same. */
+  /** The rows that meet one condition, whatever else is asked. */
   *meetAlone(column: string, condition: Condition, clock: Clock = presentClock()): Work<ConditionResult> {
-    return (yield* this.result(column, condition, clock)).result
+    return (yield* this.result(column, condition, clock)).value
   }
 
   /** The rows that are there; null: all rows. */
@@ -309,13 +281,16 @@ export class Flow {
     return known.sort(([a], [b]) => (a < b ? -1 : 1))
   }
 
-  private *findRows(request: FlowRequest): Work<Stage<Bits | null>> {
+  private *findRows(request: FlowRequest): Work<Staged<Bits | null>> {
     const columns = request.searchColumns.flatMap(key => this.places.get(key) ?? [])
     const search = request.search.trim()
-    const signature = JSON.stringify(search ? [search, columns, this.formatsBound] : [])
-    const fresh = this.found?.signature !== signature
-    if (fresh) this.found = { signature, value: yield* this.rowsFound(search, columns) }
-    return { value: this.presentOf(this.found!.value), fresh, signature }
+    const signature = JSON.stringify(search ? [search, columns] : [])
+    const { value, fresh } = yield* this.kept.found.of(signature, () => this.find(search, columns))
+    return { value: this.presentOf(value.rows), fresh, signature }
+  }
+
+  private *find(search: string, columns: readonly number[]): Work<Found> {
+    return { search, columns, rows: yield* this.rowsFound(search, columns) }
   }
 
   /** Without the rows that are no longer there; null: all rows. */
@@ -326,56 +301,52 @@ export class Flow {
     return present
   }
 
-  private *rowsMeeting(key: string, condition: Condition, clock: Clock = presentClock()): Work<Bits> {
-    return (yield* this.result(key, condition, clock)).result.rows
+  private *rowsMeeting(key: string, condition: Condition, clock: Clock): Work<Bits> {
+    return (yield* this.result(key, condition, clock)).value.rows
   }
 
-  private result(
-    key: string,
-    condition: Condition,
-    clock: Clock,
-  ): Work<{ readonly result: ConditionResult; readonly fresh: boolean }> {
-    const place = this.places.get(key)!
-    return this.met.meet(condition, clock, this.table.fields[place], this.tools.pattern !== null, () =>
-      this.predicates.rowsMeeting(place, condition, clock),
-    )
+  private *result(key: string, condition: Condition, clock: Clock): Work<Staged<ConditionResult>> {
+    const field = this.table.fields[this.places.get(key)!]
+    const signature = signatureOf(condition, field, clock, this.tools.pattern !== null)
+    const { value, fresh } = yield* this.kept.met.of(signature, () => this.meet(key, condition, clock))
+    return { value, fresh, signature }
   }
 
-  /** Of each condition of the request: what asking took, and what could not be asked. */
-  private conditionsTold(request: FlowRequest): Pick<FlowReport, 'conditionMs' | 'conditionProblems'> {
-    const conditionMs: Record<string, number> = {}
-    const conditionProblems: Record<string, ConditionResult['problems']> = {}
-    for (const [key] of this.conditionsOf(request)) {
-      const result = this.met.get(key)
-      if (!result) continue
-      conditionMs[key] = result.ms
-      if (result.problems.length > 0) conditionProblems[key] = result.problems
-    }
-    return { conditionMs, conditionProblems }
+  private *meet(key: string, condition: Condition, clock: Clock): Work<ConditionResult> {
+    const asked = this.predicates.rowsMeeting(this.places.get(key)!, condition, clock)
+    const { value, ms } = yield* timedWork(asked)
+    return { key, condition, clock, ...value, ms }
   }
 
-  private *meetConditions(request: FlowRequest, found: Bits | null): Work<Stage<Passing>> {
-    const results: ConditionResult[] = []
+  /** `results`: takes what came of each condition. */
+  private *meetConditions(
+    request: FlowRequest & { readonly clock: Clock },
+    found: Staged<Bits | null>,
+    results: ConditionResult[],
+  ): Work<Staged<Passing>> {
+    const signatures: string[] = []
     const conditions = this.conditionsOf(request)
-    for (const [key, condition] of conditions)
-      results.push((yield* this.result(key, condition, request.clock ?? presentClock())).result)
-    const signature = JSON.stringify([
-      this.found!.signature,
-      conditions.map(([key], i) => [key, results[i].signature]),
-    ])
-    if (this.passing?.signature === signature) return { value: this.passing.value, fresh: false, signature }
+    this.kept.makeRoom(conditions.length)
+    for (const [key, condition] of conditions) {
+      const { value, signature } = yield* this.result(key, condition, request.clock)
+      results.push(value)
+      signatures.push(signature)
+    }
+    const signature = JSON.stringify([found.signature, signatures])
+    const { value, fresh } = yield* this.kept.passing.of(signature, () => this.meetAll(found.value, results))
+    return { value, fresh, signature }
+  }
+
+  private *meetAll(found: Bits | null, results: readonly ConditionResult[]): Work<Passing> {
     let bits = found
     for (const { rows: met } of results) {
       if (bits === found) bits = bits ? bits.slice() : fullBits(this.table.rows)
       andInto(bits!, met)
     }
-    this.met.keepOnly(request.conditions)
-    const value = { bits, count: bits ? countBits(bits) : this.total }
-    this.passing = { signature, value }
-    return { value, fresh: true, signature }
+    return { bits, count: bits ? countBits(bits) : this.total }
   }
 
-  private *order(request: FlowRequest, passing: Passing): Work<Stage<Uint32Array | null>> {
+  private *order(request: FlowRequest, passing: Staged<Passing>): Work<Staged<Uint32Array | null>> {
     const keys = request.order.flatMap((key): OrderBy[] => {
       const column = this.places.get(key.column)
       if (column === undefined) return []
@@ -384,71 +355,80 @@ export class Flow {
       return [{ column, descending, shown, natural: key.natural, missingFirst: key.missing === 'first' }]
     })
     const sortSignature = JSON.stringify(keys)
-    const signature = sortSignature + this.passing!.signature
-    if (this.ordered?.signature === signature) return { value: this.ordered.value, fresh: false, signature }
-    const rows = yield* this.orderPassing(keys, sortSignature, passing)
-    this.ordered = { signature, value: rows }
-    return { value: rows, fresh: true, signature }
+    const signature = sortSignature + passing.signature
+    const { value, fresh } = yield* this.kept.ordered.of(signature, () =>
+      this.orderPassing(keys, sortSignature, passing.value),
+    )
+    return { value: value.rows, fresh, signature }
   }
 
   private *orderPassing(
     keys: readonly OrderBy[],
     signature: string,
     { bits, count }: Passing,
-  ): Work<Uint32Array | null> {
-    if (keys.length === 0) return bits ? listBits(bits, count) : null
-    if (this.sorted?.signature !== signature) {
-      if (bits && count < this.table.rows * SORT_WHOLE_FROM) {
-        return yield* orderRows(this.table, this.codes, keys, listBits(bits, count))
-      }
-      const value = yield* orderRows(this.table, this.codes, keys, null)
-      this.sorted = { signature, keys, value }
-    }
-    const whole = this.sorted!.value
-    return bits ? yield* keepSet(whole, bits, count) : whole
+  ): Work<{ readonly rows: Uint32Array | null }> {
+    if (keys.length === 0) return { rows: bits ? listBits(bits, count) : null }
+    const whole = this.kept.sorted.get(signature)
+    if (!whole && bits && count < this.table.rows * SORT_WHOLE_FROM)
+      return { rows: yield* orderRows(this.table, this.codes, keys, listBits(bits, count)) }
+    const rows = whole?.rows ?? (yield* orderRows(this.table, this.codes, keys, null))
+    if (!whole) this.kept.sorted.set(signature, { keys, rows })
+    return { rows: bits ? yield* keepSet(rows, bits, count) : rows }
   }
 
-  private *group(request: FlowRequest, rows: Uint32Array | null): Work<Stage<Grouping | null>> {
+  private *group(request: FlowRequest, ordered: Staged<Uint32Array | null>): Work<Staged<Grouping | null>> {
     const column = request.group === null ? undefined : this.places.get(request.group)
-    if (column === undefined) {
-      const fresh = this.grouping !== null
-      this.grouping = null
-      return { value: null, fresh, signature: '' }
-    }
-    const signature = column + this.ordered!.signature
-    if (this.grouping?.signature === signature) return { value: this.grouping.value, fresh: false, signature }
-    const value = yield* groupRows(yield* this.codes.of(column), rows)
-    this.grouping = { signature, value }
-    return { value, fresh: true, signature }
+    const signature = column === undefined ? '' : column + ordered.signature
+    const { value, fresh } = yield* this.kept.grouped.of(signature, () => this.groupBy(column, ordered.value))
+    return { value: value.grouping, fresh, signature }
+  }
+
+  private *groupBy(
+    column: number | undefined,
+    rows: Uint32Array | null,
+  ): Work<{ readonly grouping: Grouping | null }> {
+    if (column === undefined) return { grouping: null }
+    return { grouping: yield* groupRows(yield* this.codes.of(column), rows) }
   }
 
   private *layLines(
     request: FlowRequest,
-    ordered: Uint32Array | null,
+    ordered: Staged<Uint32Array | null>,
     count: number,
-    grouping: Grouping | null,
+    { value: grouping, signature: groupSignature }: Staged<Grouping | null>,
     allocate: Allocate,
-  ): Work<Stage<FlowView>> {
+  ): Work<Staged<FlowView>> {
     const open = grouping ? JSON.stringify(request.open) : ''
-    const signature = `${this.ordered!.signature}|${this.grouping?.signature ?? ''}|${open}`
-    if (this.lines?.signature === signature) return { value: this.lines.value, fresh: false, signature }
-    const source = grouping ? grouping.rows : ordered
-    const rows = source && this.settleRows(source, allocate)
+    const signature = `${ordered.signature}|${groupSignature}|${open}`
+    const source = grouping ? grouping.rows : ordered.value
     const column = grouping ? this.places.get(request.group!)! : 0
-    const view: FlowView = {
-      rows,
-      rowCount: count,
-      groups: grouping && this.layGroups(column, grouping, request.open, allocate),
-    }
+    const { value, fresh } = yield* this.kept.lines.of(signature, () =>
+      this.lay(source, count, grouping && { column, grouping, open: request.open }, allocate),
+    )
+    return { value, fresh, signature }
+  }
+
+  private *lay(
+    source: Uint32Array | null,
+    rowCount: number,
+    grouped: { column: number; grouping: Grouping; open: OpenGroups } | null,
+    allocate: Allocate,
+  ): Work<FlowView> {
     yield
-    this.lines = { signature, value: view }
-    return { value: view, fresh: true, signature }
+    return {
+      rows: source && this.settleRows(source, allocate),
+      rowCount,
+      groups: grouped && this.layGroups(grouped.column, grouped.grouping, grouped.open, allocate),
+    }
   }
 
   /** Opening a group leaves the rows where they are; they are copied to their memory once. */
   private settleRows(source: Uint32Array, allocate: Allocate): Uint32Array {
-    if (this.settled?.source !== source) this.settled = { source, rows: settle(source, allocate) }
-    return this.settled.rows
+    const known = this.settled.get(source)
+    if (known) return known
+    const rows = settle(source, allocate)
+    this.settled.set(source, rows)
+    return rows
   }
 
   private layGroups(
@@ -490,50 +470,32 @@ export class Flow {
   }
 }
 
-interface Stage<T> {
-  readonly value: T
-  readonly fresh: boolean
-  readonly signature: string
-}
-
-const NO_ROWS = new Uint32Array(0)
-const presentClock = (): Clock => ({ now: Date.now() })
-
-/** Rows that changed in any of the columns, and those that are new, ascending. */
-function changedRows(
-  touched: ReadonlyMap<number, Uint32Array>,
-  places: Iterable<number>,
-  appendedFrom: number,
-  rows: number,
-): Uint32Array {
-  const changed = new Set<number>()
-  for (const place of places) for (const row of touched.get(place) ?? NO_ROWS) changed.add(row)
-  for (let row = appendedFrom; row < rows; row++) changed.add(row)
-  return Uint32Array.from(changed).sort()
-}
-
-/** A set in which some rows are looked at anew: row `rows[i]` is in it as `i` is in `part`. */
-function patched(bits: Bits, part: Bits | null, rows: Uint32Array, length: number): Bits {
-  const out = lengthened(bits, length)
-  for (let i = 0; part && i < rows.length; i++) {
-    if (hasBit(part, i)) setBit(out, rows[i])
-    else out[rows[i] >>> 5] &= ~(1 << (rows[i] & 31))
+/** Of each condition of a request: what asking took, and what could not be asked. */
+function conditionsTold(
+  results: readonly ConditionResult[],
+): Pick<FlowReport, 'conditionMs' | 'conditionProblems'> {
+  const told = results.filter(({ problems }) => problems.length > 0)
+  return {
+    conditionMs: Object.fromEntries(results.map(({ key, ms }) => [key, ms])),
+    conditionProblems: Object.fromEntries(told.map(({ key, problems }) => [key, problems])),
   }
-  return out
 }
+
+const presentClock = (): Clock => ({ now: Date.now() })
+const clockOf = ({ clock }: FlowRequest): Clock => clock ?? presentClock()
 
 /** Runs a stage, notes its time without the pauses between its slices, and what came out. */
 function stageTimer(stages: StageReport[]) {
   return function* <T>(
     stage: StageName,
     rowsIn: number,
-    work: Work<Stage<T>>,
+    work: Work<Staged<T>>,
     countOut: (value: T) => number,
-  ): Work<T> {
+  ): Work<Staged<T>> {
     const { value: done, ms } = yield* timedWork(work)
     const { value, fresh } = done
     stages.push({ stage, rowsIn, rowsOut: countOut(value), ms: fresh ? ms : 0, fresh })
-    return value
+    return done
   }
 }
 

@@ -4,7 +4,6 @@ import type { Clock } from '../condition/clock.ts'
 import { conditionSchema, type Condition } from '../condition/condition.ts'
 import type { PartProblem } from '../condition/kinds/kind.ts'
 import type { Format } from '../table/shown-text.ts'
-import type { Value } from '../table/column.ts'
 
 export const orderKeySchema = z.object({ column: z.string(), direction: z.enum(['ascending', 'descending']) })
 export type OrderKey = z.infer<typeof orderKeySchema>
@@ -72,42 +71,4 @@ export interface FlowReport {
   readonly conditionMs: Readonly<Record<string, number>>
   /** By column: why parts of its condition could not be asked; such parts are met by no row. */
   readonly conditionProblems: Readonly<Record<string, readonly PartProblem[]>>
-}
-
-export interface ValueCount {
-  readonly value: Value
-  readonly shown: string
-  readonly count: number
-}
-
-/** What a column holds over all rows. */
-export interface Profile {
-  readonly rows: number
-  readonly missing: number
-  /** How many different values there are; null: too many to be worth counting. */
-  readonly distinct: number | null
-  /** The most frequent values of texts and truths. */
-  readonly values: readonly ValueCount[]
-  /** For numbers and dates. */
-  readonly low: number | null
-  readonly high: number | null
-  readonly lowShown?: string
-  readonly highShown?: string
-  readonly histogram: readonly number[]
-}
-
-/** What values a column holds under the search and all other columns' conditions. */
-export interface Facets {
-  /** The most frequent values first, at most as many as asked for; none for columns of mostly different numbers. */
-  readonly values: readonly ValueCount[]
-  /** How many different values occur; null where they were not counted. */
-  readonly distinct: number | null
-  readonly missing: number
-  /** For numbers and dates: the extent over the whole table, and rows per equal step of it. */
-  readonly low: number | null
-  readonly high: number | null
-  readonly histogram: readonly number[]
-  /** The smallest and largest value among the rows that are counted. */
-  readonly least: number | null
-  readonly most: number | null
 }

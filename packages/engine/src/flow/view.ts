@@ -1,8 +1,11 @@
-import { hasBit, type Bits } from '../table/bits.ts'
+import { emptyBits, hasBit, setBit, type Bits } from '../table/bits.ts'
 import type { Table, Value } from '../table/column.ts'
 import { valueAt } from '../table/column.ts'
+import { idOfRow, rowOfId, type RowId } from '../table/row-id.ts'
 import type { Show } from '../table/shown-text.ts'
 import { lastStartAt } from '../layout/group-lines.ts'
+import type { Rows } from '../selection/row-set.ts'
+import type { Line } from './line.ts'
 
 /** What the flow came to: typed arrays only, so that it can lie in shared memory. */
 export interface FlowView {
@@ -22,18 +25,6 @@ export interface GroupedView {
   readonly heads: Uint32Array
 }
 
-/** One horizontal band of the body. */
-export type Line =
-  | { readonly kind: 'row'; readonly row: number }
-  | {
-      readonly kind: 'group'
-      readonly column: string
-      readonly value: Value
-      readonly shown: string
-      readonly count: number
-      readonly open: boolean
-    }
-
 export const lineCountOf = (view: FlowView): number =>
   view.groups ? view.groups.heads[view.groups.heads.length - 1] : view.rowCount
 
@@ -43,6 +34,8 @@ export class ViewReader {
   readonly table: Table
   private readonly shows: readonly Show[]
   private readonly places: ReadonlyMap<string, number>
+  /** By row of the table: its position among the arranged, when first asked for. */
+  private positions: { readonly of: Uint32Array; readonly passing: Bits } | null = null
 
   constructor(table: Table, shows: readonly Show[], places: ReadonlyMap<string, number>, view: FlowView) {
     this.table = table
@@ -51,16 +44,21 @@ export class ViewReader {
     this.view = view
   }
 
+  get lineCount(): number {
+    return lineCountOf(this.view)
+  }
+
   line(index: number): Line {
     const { groups } = this.view
-    if (!groups) return { kind: 'row', row: this.rowAt(index) }
+    if (!groups) return { kind: 'row', level: 0, row: this.idAt(index) }
     const group = lastStartAt(groups.heads, groups.heads.length - 1, index)
     const into = index - groups.heads[group]
-    if (into > 0) return { kind: 'row', row: this.rowAt(groups.starts[group] + into - 1) }
+    if (into > 0) return { kind: 'row', level: 1, row: this.idAt(groups.starts[group] + into - 1) }
     const first = groups.starts[group]
     const value = valueAt(this.table.columns[groups.column], this.rowAt(first))
     return {
-      kind: 'group',
+      kind: 'head',
+      level: 0,
       column: this.table.fields[groups.column].key,
       value,
       shown: this.shows[groups.column](value),
@@ -69,38 +67,81 @@ export class ViewReader {
     }
   }
 
-  /** The shown text of a row's cell; empty for a column that the table does not have. */
-  text(row: number, column: string): string {
+  /** The shown text of a row's cell; empty for a column or row that the table does not have. */
+  text(row: RowId, column: string): string {
     const place = this.places.get(column)
-    return place === undefined ? '' : this.shows[place](valueAt(this.table.columns[place], row))
+    const at = rowOfId(this.table, row)
+    return place === undefined || at < 0 ? '' : this.shows[place](valueAt(this.table.columns[place], at))
   }
 
-  value(row: number, column: string): Value {
+  value(row: RowId, column: string): Value {
     const place = this.places.get(column)
-    return place === undefined ? null : valueAt(this.table.columns[place], row)
+    const at = rowOfId(this.table, row)
+    return place === undefined || at < 0 ? null : valueAt(this.table.columns[place], at)
   }
 
-  private rowAt(position: number): number {
-    return this.view.rows ? this.view.rows[position] : position
-  }
-
-  /** The row numbers on lines `from` up to `to`, group heads left out. */
-  rowsBetween(from: number, to: number): Uint32Array {
+  /** The rows on lines `from` up to `to`, group heads left out. */
+  rowsBetween(from: number, to: number): Rows {
+    const { groups } = this.view
+    const start = Math.max(0, from)
+    const end = Math.max(start, Math.min(to, this.lineCount))
+    if (!groups) return this.idsBetween(start, end)
     const out: number[] = []
-    for (let index = from; index < to; index++) {
+    for (let index = start; index < end; index++) {
       const line = this.line(index)
-      if (line.kind === 'row') out.push(line.row)
+      if (line.kind === 'row') out.push(Number(line.row))
     }
-    return Uint32Array.from(out)
+    return { kind: 'list', rows: Uint32Array.from(out) }
   }
 
-  /** The line that shows a row: the row's own, or its closed group's head; −1 when it is held back. Linear. */
-  lineOfRow(row: number): number {
-    const { rows, rowCount, groups } = this.view
-    const position = rows ? rows.indexOf(row) : row < rowCount ? row : -1
+  /** All rows that pass, in their order, also those of closed groups. */
+  passingRows(): Rows {
+    return this.idsBetween(0, this.view.rowCount)
+  }
+
+  /**
+   * The line that shows a row: the row's own, or its closed group's head; −1 where it is held back. Where rows are
+   * ordered or held back, the positions of all are listed once, at the first asking; after that it is one look, and with
+   * groups one more by halving.
+   */
+  lineOf(id: RowId): number {
+    const { groups } = this.view
+    const row = rowOfId(this.table, id)
+    const position = row < 0 ? -1 : this.positionOf(row)
     if (position < 0 || !groups) return position
     const group = lastStartAt(groups.starts, groups.starts.length - 1, position)
     const head = groups.heads[group]
     return hasBit(groups.open, group) ? head + 1 + position - groups.starts[group] : head
+  }
+
+  private positionOf(row: number): number {
+    const { rows, rowCount } = this.view
+    if (!rows) return row < rowCount ? row : -1
+    if (!this.positions) {
+      const positions = new Uint32Array(this.table.rows)
+      const passing = emptyBits(this.table.rows)
+      for (let at = 0; at < rows.length; at++) {
+        positions[rows[at]] = at
+        setBit(passing, rows[at])
+      }
+      this.positions = { of: positions, passing }
+    }
+    return hasBit(this.positions.passing, row) ? this.positions.of[row] : -1
+  }
+
+  private idsBetween(from: number, to: number): Rows {
+    const { rows } = this.view
+    const { ids } = this.table
+    if (!rows && !ids) return { kind: 'run', from, to }
+    const list = rows ? rows.slice(from, to) : Uint32Array.from({ length: to - from }, (_, i) => from + i)
+    return { kind: 'list', rows: ids ? list.map(row => Number(idOfRow(this.table, row))) : list }
+  }
+
+  private idAt(position: number): RowId {
+    return idOfRow(this.table, this.rowAt(position))
+  }
+
+  private rowAt(position: number): number {
+    return this.view.rows ? this.view.rows[position] : position
   }
 }

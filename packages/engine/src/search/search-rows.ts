@@ -1,4 +1,5 @@
 import { andInto, countBits, emptyBits, fullBits, type Bits } from '../table/bits.ts'
+import { Memo } from '../work/memo.ts'
 import type { Work } from '../work/work.ts'
 import { findWord, type ShownIndex } from './shown-index.ts'
 
@@ -12,6 +13,13 @@ const FEW = 1 / 6
 /** Words whose hits are kept; each costs a bit a row. */
 const KEPT = 12
 
+/** The rows in which a word stands in some of the columns. */
+interface Hits {
+  readonly word: string
+  readonly columns: string
+  readonly rows: Bits
+}
+
 /**
  * Finds the rows in which every word of a search stands in some shown column. Each word's rows are kept, so that
  * one letter more starts from the rows that the shorter word found.
@@ -20,8 +28,7 @@ export class RowSearch {
   private readonly rows: number
   private readonly indexOf: IndexOf
   private readonly mayHold: MayHold
-  private kept = new Map<string, Bits>()
-  private columns = ''
+  private readonly kept = new Memo<Hits>(KEPT)
 
   constructor(rows: number, indexOf: IndexOf, mayHold: MayHold) {
     this.rows = rows
@@ -32,40 +39,31 @@ export class RowSearch {
   /** The rows in which every word, folded, stands in some of the columns. */
   *find(words: readonly string[], columns: readonly number[]): Work<Bits> {
     const found = fullBits(this.rows)
-    for (const word of words) andInto(found, yield* this.hits(word, columns))
+    for (const word of words) {
+      const { value } = yield* this.kept.of(JSON.stringify([word, columns]), () => this.hits(word, columns))
+      andInto(found, value.rows)
+    }
     return found
   }
 
-  private *hits(word: string, columns: readonly number[]): Work<Bits> {
-    this.keepFor(columns)
-    const known = this.kept.get(word)
-    if (known) return known
-    const wider = this.widerHits(word)
-    const hits = emptyBits(this.rows)
+  private *hits(word: string, columns: readonly number[]): Work<Hits> {
+    const wider = this.widerHits(word, columns.join())
+    const rows = emptyBits(this.rows)
     for (const column of columns) {
-      if (this.mayHold(column, word)) yield* findWord(yield* this.indexOf(column), word, hits, wider)
+      if (this.mayHold(column, word)) yield* findWord(yield* this.indexOf(column), word, rows, wider)
     }
-    this.kept.set(word, hits)
-    if (this.kept.size > KEPT) this.kept.delete(this.kept.keys().next().value!)
-    return hits
+    return { word, columns: columns.join(), rows }
   }
 
-  /** What was kept holds only for the columns it was searched in. */
-  private keepFor(columns: readonly number[]): void {
-    const signature = columns.join()
-    if (signature !== this.columns) this.kept.clear()
-    this.columns = signature
-  }
-
-  /** The rows of a kept word that stands within `word`, where they are few. */
-  private widerHits(word: string): Bits | null {
+  /** The rows of a kept word that stands within `word`, where they are few; in the same columns. */
+  private widerHits(word: string, columns: string): Bits | null {
     let best: Bits | null = null
     let fewest = this.rows * FEW
-    for (const [known, hits] of this.kept) {
-      if (!word.includes(known)) continue
-      const count = countBits(hits)
+    for (const [, hits] of this.kept.entries()) {
+      if (hits.columns !== columns || !word.includes(hits.word)) continue
+      const count = countBits(hits.rows)
       if (count < fewest) {
-        best = hits
+        best = hits.rows
         fewest = count
       }
     }

@@ -1,32 +1,54 @@
 import { countBits } from '../table/bits.ts'
+import type { RowId } from '../table/row-id.ts'
 
-/** Rows by number: single ones, or a run. What a source answers when asked which rows stand on some lines. */
+/**
+ * Rows by their ids: listed, in an order of their own, or where ids are numbers a run of them. What a source answers
+ * when asked which rows stand on some lines.
+ */
 export type Rows =
-  | { readonly kind: 'list'; readonly rows: Uint32Array }
+  | { readonly kind: 'list'; readonly rows: Uint32Array | readonly RowId[] }
   | { readonly kind: 'run'; readonly from: number; readonly to: number }
+
+/** Rows one after another. */
+export function* rowsIn(rows: Rows): Iterable<RowId> {
+  if (rows.kind === 'list') for (const row of rows.rows) yield row as RowId
+  else for (let row = rows.from; row < rows.to; row++) yield row as RowId
+}
 
 const CHUNK_BITS = 15
 const CHUNK_ROWS = 1 << CHUNK_BITS
 
 /**
- * A set of row numbers of any size: bits in chunks of 32,768 rows, made where rows are in it. Costs what its
- * occupied chunks cost, whatever the table's length.
+ * A set of rows of any size. Ids that are numbers are bits in chunks of 32,768, made where rows are in it: it costs
+ * what its occupied chunks cost, whatever the table's length. Ids that are texts are kept one by one.
  */
 export class RowSet {
   private readonly chunks = new Map<number, Uint32Array>()
+  private readonly named = new Set<string>()
   private held = 0
 
   get size(): number {
-    return this.held
+    return this.held + this.named.size
   }
 
-  has(row: number): boolean {
+  has(row: RowId): boolean {
+    if (typeof row !== 'number') return this.named.has(row)
     const chunk = this.chunks.get(Math.floor(row / CHUNK_ROWS))
     const at = row % CHUNK_ROWS
     return chunk !== undefined && ((chunk[at >>> 5] >>> (at & 31)) & 1) === 1
   }
 
-  add(row: number): void {
+  add(row: RowId): void {
+    if (typeof row === 'number') this.addNumber(row)
+    else this.named.add(row)
+  }
+
+  delete(row: RowId): void {
+    if (typeof row === 'number') this.deleteNumber(row)
+    else this.named.delete(row)
+  }
+
+  private addNumber(row: number): void {
     const at = row % CHUNK_ROWS
     const chunk = this.chunkAt(Math.floor(row / CHUNK_ROWS))
     const bit = 1 << (at & 31)
@@ -34,7 +56,7 @@ export class RowSet {
     chunk[at >>> 5] |= bit
   }
 
-  delete(row: number): void {
+  private deleteNumber(row: number): void {
     const chunk = this.chunks.get(Math.floor(row / CHUNK_ROWS))
     const at = row % CHUNK_ROWS
     const bit = 1 << (at & 31)
@@ -44,13 +66,13 @@ export class RowSet {
   }
 
   addAll(rows: Rows): void {
-    if (rows.kind === 'list') for (const row of rows.rows) this.add(row)
-    else this.fillRun(rows.from, rows.to, row => this.add(row), 0xffffffff)
+    if (rows.kind === 'list') for (const row of rows.rows) this.add(row as RowId)
+    else this.fillRun(rows.from, rows.to, row => this.addNumber(row), 0xffffffff)
   }
 
   deleteAll(rows: Rows): void {
-    if (rows.kind === 'list') for (const row of rows.rows) this.delete(row)
-    else this.fillRun(rows.from, rows.to, row => this.delete(row), 0)
+    if (rows.kind === 'list') for (const row of rows.rows) this.delete(row as RowId)
+    else this.fillRun(rows.from, rows.to, row => this.deleteNumber(row), 0)
   }
 
   /** Whole chunks at once, the rows before and after them singly: ten million rows take a millisecond. */
@@ -68,17 +90,19 @@ export class RowSet {
 
   clear(): void {
     this.chunks.clear()
+    this.named.clear()
     this.held = 0
   }
 
-  /** The rows in ascending order. */
-  *[Symbol.iterator](): Iterator<number> {
+  /** The rows, those with numbers in ascending order. */
+  *[Symbol.iterator](): Iterator<RowId> {
     for (const number of [...this.chunks.keys()].sort((a, b) => a - b)) {
       const chunk = this.chunks.get(number)!
       for (let at = 0; at < CHUNK_ROWS; at++) {
-        if ((chunk[at >>> 5] >>> (at & 31)) & 1) yield number * CHUNK_ROWS + at
+        if ((chunk[at >>> 5] >>> (at & 31)) & 1) yield (number * CHUNK_ROWS + at) as RowId
       }
     }
+    for (const name of this.named) yield name as RowId
   }
 
   private chunkAt(number: number): Uint32Array {

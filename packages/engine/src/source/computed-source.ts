@@ -1,11 +1,17 @@
 import type { Field, Value } from '../table/column.ts'
-import { shower } from '../table/shown-text.ts'
-import type { FlowRequest, StageName } from '../flow/request.ts'
-import type { Rows } from '../selection/row-set.ts'
+import { rowOfId, type RowId } from '../table/row-id.ts'
+import { shower, type Show } from '../table/shown-text.ts'
+import type { Line } from '../flow/line.ts'
+import type { FlowReport, FlowRequest, Formats, StageName } from '../flow/request.ts'
+import type { CellBlock } from '../question/cells.ts'
+import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
+import type { ViewId } from '../question/question.ts'
+import { rowsIn } from '../selection/row-set.ts'
 import { CancelledError } from '../work/work.ts'
-import type { Arranged, Bound, LineReader, RowRecord, RowSource, SourceDescription } from './row-source.ts'
-import { TileReader, type CellBlock } from './tile-reader.ts'
-import type { Line } from '../flow/view.ts'
+import { onlyLines, refusalText, type Refusal } from './abilities.ts'
+import type { Binding, LineReader, RowSource, SourceDescription, View } from './row-source.ts'
+import { streamRows } from './stream-rows.ts'
+import { TileReader } from './tile-reader.ts'
 
 export interface ComputedOptions {
   readonly rows: number
@@ -18,56 +24,84 @@ export interface ComputedOptions {
 
 const STAGES: readonly StageName[] = ['source', 'columns', 'search', 'conditions', 'order', 'groups', 'rows']
 
+const WHY: Refusal = { code: 'rows-computed' }
+
+/** The questions that rows answer which are worked out from their number. */
+type Answers = { [Name in QuestionName]?: (args: ArgsOf<Name>) => AnswerOf<Name> }
+
 /**
- * Rows that are computed from their number: any length, no memory, and slow on demand. It can neither order nor
- * narrow nor group, and says so.
+ * Rows that are computed from their number: any length, no memory, and slow on demand. They can neither be ordered nor
+ * narrowed nor grouped, and say so.
  */
 export function computedSource(options: ComputedOptions): RowSource {
   const { rows, fields, cell, latencyMs = 0 } = options
   const places = new Map(fields.map((field, place) => [field.key, place]))
-  let shows = fields.map(field => shower(field))
-  let current: { close?: () => void } = {}
+  const open = new Set<TileReader>()
+  const table = { rows }
+  let lastView = 0
 
-  const valueOf = (row: number, column: string): Value => {
+  const lineOf = (index: number): Line => ({ kind: 'row', level: 0, row: index as RowId })
+  const valueOf = (id: RowId, column: string): Value => {
     const place = places.get(column)
-    return place === undefined ? null : cell(row, place)
+    const row = rowOfId(table, id)
+    return place === undefined || row < 0 ? null : cell(row, place)
   }
-  const textOf = (row: number, column: string): string => {
+  const textIn = (shows: readonly Show[], id: RowId, column: string): string => {
     const place = places.get(column)
-    return place === undefined ? '' : shows[place](cell(row, place))
+    return place === undefined ? '' : shows[place](valueOf(id, column))
   }
-  const lineOf = (index: number): Line => ({ kind: 'row', row: index })
-
-  const blockOf = (from: number, to: number, columns: readonly string[]): CellBlock => {
-    const numbers = Array.from({ length: to - from }, (_, i) => from + i)
+  const blockOf = (
+    shows: readonly Show[],
+    from: number,
+    to: number,
+    columns: readonly string[],
+  ): CellBlock => {
+    const ids = Array.from({ length: Math.max(0, Math.min(to, rows) - from) }, (_, i) => (from + i) as RowId)
     return {
-      lines: numbers.map(lineOf),
-      texts: numbers.flatMap(row => columns.map(column => textOf(row, column))),
-      values: numbers.flatMap(row => columns.map(column => valueOf(row, column))),
+      lines: ids.map(id => lineOf(Number(id))),
+      texts: ids.flatMap(id => columns.map(column => textIn(shows, id, column))),
+      values: ids.flatMap(id => columns.map(column => valueOf(id, column))),
     }
   }
-
-  const linesNow: LineReader = {
+  const linesNow = (shows: readonly Show[]): LineReader => ({
     lineCount: rows,
     line: lineOf,
-    text: (_index, row, column) => textOf(row, column),
+    text: (_index, row, column) => textIn(shows, row, column),
     value: (_index, row, column) => valueOf(row, column),
     want: () => {},
     onArrive: () => () => {},
+  })
+  const showsOf = (formats: Formats = {}): Show[] => fields.map(field => shower(field, formats[field.key]))
+  const plain = showsOf()
+
+  const answers: Answers = {
+    cells: ({ from, to, columns }) => blockOf(plain, from, to, columns),
+    description: () => describe(),
+    explain: () => ({ conditions: {}, words: [] }),
+    findMatch: () => null,
+    findRows: ({ keyFields, keys }) =>
+      keys.map(key => (keyFields.length === 0 && rowOfId(table, key as RowId) >= 0 ? (key as RowId) : null)),
+    keysOf: ({ rows: wanted }) => [...rowsIn(wanted)],
+    linesOf: ({ rows: wanted }) => wanted.map(id => rowOfId(table, id)),
+    passingRows: () => ({ kind: 'run', from: 0, to: rows }),
+    records: ({ rows: wanted }) =>
+      wanted.map(id => Object.fromEntries(fields.map(({ key }) => [key, valueOf(id, key)]))),
+    rowsBetween: ({ from, to }) => ({ kind: 'run', from, to: Math.min(to, rows) }),
+    trace: ({ row }) => ({
+      row,
+      search: null,
+      conditions: [],
+      passes: true,
+      order: [],
+      group: null,
+      line: rowOfId(table, row),
+    }),
   }
 
   const describe = (): SourceDescription => ({
     fields,
     total: { kind: 'exact', rows },
-    can: {
-      order: false,
-      conditions: false,
-      search: false,
-      group: false,
-      facets: false,
-      locate: true,
-      commit: false,
-    },
+    can: onlyLines(WHY, Object.keys(answers) as QuestionName[]),
     where: 'this page, cells computed on demand',
     bytes: 0,
     columnBytes: {},
@@ -75,85 +109,73 @@ export function computedSource(options: ComputedOptions): RowSource {
     notes: ['Rows are computed from their number, so they cannot be ordered, narrowed, searched or grouped.'],
     reading: null,
     samples: fields.map((_, place) =>
-      Array.from({ length: Math.min(rows, 50) }, (_, row) => shows[place](cell(row, place))),
+      Array.from({ length: Math.min(rows, 50) }, (_, row) => plain[place](cell(row, place))),
     ),
   })
 
-  return {
+  const source: RowSource = {
     async open({ signal } = {}): Promise<SourceDescription> {
       await delay(latencyMs, signal)
       return describe()
     },
-    describe: () => Promise.resolve(describe()),
-    bind({ formats, computed }): Promise<Bound> {
-      shows = fields.map(field => shower(field, formats[field.key]))
-      const problems = computed.map(({ key }) => ({
-        key,
-        problem: { code: 'source-cannot-compute' as const, at: { from: 0, to: 0 } },
-      }))
-      return Promise.resolve({ fields, problems })
-    },
-    async arrange(version: number, request: FlowRequest, { signal } = {}): Promise<Arranged> {
+    async view(request, { signal } = {}): Promise<View> {
       await delay(latencyMs, signal)
-      current.close?.()
-      let lines = linesNow
-      if (latencyMs > 0) {
-        const tiles = new TileReader(rows, async (from, to, columns) => {
-          await delay(latencyMs)
-          return blockOf(from, to, columns)
-        })
-        current = tiles
-        lines = tiles
+      const shows = showsOf(request.binding?.formats)
+      const tiles =
+        latencyMs > 0
+          ? new TileReader(rows, async (from, to, columns) => {
+              await delay(latencyMs)
+              return blockOf(shows, from, to, columns)
+            })
+          : null
+      if (tiles) open.add(tiles)
+      const exact = { kind: 'exact' as const, rows }
+      return {
+        id: ++lastView as ViewId,
+        fields,
+        problems: problemsOf(request.binding),
+        counts: { total: exact, passing: exact, lines: exact },
+        report: reportOf(request, rows, fields.length),
+        lines: tiles ?? linesNow(shows),
+        close() {
+          tiles?.close()
+          if (tiles) open.delete(tiles)
+        },
       }
-      const stages = STAGES.map(stage => {
-        const columns = stage === 'columns'
-        return {
-          stage,
-          rowsIn: columns ? fields.length : rows,
-          rowsOut: columns ? request.searchColumns.length : rows,
-          ms: 0,
-          fresh: false,
-        }
-      })
-      const nothing = { heldBack: {}, searchHeldBack: 0, conditionMs: {}, conditionProblems: {} }
-      return { version, lines, report: { stages, passing: rows, total: rows, groups: 0, ...nothing } }
     },
-    facets: () => Promise.reject(new RangeError('Computed rows cannot count values.')),
-    explain: () => Promise.resolve({ conditions: {}, words: [] }),
-    trace: (_request, row) =>
-      Promise.resolve({ row, search: null, conditions: [], passes: true, order: [], group: null, line: row }),
-    findMatch: () => Promise.resolve(null),
-    profile: () => Promise.reject(new RangeError('Computed rows cannot count values.')),
-    findRows(keyFields, keys) {
-      const found = keys.map(key => {
-        const row = keyFields.length === 0 ? Number(key) : -1
-        return Number.isInteger(row) && row >= 0 && row < rows ? row : -1
-      })
-      return Promise.resolve(Int32Array.from(found))
+    async ask(question, args, { signal } = {}) {
+      const answer = answers[question] as ((given: typeof args) => AnswerOf<typeof question>) | undefined
+      if (!answer) throw new RangeError(refusalText(WHY))
+      await delay(question === 'records' ? latencyMs : 0, signal)
+      return answer(args)
     },
-    keysOf: (_keyFields, wanted) =>
-      Promise.resolve(
-        wanted.kind === 'list'
-          ? Array.from(wanted.rows)
-          : Array.from({ length: wanted.to - wanted.from }, (_, i) => wanted.from + i),
-      ),
-    checkKey: keyFields =>
-      Promise.resolve({ fields: keyFields, unique: false, missing: 0, doubled: 0, examples: [] }),
-    proposeKeys: () => Promise.resolve([]),
+    stream: (request, options) => streamRows(source, request, options),
     commit: () => Promise.reject(new RangeError('Computed rows cannot be changed.')),
-    fold: () => Promise.resolve(null),
-    lineOfRow: row => Promise.resolve(row),
-    passingRows: (): Promise<Rows> => Promise.resolve({ kind: 'run', from: 0, to: rows }),
-    rowsBetween: (from, to): Promise<Rows> => Promise.resolve({ kind: 'run', from, to }),
-    async records(wanted): Promise<RowRecord[]> {
-      await delay(latencyMs)
-      return wanted.map(row =>
-        Object.fromEntries(fields.map((field, place) => [field.key, cell(row, place)])),
-      )
-    },
     onChange: () => () => {},
-    close: () => current.close?.(),
+    close() {
+      for (const tiles of open) tiles.close()
+      open.clear()
+    },
   }
+  return source
+}
+
+const problemsOf = (binding?: Binding): View['problems'] =>
+  (binding?.computed ?? []).map(({ key }) => ({
+    key,
+    problem: { code: 'source-cannot-compute', at: { from: 0, to: 0 } },
+  }))
+
+function reportOf({ searchColumns }: FlowRequest, rows: number, fields: number): FlowReport {
+  const stages = STAGES.map(stage => ({
+    stage,
+    rowsIn: stage === 'columns' ? fields : rows,
+    rowsOut: stage === 'columns' ? searchColumns.length : rows,
+    ms: 0,
+    fresh: false,
+  }))
+  const nothing = { heldBack: {}, searchHeldBack: 0, conditionMs: {}, conditionProblems: {} }
+  return { stages, passing: rows, total: rows, groups: 0, ...nothing }
 }
 
 function delay(ms: number, signal?: AbortSignal): Promise<void> {

@@ -1,31 +1,27 @@
 import { privateMemory, type Allocate } from '../table/allocate.ts'
-import { bytesOf, columnBytes, valueAt, type Field, type Table } from '../table/column.ts'
-import { shownAt, tagsOf } from '../table/shown-text.ts'
+import { bytesOf, columnBytes, type Field, type Table } from '../table/column.ts'
+import { shownAt } from '../table/shown-text.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import { ComputedColumns } from '../edit/computed-columns.ts'
-import { EditableTable } from '../edit/editable-table.ts'
+import { EditableTable, type TableEdit } from '../edit/editable-table.ts'
+import { joinEdits } from '../edit/join-edits.ts'
 import type { OwnConditions } from '../condition/kinds/own.ts'
 import type { PatternCompiler } from '../condition/kinds/kind.ts'
-import type { ParsedColumns } from '../expression/expressions.ts'
+import type { ComputedProblem, ParsedColumns } from '../expression/expressions.ts'
 import { packagedTools, type ExpressionTools } from '../expression/load-packaged.ts'
-import type { KeyValue } from '../key/key-value.ts'
-import { checkKey, proposeKeys, type KeyCheck } from '../key/propose-keys.ts'
 import { Flow, type FlowTools } from '../flow/flow.ts'
-import { explain, type Explanation } from '../flow/explain.ts'
-import { facets, type FacetsAsked } from '../flow/facets.ts'
-import { findMatch, type CellPlace } from '../flow/find-match.ts'
-import { profile } from '../flow/profile.ts'
-import { trace, type Trace } from '../flow/trace.ts'
-import type { Facets, FlowReport, FlowRequest, Formats, Profile } from '../flow/request.ts'
-import { lineCountOf, ViewReader, type FlowView } from '../flow/view.ts'
-import type { Rows } from '../selection/row-set.ts'
-import type { Work } from '../work/work.ts'
+import type { FlowReport, FlowRequest, Formats } from '../flow/request.ts'
+import { ViewReader } from '../flow/view.ts'
+import { questionOf, type AnswerOf, type ArgsOf, type QuestionName } from '../question/index.ts'
+import type { Asked, ViewId } from '../question/question.ts'
+import { CancelledError, type Work } from '../work/work.ts'
+import { ALL_ABILITIES } from './abilities.ts'
 import type { Loaded } from './rows-input.ts'
-import type { Bound, RowRecord, SourceDescription } from './row-source.ts'
-import { cellBlock } from './view-lines.ts'
-import type { CellBlock } from './tile-reader.ts'
+import type { SourceDescription, View } from './row-source.ts'
 
 const SAMPLE_ROWS = 60
+/** Views that are kept side by side at most; whoever shows one closes it. */
+const MOST_VIEWS = 8
 
 /** What a host adds to the engine: functions, which a definition only names. */
 export interface EngineParts {
@@ -36,38 +32,67 @@ export interface EngineParts {
 export interface EngineTools extends EngineParts {
   /** Threads that see the same memory and do a part of the work. */
   readonly helpers?: FlowTools['helpers']
+  /** Where the work is done, in plain words; default `this page`. */
+  readonly where?: string
 }
 
-/** One table and its flow, wherever it runs: what the page's source and the worker both answer from. */
-export class Engine {
+/** How columns are written, which are worked out, and in which language texts are ordered. */
+export interface ParsedBinding {
+  /** Equal for equal bindings. */
+  readonly signature: string
+  readonly formats: Formats
+  readonly parsed: ParsedColumns
+  readonly locale?: string
+}
+
+/** A view as the engine holds it. */
+export interface EngineView extends Pick<View, 'id' | 'fields' | 'problems' | 'counts'> {
+  readonly report: FlowReport
+  readonly reader: ViewReader
+}
+
+/** A change set and the fields that name rows in it. */
+export interface KeyedChanges {
+  readonly changes: ChangeSet
+  readonly keyFields: readonly string[]
+}
+
+/**
+ * One table and its flow, wherever it runs: what the page's source and the worker both answer from. Whatever is not
+ * said to change things may be worked on in turns.
+ */
+export class Engine implements Asked {
   flow: Flow
-  private readonly edits: EditableTable
+  readonly edits: EditableTable
   private readonly computed: ComputedColumns
   private joined: Table
-  private formats: Formats = {}
-  private locale: string | undefined
-  private reader: ViewReader
+  private bound: Omit<ParsedBinding, 'parsed'> = { signature: '', formats: {} }
+  private readonly views = new Map<ViewId, ViewReader>()
+  private lastView = 0
   private readonly allocate: Allocate
   private readonly loaded: Loaded
   private readonly packaged: Pick<ExpressionTools, 'pattern'>
   private readonly tools: FlowTools & { pattern: PatternCompiler | null }
+  private readonly where: string
+  /** Milliseconds that opening took. */
+  opened = 0
 
   /** `packaged`: where the reader of patterns is got. */
   constructor(
     loaded: Loaded,
     allocate: Allocate = privateMemory,
-    tools: EngineTools = {},
+    { conditions = {}, helpers, where = 'this page' }: EngineTools = {},
     packaged: Pick<ExpressionTools, 'pattern'> = packagedTools,
   ) {
     this.loaded = loaded
     this.allocate = allocate
     this.packaged = packaged
-    this.tools = { pattern: null, own: tools.conditions ?? {}, helpers: tools.helpers }
+    this.tools = { pattern: null, own: conditions, helpers }
+    this.where = where
     this.edits = new EditableTable(loaded.table, allocate)
     this.computed = new ComputedColumns(allocate)
     this.joined = loaded.table
     this.flow = this.newFlow()
-    this.reader = this.readerOf({ rows: null, rowCount: loaded.table.rows, groups: null })
   }
 
   /** The rows, with the computed columns behind their own. */
@@ -75,33 +100,21 @@ export class Engine {
     return this.joined
   }
 
-  private get described(): readonly Field[] {
-    return this.joined.fields.filter(field => !field.internal)
-  }
-
-  describe(where: string, ms: number): SourceDescription {
+  describe(): SourceDescription {
     const { table } = this
     const { notes, reading } = this.loaded
     return {
       fields: this.described,
       total: { kind: 'exact', rows: this.edits.total },
-      can: {
-        order: true,
-        conditions: true,
-        search: true,
-        group: true,
-        facets: true,
-        locate: true,
-        commit: true,
-      },
-      where,
+      can: ALL_ABILITIES,
+      where: this.where,
       bytes: bytesOf(table),
       columnBytes: Object.fromEntries(
         table.fields.flatMap((field, i) =>
           field.internal ? [] : [[field.key, columnBytes(table.columns[i])]],
         ),
       ),
-      ms,
+      ms: this.opened,
       notes,
       reading,
       samples: this.samples(),
@@ -119,100 +132,84 @@ export class Engine {
     }
   }
 
-  /**
-   * Sets formats, computed columns, and the language in which texts are ordered. Must not run while a request is being
-   * answered.
-   */
-  *bind(formats: Formats, parsed: ParsedColumns, locale?: string): Work<Bound> {
-    this.formats = formats
-    this.locale = locale
+  isBound(signature: string): boolean {
+    return this.bound.signature === signature
+  }
+
+  /** Sets formats, computed columns, and the language in which texts are ordered. Changes things. */
+  *bind({ parsed, ...bound }: ParsedBinding): Work<void> {
     const { columns } = this.table
     yield* this.computed.make(parsed, this.edits.table, true)
     this.joined = this.computed.behind(this.edits.table)
     const same =
       this.joined.columns.length === columns.length && this.joined.columns.every((c, i) => c === columns[i])
     if (!same) this.flow = this.flow.withColumns(this.joined)
-    this.flow.bind(formats, locale)
-    return { fields: this.described, problems: this.computed.problems }
+    this.flow.bind(bound.formats, bound.locale)
+    this.bound = bound
   }
 
-  *arrange(request: FlowRequest): Work<{ view: FlowView; report: FlowReport }> {
-    const arranged = yield* this.flow.arrange(request, this.allocate)
-    this.reader = this.readerOf(arranged.view)
-    return arranged
-  }
-
-  /** Reads the newest view. */
-  get view(): ViewReader {
-    return this.reader
-  }
-
-  facets(request: FlowRequest, column: string, asked: FacetsAsked): Work<Facets> {
-    return facets(this.flow, request, column, asked)
-  }
-
-  explain(request: FlowRequest): Work<Explanation> {
-    return explain(this.flow, request)
-  }
-
-  trace(request: FlowRequest, row: number): Work<Trace> {
-    return trace(this.flow, this.reader, request, row)
-  }
-
-  findMatch(
-    search: string,
-    columns: readonly string[],
-    from: CellPlace,
-    step: 1 | -1,
-  ): Work<CellPlace | null> {
-    return findMatch(this.reader, search, columns, from, step)
-  }
-
-  profile(column: string, limit: number): Work<Profile> {
-    return profile(this.flow, column, limit)
-  }
-
-  *findRows(keyFields: readonly string[], keys: readonly KeyValue[]): Work<Int32Array> {
-    return yield* this.edits.find(keyFields, keys)
-  }
-
-  keysOf(keyFields: readonly string[], rows: Rows): KeyValue[] {
-    const columns = keyFields.map(key => this.table.columns[this.flow.places.get(key) ?? -1])
-    const keyOf = (row: number): KeyValue => {
-      if (columns.length === 0) return row
-      const parts = columns.map(column => (column ? valueAt(column, row) : null))
-      return parts.length === 1 ? parts[0] : parts
+  *makeView(request: FlowRequest): Work<EngineView> {
+    const { flow } = this
+    const { view, report } = yield* flow.arrange(request, this.allocate)
+    const reader = new ViewReader(flow.table, flow.shows, flow.places, view)
+    const id = ++this.lastView as ViewId
+    this.views.set(id, reader)
+    if (this.views.size > MOST_VIEWS) this.views.delete(this.views.keys().next().value!)
+    const exact = (rows: number): View['counts']['total'] => ({ kind: 'exact', rows })
+    return {
+      id,
+      reader,
+      report,
+      fields: this.described,
+      problems: this.problems,
+      counts: {
+        total: exact(report.total),
+        passing: exact(report.passing),
+        lines: exact(reader.lineCount),
+      },
     }
-    if (rows.kind === 'list') return Array.from(rows.rows, keyOf)
-    return Array.from({ length: rows.to - rows.from }, (_, i) => keyOf(rows.from + i))
   }
 
-  checkKey(keyFields: readonly string[]): Work<KeyCheck> {
-    return checkKey(this.edits.table, keyFields, this.edits.absent)
+  view(id: ViewId): ViewReader {
+    const reader = this.views.get(id)
+    if (!reader) throw new CancelledError()
+    return reader
   }
 
-  proposeKeys(): Work<KeyCheck[]> {
-    return proposeKeys(this.edits.table, this.edits.absent)
+  closeView(id: ViewId): void {
+    this.views.delete(id)
   }
 
-  /** Must not run while a request is being answered. */
-  *commit(changes: ChangeSet, keyFields: readonly string[]): Work<Committed> {
-    const { edit, committed } = yield* this.edits.commit(changes, keyFields)
-    if (edit.reshaped) yield* this.remake()
+  ask<Name extends QuestionName>(name: Name, args: ArgsOf<Name>): Work<AnswerOf<Name>> {
+    return questionOf(name).answer(this, args)
+  }
+
+  /** Applies change sets one after another; what follows from them is brought up to date once. Changes things. */
+  *commit(sets: readonly KeyedChanges[]): Work<(Committed | Error)[]> {
+    const answers: (Committed | Error)[] = []
+    let all: TableEdit | null = null
+    for (const { changes, keyFields } of sets) {
+      try {
+        const { edit, committed } = yield* this.edits.commit(changes, keyFields)
+        all = all ? joinEdits(all, edit) : edit
+        answers.push(committed)
+      } catch (error) {
+        answers.push(error as Error)
+      }
+    }
+    if (!all) return answers
+    if (all.reshaped) yield* this.remake()
     else {
-      const followed = yield* this.computed.follow(edit)
+      const followed = yield* this.computed.follow(all)
       this.joined = followed.table
       yield* this.flow.update(followed)
     }
-    return committed
+    return answers
   }
 
-  /** Must not run while a request is being answered. */
-  *fold(): Work<Uint32Array | null> {
-    const folded = yield* this.edits.fold()
-    if (!folded) return null
-    yield* this.remake()
-    return folded.moved
+  /** Gives back the room of removed rows where that is worth it; nobody above sees any of it. Changes things. */
+  *fold(): Work<void> {
+    if (yield* this.edits.fold()) yield* this.remake()
   }
 
   /** Rows stand elsewhere, or fields changed. */
@@ -222,47 +219,18 @@ export class Engine {
     this.flow = this.newFlow()
   }
 
-  lineOfRow(row: number): number {
-    return this.reader.lineOfRow(row)
+  private get described(): readonly Field[] {
+    return this.joined.fields.filter(field => !field.internal)
   }
 
-  rowsBetween(from: number, to: number): Rows {
-    const end = Math.min(to, lineCountOf(this.reader.view))
-    const { rows, groups } = this.reader.view
-    if (!groups) return rows ? { kind: 'list', rows: rows.slice(from, end) } : { kind: 'run', from, to: end }
-    return { kind: 'list', rows: this.reader.rowsBetween(from, end) }
-  }
-
-  passingRows(): Rows {
-    const { rows, rowCount } = this.reader.view
-    return rows ? { kind: 'list', rows: rows.slice() } : { kind: 'run', from: 0, to: rowCount }
-  }
-
-  records(rows: readonly number[]): RowRecord[] {
-    const { fields, columns } = this.table
-    return rows.map(row =>
-      Object.fromEntries(
-        fields.flatMap((field, i) => {
-          if (field.internal) return []
-          const value = valueAt(columns[i], row)
-          return [[field.key, field.type === 'tags' && value !== null ? tagsOf(value as string) : value]]
-        }),
-      ),
-    )
-  }
-
-  cells(from: number, to: number, columns: readonly string[]): CellBlock {
-    return cellBlock(this.reader, from, to, columns)
+  private get problems(): readonly ComputedProblem[] {
+    return this.computed.problems
   }
 
   private newFlow(): Flow {
     const flow = new Flow(this.joined, this.edits.absent, this.tools)
-    flow.bind(this.formats, this.locale)
+    flow.bind(this.bound.formats, this.bound.locale)
     return flow
-  }
-
-  private readerOf(view: FlowView): ViewReader {
-    return new ViewReader(this.flow.table, this.flow.shows, this.flow.places, view)
   }
 
   private samples(): string[][] {

@@ -2,38 +2,24 @@ import type { ReadProblem, ReadReport } from '../read/read-report.ts'
 import { readProblemText } from '../read/report-text.ts'
 import type { ComputedColumn, ComputedProblem } from '../expression/expressions.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
-import type { KeyValue } from '../key/key-value.ts'
-import type { KeyCheck } from '../key/propose-keys.ts'
 import type { Field, Value } from '../table/column.ts'
-import type { Explanation } from '../flow/explain.ts'
-import type { FacetsAsked } from '../flow/facets.ts'
-import type { CellPlace } from '../flow/find-match.ts'
-import type { Trace } from '../flow/trace.ts'
-import type { Facets, FlowReport, FlowRequest, Formats, Profile } from '../flow/request.ts'
-import type { Line } from '../flow/view.ts'
-import type { Rows } from '../selection/row-set.ts'
+import type { RowId } from '../table/row-id.ts'
+import type { FlowReport, FlowRequest, Formats } from '../flow/request.ts'
+import type { Line } from '../flow/line.ts'
+import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
+import type { ViewId } from '../question/question.ts'
+import type { RowRecord } from '../question/records.ts'
+import type { Abilities } from './abilities.ts'
 
-/** How many rows there are: counted, known to be at least so many, or not known. */
-export interface Total {
+/** How many there are: counted, known to be at least so many, or not known. */
+export interface Count {
   readonly kind: 'exact' | 'at-least' | 'unknown'
   readonly rows: number
 }
 
-/** What a source can do by itself; what it cannot is shown as not available. */
-export interface Abilities {
-  readonly order: boolean
-  readonly conditions: boolean
-  readonly search: boolean
-  readonly group: boolean
-  readonly facets: boolean
-  readonly locate: boolean
-  /** Whether rows can be changed by their key. */
-  readonly commit: boolean
-}
-
 export interface SourceDescription {
   readonly fields: readonly Field[]
-  readonly total: Total
+  readonly total: Count
   readonly can: Abilities
   /** Where the work is done, in plain words: `this page`, `a worker`, `a worker, shared memory`. */
   readonly where: string
@@ -68,35 +54,47 @@ export interface Binding {
   readonly locale?: string
 }
 
-/** What came of a binding: the fields there are now, and what is wrong with computed ones that are not there. */
-export interface Bound {
-  readonly fields: readonly Field[]
-  readonly problems: readonly ComputedProblem[]
-}
-
 export interface CallOptions {
+  /** Aborted: the call rejects with `CancelledError`, and the work for it ends. */
   readonly signal?: AbortSignal
   readonly onProgress?: (progress: Progress) => void
 }
 
+/** Rows as a reader wants to see them. */
+export interface ViewRequest extends FlowRequest {
+  /** Default: as the fields are, nothing computed. */
+  readonly binding?: Binding
+}
+
+export const PLAIN_BINDING: Binding = { formats: {}, computed: [] }
+
 /**
- * Lines of one arrangement version, read synchronously. What is not here yet is `undefined`; `want` says what will
+ * Lines of one view, read synchronously. What is not here yet is `undefined`; `want` says what will
  * be read next, and `onArrive` tells when more is here.
  */
 export interface LineReader {
   readonly lineCount: number
   line(index: number): Line | undefined
   /** The shown text of a row that `line` has answered with. */
-  text(index: number, row: number, column: string): string | undefined
-  value(index: number, row: number, column: string): Value | undefined
+  text(index: number, row: RowId, column: string): string | undefined
+  value(index: number, row: RowId, column: string): Value | undefined
   want(from: number, to: number, columns: readonly string[]): void
   onArrive(listener: () => void): () => void
 }
 
-export interface Arranged {
-  readonly version: number
+/** What came of a request. */
+export interface View {
+  /** Names it in questions about lines. */
+  readonly id: ViewId
+  /** The fields there are, the computed ones included. */
+  readonly fields: readonly Field[]
+  /** What is wrong with computed columns that are not there. */
+  readonly problems: readonly ComputedProblem[]
+  readonly counts: { readonly total: Count; readonly passing: Count; readonly lines: Count }
   readonly report: FlowReport
   readonly lines: LineReader
+  /** Gives back what the view holds; its lines are not read and nothing is asked of it after that. */
+  close(): void
 }
 
 /** `problem`: why rows that were to come cannot be had; null: they are there. */
@@ -104,63 +102,31 @@ export interface SourceChange {
   readonly problem: string | null
 }
 
-/** A row as a plain object of its fields; tags as a list of texts. */
-export type RowRecord = Readonly<Record<string, Value | readonly string[]>>
+export interface StreamRequest {
+  readonly request: ViewRequest
+  /** Rows a chunk; default 5,000. */
+  readonly chunk?: number
+}
 
 /**
- * Where rows come from. All calls are asynchronous and can be cancelled by their signal; a newer `arrange` makes
- * the older one reject with `CancelledError`.
+ * Where rows come from. All calls are asynchronous, and each can be cancelled by its signal. Answers do not depend on
+ * what else is asked meanwhile.
  */
 export interface RowSource {
   /** Makes the rows ready. Rejects with `SourceError` where they cannot be had. */
   open(options?: CallOptions): Promise<SourceDescription>
-  /** How things stand now; rows may have come or changed since the rows were opened. */
-  describe(): Promise<SourceDescription>
-  /** Sets how columns write their values and which are computed; holds for the next `arrange`. */
-  bind(binding: Binding): Promise<Bound>
-  arrange(version: number, request: FlowRequest, options?: CallOptions): Promise<Arranged>
-  /** Values with counts under everything else that the request asks. */
-  facets(request: FlowRequest, column: string, asked: FacetsAsked, options?: CallOptions): Promise<Facets>
-  /** What holds rows back, one by one: for when nothing passes. */
-  explain(request: FlowRequest, options?: CallOptions): Promise<Explanation>
-  /** What each stage says of a row; the line is that of the newest arrangement. */
-  trace(request: FlowRequest, row: number, options?: CallOptions): Promise<Trace>
-  /** The next cell of the newest arrangement that a search marks, or the one before; null where none is. */
-  findMatch(
-    search: string,
-    columns: readonly string[],
-    from: CellPlace,
-    step: 1 | -1,
-  ): Promise<CellPlace | null>
-  /** What a column holds over all rows, whatever is arranged. `limit`: most values listed. */
-  profile(column: string, limit: number, options?: CallOptions): Promise<Profile>
-  /** The row numbers of keys, −1 where there is none. No fields: a key is the row's own number. */
-  findRows(
-    keyFields: readonly string[],
-    keys: readonly KeyValue[],
+  /** The rows as a request wants them. A few views are kept side by side; close those that are no longer shown. */
+  view(request: ViewRequest, options?: CallOptions): Promise<View>
+  /** Answers a question of the list in `question/`; rejects where the source cannot, see `Abilities.questions`. */
+  ask<Name extends QuestionName>(
+    question: Name,
+    args: ArgsOf<Name>,
     options?: CallOptions,
-  ): Promise<Int32Array>
-  /** The keys of rows, in the order asked. */
-  keysOf(keyFields: readonly string[], rows: Rows): Promise<KeyValue[]>
-  /** How well some fields name the rows. */
-  checkKey(keyFields: readonly string[], options?: CallOptions): Promise<KeyCheck>
-  /** Fields that name every row, the likeliest first. */
-  proposeKeys(options?: CallOptions): Promise<KeyCheck[]>
-  /** Changes rows by their key, all at once. Takes effect in what is arranged after it. */
+  ): Promise<AnswerOf<Name>>
+  /** The rows of a request, in its order, a chunk at a time; the next is worked out when it is asked for. */
+  stream(request: StreamRequest, options?: CallOptions): AsyncIterable<readonly RowRecord[]>
+  /** Changes rows by their key, all at once. Takes effect in views that are asked for after it. */
   commit(changes: ChangeSet, keyFields: readonly string[]): Promise<Committed>
-  /**
-   * Gives back the room of removed rows where that is worth it: then row numbers change, and for every old number the
-   * new one is answered (2^32 − 1: gone); else null. Meant for idle times.
-   */
-  fold(): Promise<Uint32Array | null>
-  /** The line of a row in the newest arrangement, or −1 where it is held back. */
-  lineOfRow(row: number): Promise<number>
-  /** All rows that pass in the newest arrangement, also those of closed groups. */
-  passingRows(): Promise<Rows>
-  /** The rows that stand on a range of lines of the newest arrangement. */
-  rowsBetween(from: number, to: number): Promise<Rows>
-  /** Rows as plain objects, in the order asked. */
-  records(rows: readonly number[]): Promise<RowRecord[]>
   /** Calls the listener when rows have changed by themselves, or further ones cannot be had. */
   onChange(listener: (change: SourceChange) => void): () => void
   /** Ends workers and gives memory back. */

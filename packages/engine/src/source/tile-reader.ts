@@ -1,5 +1,7 @@
 import type { Value } from '../table/column.ts'
-import type { Line } from '../flow/view.ts'
+import type { RowId } from '../table/row-id.ts'
+import type { Line } from '../flow/line.ts'
+import type { CellBlock } from '../question/cells.ts'
 import type { LineReader } from './row-source.ts'
 
 /** Lines and columns of one tile. A viewport touches four to eight tiles. */
@@ -7,13 +9,6 @@ export const TILE_LINES = 32
 const TILE_COLUMNS = 16
 /** Tiles kept; a few hundred kilobytes. */
 const KEPT = 240
-
-/** The cells of some lines and columns, as a source answers them. Cells are rows × columns, group heads' empty. */
-export interface CellBlock {
-  readonly lines: readonly Line[]
-  readonly texts: readonly string[]
-  readonly values: readonly Value[]
-}
 
 export type FetchCells = (from: number, to: number, columns: readonly string[]) => Promise<CellBlock>
 
@@ -51,11 +46,11 @@ export class TileReader implements LineReader {
     return undefined
   }
 
-  text(index: number, _row: number, column: string): string | undefined {
+  text(index: number, _row: RowId, column: string): string | undefined {
     return this.cell(index, column, block => block.texts)
   }
 
-  value(index: number, _row: number, column: string): Value | undefined {
+  value(index: number, _row: RowId, column: string): Value | undefined {
     return this.cell(index, column, block => block.values)
   }
 

@@ -1,7 +1,8 @@
 import type { Value } from '../table/column.ts'
-import { lineCountOf, type Line, type ViewReader } from '../flow/view.ts'
+import type { RowId } from '../table/row-id.ts'
+import type { Line } from '../flow/line.ts'
+import type { ViewReader } from '../flow/view.ts'
 import type { LineReader } from './row-source.ts'
-import type { CellBlock } from './tile-reader.ts'
 
 /** Reads lines where the table itself can be read: in this page, or in memory shared with a worker. */
 export class ViewLines implements LineReader {
@@ -10,18 +11,18 @@ export class ViewLines implements LineReader {
 
   constructor(reader: ViewReader) {
     this.reader = reader
-    this.lineCount = lineCountOf(reader.view)
+    this.lineCount = reader.lineCount
   }
 
   line(index: number): Line {
     return this.reader.line(index)
   }
 
-  text(_index: number, row: number, column: string): string {
+  text(_index: number, row: RowId, column: string): string {
     return this.reader.text(row, column)
   }
 
-  value(_index: number, row: number, column: string): Value {
+  value(_index: number, row: RowId, column: string): Value {
     return this.reader.value(row, column)
   }
 
@@ -30,25 +31,4 @@ export class ViewLines implements LineReader {
   onArrive(): () => void {
     return () => {}
   }
-}
-
-/** The cells of a range of lines, for a page that cannot read the table itself. */
-export function cellBlock(
-  reader: ViewReader,
-  from: number,
-  to: number,
-  columns: readonly string[],
-): CellBlock {
-  const lines: Line[] = []
-  const texts: string[] = []
-  const values: Value[] = []
-  for (let index = from; index < to; index++) {
-    const line = reader.line(index)
-    lines.push(line)
-    for (const column of columns) {
-      texts.push(line.kind === 'row' ? reader.text(line.row, column) : '')
-      values.push(line.kind === 'row' ? reader.value(line.row, column) : null)
-    }
-  }
-  return { lines, texts, values }
 }

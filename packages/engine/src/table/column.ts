@@ -1,4 +1,5 @@
 import { hasBit, type Bits } from './bits.ts'
+import type { RowIds } from './row-id.ts'
 import { textAt, type TextBlock } from './text-block.ts'
 
 /**
@@ -72,6 +73,8 @@ export const fitsWide = (value: bigint): boolean => value > -(2n ** 63n) && valu
 /** Immutable columns of equal length, in the fields' order. */
 export interface Table {
   readonly rows: number
+  /** Where rows were taken out: the ids of those that stayed. */
+  readonly ids?: RowIds
   readonly fields: readonly Field[]
   readonly columns: readonly Column[]
 }

@@ -8,12 +8,17 @@ export class Turns {
 
   async read<T>(start: () => Promise<T>): Promise<T> {
     await this.changing
-    const running = start()
-    this.reading.add(running)
-    try {
-      return await running
-    } finally {
-      this.reading.delete(running)
+    return await this.run(start)
+  }
+
+  /** Reads where something holds; where it does not, it is changed first, and looked at again before the reading. */
+  async readAfter<T>(holds: () => boolean, change: () => Promise<void>, start: () => Promise<T>): Promise<T> {
+    for (;;) {
+      await this.changing
+      if (holds()) return await this.run(start)
+      await this.change(async () => {
+        if (!holds()) await change()
+      })
     }
   }
 
@@ -24,5 +29,15 @@ export class Turns {
     })
     this.changing = running.catch(() => {})
     return running
+  }
+
+  private async run<T>(start: () => Promise<T>): Promise<T> {
+    const running = start()
+    this.reading.add(running)
+    try {
+      return await running
+    } finally {
+      this.reading.delete(running)
+    }
   }
 }

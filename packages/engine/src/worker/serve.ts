@@ -1,13 +1,12 @@
 import { privateMemory, sharedMemory } from '../table/allocate.ts'
-import { SPLIT_FROM } from '../flow/split-predicates.ts'
-import { lineCountOf } from '../flow/view.ts'
-import { Engine, type EngineParts } from '../source/engine.ts'
-import { SourceError, type SourceDescription } from '../source/row-source.ts'
-import { loadTable, type RowsInput } from '../source/rows-input.ts'
-import { parseColumns } from '../expression/expressions.ts'
 import type { Table } from '../table/column.ts'
-import { CancelledError, runSliced, type Work } from '../work/work.ts'
-import { Turns } from '../work/turns.ts'
+import { SPLIT_FROM } from '../flow/split-predicates.ts'
+import type { EngineParts } from '../source/engine.ts'
+import { EngineHost, type EngineHostOptions } from '../source/engine-host.ts'
+import { SourceError } from '../source/row-source.ts'
+import { loadTable, type RowsInput } from '../source/rows-input.ts'
+import { CancelledError } from '../work/work.ts'
+import { EndedCalls } from './ended-calls.ts'
 import { HelperThread } from './help.ts'
 import {
   helpersHere,
@@ -16,7 +15,7 @@ import {
   type HelperLink,
   type HelperPlacement,
 } from './helper-link.ts'
-import type { CallName, Calls, FromWorker, ToWorker } from './messages.ts'
+import type { CallName, Calls, FromWorker, PostedView, ToWorker } from './messages.ts'
 
 /** The end of a message channel that an engine serves: a worker's own scope, or a port. */
 export interface ServedPort {
@@ -36,8 +35,9 @@ export function serveEngine(
   parts: EngineParts = {},
   port: ServedPort = globalThis as unknown as ServedPort,
   helpers: HelperPlacement = helpersHere(),
+  options: Partial<EngineHostOptions> = {},
 ): void {
-  const server = new Server(port, parts, helpers)
+  const server = new Server(port, parts, helpers, options)
   port.onmessage = ({ data }) => {
     if (data.call === 'help') new HelperThread().listen(data.tasks)
     else void server.take(data)
@@ -45,25 +45,32 @@ export function serveEngine(
   port.postMessage({ id: 0, ready: true })
 }
 
+/** Answers messages from an engine; when nothing else is to be done, builds what searches will need. */
 class Server {
   private readonly port: ServedPort
   private readonly parts: EngineParts
   private readonly placement: HelperPlacement
+  private readonly host: EngineHost
   private helpers: readonly HelperLink[] = []
-  private engine: Engine | null = null
-  private newest: Int32Array | null = null
-  private newestHeard = 0
-  /** Milliseconds that opening took. */
-  private opened = 0
+  /** Null: the page does not see this thread's memory. */
+  private ended: EndedCalls | null = null
   private readonly cancelled = new Set<number>()
-  private readonly turns = new Turns()
   private busy = 0
+  private viewed = false
+  /** The table that the page knows. */
+  private posted: Table | null = null
   private idleWork: Promise<void> | null = null
 
-  constructor(port: ServedPort, parts: EngineParts, placement: HelperPlacement) {
+  constructor(
+    port: ServedPort,
+    parts: EngineParts,
+    placement: HelperPlacement,
+    options: Partial<EngineHostOptions>,
+  ) {
     this.port = port
     this.parts = parts
     this.placement = placement
+    this.host = new EngineHost({ sliceMs: SLICE_MS, ...options })
   }
 
   async take(message: Exclude<ToWorker, { call: 'help' }>): Promise<void> {
@@ -71,8 +78,6 @@ class Server {
       this.cancelled.add(message.id)
       return
     }
-    // Newer versions are noted before the older one's next slice.
-    if (message.call === 'arrange') this.newestHeard = Math.max(this.newestHeard, message.args.version)
     this.busy++
     try {
       this.port.postMessage({ id: message.id, answer: await this.answer(message) })
@@ -88,86 +93,33 @@ class Server {
   private async answer(
     message: Exclude<ToWorker, { call: 'cancel' | 'help' }>,
   ): Promise<Calls[CallName]['answer']> {
-    const cancelled = (): boolean => this.cancelled.has(message.id)
+    const { id } = message
+    const cancelled = (): boolean => this.cancelled.has(id) || (this.ended?.has(id) ?? false)
     switch (message.call) {
       case 'open':
-        return await this.open(message.args, message.id, cancelled)
-      case 'describe':
-        return this.describe()
-      case 'bind': {
-        const { formats, computed, locale } = message.args.binding
-        const parsed = await parseColumns(computed)
-        const bound = await this.change(() => this.ready.bind(formats, parsed, locale))
-        return { bound, table: this.sharedTable }
-      }
-      case 'arrange':
-        return await this.arrange(message.args, cancelled)
-      case 'facets': {
-        const { request, column, asked } = message.args
-        await this.ready.prepare(request)
-        return await this.run(this.ready.facets(request, column, asked), cancelled)
-      }
-      case 'explain': {
-        const { request } = message.args
-        await this.ready.prepare(request)
-        return await this.run(this.ready.explain(request), cancelled)
-      }
-      case 'trace': {
-        const { request, row } = message.args
-        await this.ready.prepare(request)
-        return await this.run(this.ready.trace(request, row), cancelled)
-      }
-      case 'findMatch': {
-        const { search, columns, from, step } = message.args
-        return await this.run(this.ready.findMatch(search, columns, from, step), cancelled)
-      }
-      case 'profile':
-        return await this.run(this.ready.profile(message.args.column, message.args.limit), cancelled)
-      case 'findRows':
-        return await this.run(this.ready.findRows(message.args.keyFields, message.args.keys), cancelled)
-      case 'keysOf':
-        return this.ready.keysOf(message.args.keyFields, message.args.rows)
-      case 'checkKey':
-        return await this.run(this.ready.checkKey(message.args.keyFields), cancelled)
-      case 'proposeKeys':
-        return await this.run(this.ready.proposeKeys(), cancelled)
-      case 'commit': {
-        const { changes, keyFields } = message.args
-        const committed = await this.change(() => this.ready.commit(changes, keyFields))
-        return { committed, table: this.sharedTable }
-      }
-      case 'fold': {
-        const moved = await this.change(() => this.ready.fold())
-        return { moved, table: moved ? this.sharedTable : null }
-      }
-      case 'lineOfRow':
-        return this.ready.lineOfRow(message.args.row)
-      case 'passingRows':
-        return this.ready.passingRows()
-      case 'rowsBetween':
-        return this.ready.rowsBetween(message.args.from, message.args.to)
-      case 'records':
-        return this.ready.records(message.args.rows)
-      case 'cells': {
-        const { version, from, to, columns } = message.args
-        if (version !== this.arranged) throw new CancelledError()
-        return this.ready.cells(from, to, columns)
-      }
+        return await this.open(message.args, id, cancelled)
+      case 'view':
+        return await this.view(message.args, cancelled)
+      case 'ask':
+        return await this.host.ask(message.args.question, message.args.args, cancelled)
+      case 'commit':
+        return await this.host.commit(message.args.changes, message.args.keyFields)
+      case 'closeView':
+        this.host.closeView(message.args.view)
+        return null
     }
   }
 
-  private arranged = -1
-
   private async open(
-    { input, newest }: Calls['open']['args'],
+    { input, ended }: Calls['open']['args'],
     id: number,
     cancelled: () => boolean,
   ): Promise<Calls['open']['answer']> {
     const from = performance.now()
-    this.newest = newest
-    const allocate = newest ? sharedMemory : privateMemory
+    this.ended = ended && new EndedCalls(ended)
+    const allocate = ended ? sharedMemory : privateMemory
     // They start while the rows are read.
-    const started = newest && isLarge(input) ? startHelpers(this.placement) : []
+    const started = ended && isLarge(input) ? startHelpers(this.placement) : []
     const loaded = await loadTable(input, {
       allocate,
       cancelled,
@@ -178,55 +130,35 @@ class Server {
       for (const helper of this.helpers) helper.close()
       this.helpers = []
     }
-    this.engine = new Engine(loaded, allocate, { ...this.parts, helpers: this.helpers })
-    this.opened = performance.now() - from
-    return { description: this.describe(), table: this.sharedTable }
-  }
-
-  private async arrange(
-    { version, request }: Calls['arrange']['args'],
-    cancelled: () => boolean,
-  ): Promise<Calls['arrange']['answer']> {
-    const outdated = (): boolean =>
-      (this.newest ? Atomics.load(this.newest, 0) : this.newestHeard) !== version || cancelled()
-    if (outdated()) throw new CancelledError()
-    await this.ready.prepare(request)
-    const { view, report } = await this.run(this.ready.arrange(request), outdated)
-    this.arranged = version
-    return { report, lineCount: lineCountOf(view), view: this.newest ? view : null }
-  }
-
-  private describe(): SourceDescription {
     const workers = this.helpers.length === 0 ? 'a worker' : `${this.helpers.length + 1} workers`
-    return this.ready.describe(this.newest ? `${workers}, shared memory` : workers, this.opened)
+    const engine = this.host.take(loaded, {
+      ...this.parts,
+      allocate,
+      helpers: this.helpers,
+      where: ended ? `${workers}, shared memory` : workers,
+      ms: performance.now() - from,
+    })
+    return engine.describe()
   }
 
-  private run<T>(work: Work<T>, cancelled: () => boolean): Promise<T> {
-    return this.turns.read(() => runSliced(work, { sliceMs: SLICE_MS, cancelled }))
-  }
-
-  private change<T>(work: () => Work<T>): Promise<T> {
-    return this.turns.change(() => runSliced(work(), { sliceMs: SLICE_MS }))
-  }
-
-  private get sharedTable(): Table | null {
-    return this.newest ? this.ready.table : null
-  }
-
-  private get ready(): Engine {
-    if (!this.engine) throw new Error('The engine has no rows yet: call open first.')
-    return this.engine
+  private async view({ request }: Calls['view']['args'], cancelled: () => boolean): Promise<PostedView> {
+    const { reader, ...view } = await this.host.view(request, cancelled)
+    this.viewed = true
+    const table = reader.table === this.posted ? null : reader.table
+    if (this.ended) this.posted = reader.table
+    const read = this.ended ? { view: reader.view, table } : null
+    return { ...view, lineCount: reader.lineCount, read }
   }
 
   /** Search indexes are built in the pauses, column by column; a call ends that until the next pause. */
   private prepareWhenIdle(): void {
-    if (this.busy > 0 || this.idleWork || this.arranged < 0) return
-    const { flow } = this.ready
-    const fields = this.ready.table.fields.filter(field => !field.internal)
+    if (this.busy > 0 || this.idleWork || !this.viewed) return
+    const fields = this.host.ready.table.fields.filter(field => !field.internal)
     const texts = fields.filter(field => field.type === 'text')
     const others = fields.filter(field => field.type !== 'text')
-    const work = flow.prepareSearch([...texts, ...others].map(field => field.key))
-    this.idleWork = this.run(work, () => this.busy > 0)
+    const columns = [...texts, ...others].map(field => field.key)
+    this.idleWork = this.host
+      .prepareSearch(columns, () => this.busy > 0)
       .catch(() => {})
       .finally(() => (this.idleWork = null))
   }
@@ -251,5 +183,6 @@ function isLarge(input: RowsInput): boolean {
 function refusal(id: number, error: unknown): FromWorker {
   if (error instanceof CancelledError) return { id, cancelled: true }
   if (error instanceof SourceError) return { id, problem: error.problem }
+  if (error instanceof RangeError) return { id, mistake: error.message }
   return { id, problem: { code: 'failed', reason: error instanceof Error ? error.message : String(error) } }
 }

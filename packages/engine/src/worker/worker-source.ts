@@ -1,33 +1,29 @@
 import { canShare } from '../table/allocate.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
-import type { KeyValue } from '../key/key-value.ts'
-import type { KeyCheck } from '../key/propose-keys.ts'
 import type { Table } from '../table/column.ts'
 import { shower } from '../table/shown-text.ts'
-import type { Explanation } from '../flow/explain.ts'
-import type { FacetsAsked } from '../flow/facets.ts'
-import type { CellPlace } from '../flow/find-match.ts'
-import type { Trace } from '../flow/trace.ts'
-import type { Facets, FlowRequest, Formats, Profile } from '../flow/request.ts'
-import { ViewReader } from '../flow/view.ts'
-import type { Rows } from '../selection/row-set.ts'
+import type { Formats } from '../flow/request.ts'
+import { ViewReader, type FlowView } from '../flow/view.ts'
+import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
+import type { RowRecord } from '../question/records.ts'
 import {
   SourceError,
-  type Arranged,
-  type Binding,
-  type Bound,
   type CallOptions,
   type LineReader,
   type Progress,
-  type RowRecord,
   type RowSource,
   type SourceDescription,
+  type StreamRequest,
+  type View,
+  type ViewRequest,
 } from '../source/row-source.ts'
 import { transfersOf, type RowsInput } from '../source/rows-input.ts'
+import { streamRows } from '../source/stream-rows.ts'
 import { TileReader } from '../source/tile-reader.ts'
 import { ViewLines } from '../source/view-lines.ts'
 import { CancelledError } from '../work/work.ts'
-import type { CallName, Calls, FromWorker, ToWorker } from './messages.ts'
+import { EndedCalls } from './ended-calls.ts'
+import type { CallName, Calls, FromWorker, QuestionAsked, ToWorker } from './messages.ts'
 
 /** What is needed of a worker; a message port with an engine at its other end will do. */
 export interface EnginePort {
@@ -56,12 +52,12 @@ const needsFile = (input: RowsInput): boolean =>
 export class WorkerSource implements RowSource {
   private readonly port: EnginePort
   private readonly input: RowsInput
-  private readonly newest: Int32Array | null
+  private readonly ended: EndedCalls | null
   private readonly waiting = new Map<number, Waiting>()
+  private readonly tiles = new Set<TileReader>()
   private lastId = 0
+  /** That of the newest view, where this page sees it. */
   private table: Table | null = null
-  private formats: Formats = {}
-  private tiles: TileReader | null = null
   private closed = false
   /** When the worker last said anything. */
   private heard = 0
@@ -70,124 +66,52 @@ export class WorkerSource implements RowSource {
   constructor(port: EnginePort, input: RowsInput, share = canShare()) {
     this.port = port
     this.input = input
-    this.newest = share ? new Int32Array(new SharedArrayBuffer(4)) : null
+    this.ended = share ? new EndedCalls() : null
     port.onmessage = event => this.take(event.data)
   }
 
   async open(options: CallOptions = {}): Promise<SourceDescription> {
-    const args = { input: this.input, newest: this.newest }
+    const args = { input: this.input, ended: this.ended?.memory ?? null }
     const opening = this.call('open', args, options, transfersOf(this.input))
-    const { description, table } = await this.watched(opening, options)
-    this.table = table
-    return description
+    return await this.watched(opening, options)
   }
 
-  describe(): Promise<SourceDescription> {
-    return this.call('describe', {})
-  }
-
-  async bind(binding: Binding): Promise<Bound> {
-    this.formats = binding.formats
-    const { bound, table } = await this.call('bind', { binding })
-    this.table = table ?? this.table
-    return bound
-  }
-
-  async arrange(version: number, request: FlowRequest, options: CallOptions = {}): Promise<Arranged> {
-    if (this.newest) Atomics.store(this.newest, 0, version)
-    const { report, lineCount, view } = await this.call('arrange', { version, request }, options)
-    this.tiles?.close()
-    this.tiles = null
-    let lines: LineReader
-    if (view && this.table) {
-      const { fields } = this.table
-      const shows = fields.map(field => shower(field, this.formats[field.key]))
-      const places = new Map(fields.map((field, place) => [field.key, place]))
-      lines = new ViewLines(new ViewReader(this.table, shows, places, view))
-    } else {
-      lines = this.tiles = new TileReader(lineCount, (from, to, columns) =>
-        this.call('cells', { version, from, to, columns }),
-      )
+  async view(request: ViewRequest, options: CallOptions = {}): Promise<View> {
+    const { lineCount, read, ...posted } = await this.call('view', { request }, options)
+    const close = (): void => {
+      if (!this.closed) void this.call('closeView', { view: posted.id }).catch(() => {})
     }
-    return { version, report, lines }
+    this.table = read?.table ?? this.table
+    if (read && this.table)
+      return { ...posted, lines: linesRead(this.table, read.view, request.binding?.formats), close }
+    const tiles: TileReader = new TileReader(lineCount, (from, to, columns) =>
+      this.ask('cells', { view: posted.id, from, to, columns }),
+    )
+    this.tiles.add(tiles)
+    const closeTiles = (): void => {
+      tiles.close()
+      this.tiles.delete(tiles)
+      close()
+    }
+    return { ...posted, lines: tiles, close: closeTiles }
   }
 
-  facets(
-    request: FlowRequest,
-    column: string,
-    asked: FacetsAsked,
+  ask<Name extends QuestionName>(
+    question: Name,
+    args: ArgsOf<Name>,
     options: CallOptions = {},
-  ): Promise<Facets> {
-    return this.call('facets', { request, column, asked }, options)
+  ): Promise<AnswerOf<Name>> {
+    // A name and its arguments belong together; what is answered is the question's answer.
+    const asked = { question, args } as QuestionAsked
+    return this.call('ask', asked, options) as Promise<AnswerOf<Name>>
   }
 
-  explain(request: FlowRequest, options: CallOptions = {}): Promise<Explanation> {
-    return this.call('explain', { request }, options)
+  stream(request: StreamRequest, options?: CallOptions): AsyncIterable<readonly RowRecord[]> {
+    return streamRows(this, request, options)
   }
 
-  trace(request: FlowRequest, row: number, options: CallOptions = {}): Promise<Trace> {
-    return this.call('trace', { request, row }, options)
-  }
-
-  findMatch(
-    search: string,
-    columns: readonly string[],
-    from: CellPlace,
-    step: 1 | -1,
-  ): Promise<CellPlace | null> {
-    return this.call('findMatch', { search, columns, from, step })
-  }
-
-  profile(column: string, limit: number, options: CallOptions = {}): Promise<Profile> {
-    return this.call('profile', { column, limit }, options)
-  }
-
-  findRows(
-    keyFields: readonly string[],
-    keys: readonly KeyValue[],
-    options: CallOptions = {},
-  ): Promise<Int32Array> {
-    return this.call('findRows', { keyFields, keys }, options)
-  }
-
-  keysOf(keyFields: readonly string[], rows: Rows): Promise<KeyValue[]> {
-    return this.call('keysOf', { keyFields, rows })
-  }
-
-  checkKey(keyFields: readonly string[], options: CallOptions = {}): Promise<KeyCheck> {
-    return this.call('checkKey', { keyFields }, options)
-  }
-
-  proposeKeys(options: CallOptions = {}): Promise<KeyCheck[]> {
-    return this.call('proposeKeys', {}, options)
-  }
-
-  async commit(changes: ChangeSet, keyFields: readonly string[]): Promise<Committed> {
-    const { committed, table } = await this.call('commit', { changes, keyFields })
-    this.table = table ?? this.table
-    return committed
-  }
-
-  async fold(): Promise<Uint32Array | null> {
-    const { moved, table } = await this.call('fold', {})
-    this.table = table ?? this.table
-    return moved
-  }
-
-  lineOfRow(row: number): Promise<number> {
-    return this.call('lineOfRow', { row })
-  }
-
-  passingRows(): Promise<Rows> {
-    return this.call('passingRows', {})
-  }
-
-  rowsBetween(from: number, to: number): Promise<Rows> {
-    return this.call('rowsBetween', { from, to })
-  }
-
-  records(rows: readonly number[]): Promise<RowRecord[]> {
-    return this.call('records', { rows })
+  commit(changes: ChangeSet, keyFields: readonly string[]): Promise<Committed> {
+    return this.call('commit', { changes, keyFields })
   }
 
   onChange(): () => void {
@@ -196,7 +120,8 @@ export class WorkerSource implements RowSource {
 
   close(): void {
     this.closed = true
-    this.tiles?.close()
+    for (const tiles of this.tiles) tiles.close()
+    this.tiles.clear()
     this.port.onmessage = null
     this.port.terminate?.()
     this.port.close?.()
@@ -234,7 +159,10 @@ export class WorkerSource implements RowSource {
   ): Promise<Calls[Name]['answer']> {
     if (this.closed || signal?.aborted) return Promise.reject(new CancelledError())
     const id = ++this.lastId
-    const cancel = (): void => this.port.postMessage({ id, call: 'cancel' })
+    const cancel = (): void => {
+      this.ended?.end(id)
+      this.port.postMessage({ id, call: 'cancel' })
+    }
     signal?.addEventListener('abort', cancel)
     const answer = new Promise<Calls[Name]['answer']>((resolve, reject) => {
       // The worker answers a call with what `Calls` says; there is no way to show that to the checker.
@@ -252,6 +180,14 @@ export class WorkerSource implements RowSource {
     this.waiting.delete(message.id)
     if ('answer' in message) waiting.resolve(message.answer)
     else if ('problem' in message) waiting.reject(new SourceError(message.problem))
+    else if ('mistake' in message) waiting.reject(new RangeError(message.mistake))
     else waiting.reject(new CancelledError())
   }
+}
+
+/** Lines of a view that lies in memory which this page sees. */
+function linesRead(table: Table, view: FlowView, formats: Formats = {}): LineReader {
+  const shows = table.fields.map(field => shower(field, formats[field.key]))
+  const places = new Map(table.fields.map((field, place) => [field.key, place]))
+  return new ViewLines(new ViewReader(table, shows, places, view))
 }

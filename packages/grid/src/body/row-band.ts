@@ -1,4 +1,4 @@
-import type { ColumnDefinition, Line, LineReader } from '@vast-meadow/engine'
+import type { ColumnDefinition, HeadLine, LineReader, RowId } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../band/band.ts'
 import { SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
 import { make } from '../dom.ts'
@@ -29,7 +29,7 @@ export interface RowBandHost {
   readonly striped: boolean
   /** Rows of the grid before the first line that is shown: those of the head, and the lines of pages before. */
   readonly rowsBefore: number
-  isSelected(row: number): boolean
+  isSelected(row: RowId): boolean
   format(count: number): string
 }
 
@@ -37,8 +37,8 @@ export interface RowBandHost {
 export class RowBand extends Band<RowCell> {
   /** The line that is shown; −1: none yet. */
   line = -1
-  /** The shown row's number in its source; −1 for group heads and lines that are not here yet. */
-  row = -1
+  /** The shown row; null for group heads and lines that are not here yet. */
+  row: RowId | null = null
   private readonly host: RowBandHost
   private groupCell: { element: HTMLElement; mark: HTMLElement; name: Text; count: HTMLElement } | null = null
   private offset = NaN
@@ -74,9 +74,9 @@ export class RowBand extends Band<RowCell> {
   /** Reads the line again: its cells may have arrived, or the selection changed. */
   refresh(): void {
     const line = this.host.lines.line(this.line)
-    this.row = line?.kind === 'row' ? line.row : -1
+    this.row = line?.kind === 'row' ? line.row : null
     this.element.classList.toggle('pending', !line)
-    if (line?.kind === 'group') {
+    if (line?.kind === 'head') {
       this.showGroup(line)
       return
     }
@@ -88,7 +88,7 @@ export class RowBand extends Band<RowCell> {
 
   refreshSelected(): void {
     if (this.isGroup) return
-    const selected = this.row >= 0 && this.host.isSelected(this.row)
+    const selected = this.row !== null && this.host.isSelected(this.row)
     if (this.element.classList.contains('selected') !== selected)
       this.element.classList.toggle('selected', selected)
     const state = String(selected)
@@ -103,7 +103,7 @@ export class RowBand extends Band<RowCell> {
     const { rules, lines } = this.host
     if (rules.length === 0 && this.ruled === '') return
     let holding = ''
-    if (this.row >= 0)
+    if (this.row !== null)
       for (let i = 0; i < rules.length; i++)
         if (lines.value(this.line, this.row, rules[i]) === true) holding += `${i} `
     if (holding === this.ruled) return
@@ -186,16 +186,16 @@ export class RowBand extends Band<RowCell> {
     if (cell.box) return
     const { lines } = this.host
     if (cell.painter) {
-      if (this.row >= 0) this.paint(cell, cell.painter)
+      if (this.row !== null) this.paint(cell, cell.painter, this.row)
       return
     }
-    const text = this.row < 0 ? '' : (lines.text(this.line, this.row, column) ?? '')
+    const text = this.row === null ? '' : (lines.text(this.line, this.row, column) ?? '')
     if (cell.text.nodeValue !== text) cell.text.nodeValue = text
   }
 
-  private paint(cell: RowCell, painter: CellPainter): void {
+  private paint(cell: RowCell, painter: CellPainter, row: RowId): void {
     const { lines } = this.host
-    const { line, row } = this
+    const { line } = this
     painter.update(cell.painted, {
       column: cell.column,
       row,
@@ -205,7 +205,7 @@ export class RowBand extends Band<RowCell> {
     })
   }
 
-  private showGroup(line: Extract<Line, { kind: 'group' }>): void {
+  private showGroup(line: HeadLine): void {
     const { texts } = this.host
     if (!this.groupCell) {
       const element = make('div', 'groupcell', this.element)
@@ -222,7 +222,7 @@ export class RowBand extends Band<RowCell> {
     this.element.classList.remove('selected')
     this.element.ariaSelected = null
     this.element.ariaExpanded = String(line.open)
-    this.element.ariaLevel = '1'
+    this.element.ariaLevel = String(line.level + 1)
     mark.textContent = line.open ? '▾' : '▸'
     name.nodeValue = line.value === null ? texts.missing : line.shown
     count.textContent = texts.groupCount(this.host.format(line.count), line.count)

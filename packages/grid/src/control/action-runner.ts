@@ -1,3 +1,4 @@
+import type { RowId } from '@vast-meadow/engine'
 import { askFirst } from '../bar/confirm-view.ts'
 import type { ActionCall, CellAction } from '../painter.ts'
 import type { Texts } from '../texts.ts'
@@ -26,15 +27,14 @@ export class ActionRunner {
     this.own = own
   }
 
-  /** `row`: its number in the source. */
-  async run(row: number, column: string, name: string): Promise<void> {
+  async run(row: RowId, column: string, name: string): Promise<void> {
     const { source, keyFields, definition } = this.model
     const cell = definition?.columns.find(({ key }) => key === column)?.cell
     const action = cell?.kind === 'actions' ? cell.actions.find(other => other.name === name) : undefined
     if (!action || !source) return
     const [[record], [key]] = await Promise.all([
-      source.records([row]),
-      source.keysOf(keyFields, { kind: 'list', rows: Uint32Array.of(row) }),
+      source.ask('records', { rows: [row], binding: this.model.binding }),
+      source.ask('keysOf', { keyFields, rows: { kind: 'list', rows: [row] } }),
     ])
     const { confirm, title } = action
     if (confirm && !(await askFirst(this.frame, this.texts, confirm, title))) return

@@ -8,7 +8,9 @@ import {
   type Explanation,
   type OwnConditions,
   type FlowReport,
+  type RowId,
   type Value,
+  type ViewId,
 } from '@vast-meadow/engine'
 import { CellMenu, type CellMenuEntry } from '../ask/cell-menu.ts'
 import { ColumnCard } from '../ask/column-card.ts'
@@ -33,6 +35,8 @@ export interface AskingHost {
   readonly screen: Screen
   readonly navigator: Navigator
   readonly report: FlowReport | null
+  /** The view that is shown; asked only while there is one. */
+  readonly view: ViewId
   format(count: number): string
   failed(error: unknown): void
   /** Brings a line of the newest arrangement into view and the keyboard onto its cell. */
@@ -40,7 +44,7 @@ export interface AskingHost {
   /** Whether anybody tells why a row is where it is. */
   readonly tellsWhy: boolean
   /** Asked from a cell: why its row is where it is. */
-  why(row: number): void
+  why(row: RowId): void
 }
 
 /** Everything by which a reader asks for rows: strip, cards, chips, the search's marks, and the ways to lift. */
@@ -147,12 +151,13 @@ export class Asking {
     )
     const { line, column } = host.navigator
     try {
-      const found = await model.source?.findMatch(
-        model.arrangement.search,
+      const found = await model.ask('findMatch', {
+        view: host.view,
+        search: model.arrangement.search,
         columns,
-        { line: host.navigator.placed ? line : -1, column },
+        from: { line: host.navigator.placed ? line : -1, column },
         step,
-      )
+      })
       if (found) host.goTo(found.line, found.column)
     } catch (error) {
       host.failed(error)
@@ -160,7 +165,7 @@ export class Asking {
   }
 
   /** What a cell's value can be asked for: this value, any but it, from it up, up to it. */
-  openCellMenu(row: number, column: string, value: Value, anchor: HTMLElement): void {
+  openCellMenu(row: RowId, column: string, value: Value, anchor: HTMLElement): void {
     const { model, texts } = this
     const entries: CellMenuEntry[] = []
     const ask = (text: string, part: ConditionPart): void => {
@@ -190,7 +195,7 @@ export class Asking {
         }
       }
     }
-    if (row >= 0 && this.host.tellsWhy) entries.push({ text: texts.whyHere, act: () => this.host.why(row) })
+    if (this.host.tellsWhy) entries.push({ text: texts.whyHere, act: () => this.host.why(row) })
     this.cellMenu.open(entries, anchor)
   }
 
@@ -249,9 +254,9 @@ export class Asking {
     const { model, host } = this
     return {
       facets: async (column, limit, holding) => {
-        const { source, description } = model
-        if (!source || !description?.can.facets) return null
-        return await source.facets(model.request(), column, { limit, holding }).catch(() => null)
+        if (!model.canTell('facets')) return null
+        const asked = { request: model.request(), column, limit, holding }
+        return (await model.ask('facets', asked).catch(() => null)) ?? null
       },
       numberOf: (column, end, upper) => numberOfEnd(model, column, end, upper),
       format: count => host.format(count),
@@ -261,7 +266,7 @@ export class Asking {
   private *markedCells(): Iterable<Element> {
     const searched = new Set(this.model.searchColumns)
     for (const band of this.host.screen.body.shownBands())
-      if (band.row >= 0)
+      if (band.row !== null)
         for (const { element, column } of band.cells()) if (searched.has(column)) yield element
   }
 

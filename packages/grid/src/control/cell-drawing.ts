@@ -1,4 +1,10 @@
-import { styleKey, type ColumnDefinition, type Definition, type RowSource } from '@vast-meadow/engine'
+import {
+  styleKey,
+  type Binding,
+  type ColumnDefinition,
+  type Definition,
+  type RowSource,
+} from '@vast-meadow/engine'
 import { columnsRead } from '../cell/cell-painters.ts'
 import { Painters } from '../cell/painters.ts'
 import { cellClass, definitionRules } from '../look/definition-sheet.ts'
@@ -46,12 +52,17 @@ export class CellDrawing {
   }
 
   /** Asks for the extents of columns with bars that do not say their own; tells when any came. */
-  async measureBars(definition: Definition, source: RowSource, arrived: () => void): Promise<void> {
+  async measureBars(
+    definition: Definition,
+    source: RowSource,
+    binding: Binding,
+    arrived: () => void,
+  ): Promise<void> {
     const asked = ++this.asked
     this.extents = new Map()
     for (const { key, cell } of definition.columns) {
       if (cell.kind !== 'bar' || cell.high !== undefined) continue
-      const told = await source.profile(key, 0).catch(() => null)
+      const told = await source.ask('profile', { column: key, limit: 0, binding }).catch(() => null)
       if (asked !== this.asked) return
       if (!told || told.low === null || told.high === null) continue
       this.extents.set(key, { low: told.low, high: told.high })

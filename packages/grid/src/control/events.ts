@@ -3,6 +3,7 @@ import type {
   FlowReport,
   KeyValue,
   Progress,
+  RowId,
   RowRecord,
   SourceDescription,
   Why,
@@ -28,7 +29,7 @@ export interface MeadowEvents {
    * Asked from a cell: why its row is there. The host shows `handle.trace`, or what it likes; cells offer to ask only
    * where somebody listens.
    */
-  why: { readonly row: number; readonly key: KeyValue }
+  why: { readonly row: RowId; readonly key: KeyValue }
   /** An action's button was pressed in a cell, and confirmed where that is asked. */
   action: ActionCall
   measures: Measures

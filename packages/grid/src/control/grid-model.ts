@@ -3,14 +3,18 @@ import {
   bindingOf,
   ArrangementStore,
   defineFrom,
+  isAble,
   kindsFor,
   orderAfterClick,
   orderKey,
+  PLAIN_BINDING,
   readDefinition,
   shownColumns,
   shower,
   usualKind,
   WHERE_KEY,
+  type AnswerOf,
+  type ArgsOf,
   type Arrangement,
   type ArrangementChange,
   type ArrangementListener,
@@ -21,12 +25,13 @@ import {
   type DefinitionInput,
   type Field,
   type FlowOrderKey,
-  type FlowRequest,
   type OrderKey,
   type PhraseOf,
+  type QuestionName,
   type RowSource,
   type SourceDescription,
   type Value,
+  type ViewRequest,
 } from '@vast-meadow/engine'
 import { MIN_COLUMN_WIDTH } from '../band/geometry.ts'
 
@@ -55,6 +60,7 @@ export class GridModel {
   /** What relative dates count from; the same here and where rows are searched. */
   private now: number
   private ownsSource = false
+  private kept: { definition: Definition; now: number; where: string; binding: Binding } | null = null
   private store: ArrangementStore
   private readonly listener: ArrangementListener
   /** What was changed before there was a definition to check it against. */
@@ -122,11 +128,14 @@ export class GridModel {
     this.source = null
   }
 
-  /** What the source is told of the definition. */
+  /** What the source is told of the definition; the same one until what it follows from changes. */
   get binding(): Binding {
-    return this.definition
-      ? bindingOf(this.definition, this.now, this.arrangement.where)
-      : { formats: {}, computed: [] }
+    const { definition, now, kept } = this
+    const { where } = this.arrangement
+    if (!definition) return PLAIN_BINDING
+    if (kept?.definition !== definition || kept.now !== now || kept.where !== where)
+      this.kept = { definition, now, where, binding: bindingOf(definition, now, where) }
+    return this.kept!.binding
   }
 
   titleOf(key: string): string {
@@ -139,12 +148,13 @@ export class GridModel {
     return field ? shower(field, this.binding.formats[key]) : String
   }
 
-  request(): FlowRequest {
+  request(): ViewRequest {
     const { conditions, where, search, group, open, order } = this.arrangement
     const asked = where.trim() ? { ...conditions, [WHERE_KEY]: HOLDS } : conditions
     const clock = { now: this.clock(), zone: this.definition?.zone }
     const keys = order.map(key => this.orderKeyOf(key))
-    return { order: keys, conditions: asked, search, group, open, clock, searchColumns: this.searchColumns }
+    const { searchColumns, binding } = this
+    return { order: keys, conditions: asked, search, group, open, clock, searchColumns, binding }
   }
 
   /** The columns that the search looks in: those that are shown, as far as the definition does not say otherwise. */
@@ -170,11 +180,24 @@ export class GridModel {
   }
 
   canOrder(column: string): boolean {
-    return (this.columnOf(column)?.orderable ?? false) && (this.description?.can.order ?? false)
+    return (this.columnOf(column)?.orderable ?? false) && isAble(this.description?.can.order)
+  }
+
+  /** Whether the source answers a question. */
+  canTell(question: QuestionName): boolean {
+    return isAble(this.description?.can.questions, question)
+  }
+
+  /** Asks the source; undefined where there are no rows. */
+  async ask<Name extends QuestionName>(
+    question: Name,
+    args: ArgsOf<Name>,
+  ): Promise<AnswerOf<Name> | undefined> {
+    return await this.source?.ask(question, args)
   }
 
   canAsk(column: string): boolean {
-    return (this.columnOf(column)?.askable ?? false) && (this.description?.can.conditions ?? false)
+    return (this.columnOf(column)?.askable ?? false) && isAble(this.description?.can.conditions)
   }
 
   orderBy(column: string, adding: boolean): void {
@@ -226,7 +249,8 @@ export class GridModel {
   kindsOf(key: string): { readonly kinds: readonly ConditionKindName[]; readonly start: ConditionKindName } {
     const type = this.fieldOf(key)?.type ?? 'text'
     const { kinds: offered, startKind } = this.columnOf(key) ?? {}
-    const able = kindsFor(type)
+    const can = this.description?.can.conditions
+    const able = kindsFor(type).filter(kind => !can || isAble(can, kind))
     const kinds = offered ? able.filter(kind => offered.includes(kind)) : able
     const usual = usualKind(type)
     const start =

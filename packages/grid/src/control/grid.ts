@@ -1,8 +1,8 @@
 import {
   CancelledError,
   expressionProblemText,
+  isAble,
   WHERE_KEY,
-  type Arranged,
   type Arrangement,
   type ArrangementChange,
   type ChangeSet,
@@ -11,10 +11,10 @@ import {
   type Definition,
   type DefinitionInput,
   type FlowReport,
-  type FlowRequest,
   type KeyValue,
   type LineReader,
   type Progress,
+  type RowId,
   type RowObject,
   type RowRecord,
   type RowSource,
@@ -22,6 +22,9 @@ import {
   type SourceInput,
   type Trace,
   type Transaction,
+  type View,
+  type ViewId,
+  type ViewRequest,
   type Why,
 } from '@vast-meadow/engine'
 import { BarView } from '../bar/bar-view.ts'
@@ -84,18 +87,18 @@ export class Grid implements MeadowHandle {
   private readonly announcer: Announcer
   private readonly drawing: CellDrawing
   private readonly wholeText: WholeText
-  private arranged: Arranged | null = null
+  /** The view that is shown. */
+  private shown: View | null = null
+  /** What it is drawn by. */
+  private drawnBy: Definition | null = null
   private readonly pager = new Pager()
   private readonly actions: ActionRunner
   private readonly acts: PlaceActs
   private readonly changes: RowChanges
-  /** The source is being told of formats and computed columns. */
-  private binding: Promise<void> = Promise.resolve()
-  /** The free expression that the source was told of. */
-  private boundWhere = ''
   private wrongExpressions: readonly ComputedProblem[] = []
   private stopArriving: () => void = () => {}
-  private requestVersion = 0
+  /** Gives the newest request up. */
+  private newest = new AbortController()
   /** The newest request, until its lines are shown. */
   private asked: Promise<void> = Promise.resolve()
   private saveTimer = 0
@@ -200,11 +203,15 @@ export class Grid implements MeadowHandle {
   }
 
   get report(): FlowReport | null {
-    return this.arranged?.report ?? null
+    return this.shown?.report ?? null
   }
 
   get measures(): Measures {
     return this.screen.measures
+  }
+
+  get viewId(): ViewId | null {
+    return this.shown?.id ?? null
   }
 
   get source(): RowSource | null {
@@ -255,32 +262,34 @@ export class Grid implements MeadowHandle {
 
   async scrollTo(key: KeyValue): Promise<boolean> {
     const { source, definition } = this.model
-    if (!source || !definition || !this.arranged) return false
-    const [row] = await source.findRows(definition.key, [key])
-    if (row < 0) return false
-    let line = await source.lineOfRow(row)
-    const head = line >= 0 ? this.arranged.lines.line(line) : undefined
-    if (head?.kind === 'group') {
+    if (!source || !definition || !this.shown) return false
+    const [row] = await source.ask('findRows', { keyFields: definition.key, keys: [key] })
+    if (row === null) return false
+    const lineOf = async (view: View): Promise<number> =>
+      (await source.ask('linesOf', { view: view.id, rows: [row] }))[0]
+    let line = await lineOf(this.shown)
+    const head = line >= 0 ? this.shown.lines.line(line) : undefined
+    if (head?.kind === 'head') {
       this.model.toggleGroup(head.value)
       await this.ask()
-      line = await source.lineOfRow(row)
+      line = await lineOf(this.shown)
     }
     if (line < 0) return false
     this.goTo(line, this.navigator.column || this.screen.columns[1])
     return true
   }
 
-  request(): FlowRequest {
+  request(): ViewRequest {
     return this.model.request()
   }
 
   async selectedRecords(limit = 10_000): Promise<RowRecord[]> {
-    const rows: number[] = []
+    const rows: RowId[] = []
     for (const row of this.selector.rows) {
       if (rows.length >= limit) break
       rows.push(row)
     }
-    return (await this.model.source?.records(rows)) ?? []
+    return (await this.model.ask('records', { rows, binding: this.model.binding })) ?? []
   }
 
   async textsOfFirstRows(columns: readonly string[], rows: number): Promise<string[][]> {
@@ -312,10 +321,10 @@ export class Grid implements MeadowHandle {
   }
 
   async trace(key: KeyValue): Promise<Trace | null> {
-    const { source, keyFields } = this.model
-    if (!source) return null
-    const [row] = await source.findRows(keyFields, [key])
-    return row < 0 ? null : await source.trace(this.request(), row)
+    const { model, shown } = this
+    const [row = null] = (await model.ask('findRows', { keyFields: model.keyFields, keys: [key] })) ?? []
+    if (row === null || !shown) return null
+    return (await model.ask('trace', { request: this.request(), view: shown.id, row })) ?? null
   }
 
   on<Name extends keyof MeadowEvents>(name: Name, listener: Listener<Name>): () => void {
@@ -326,6 +335,7 @@ export class Grid implements MeadowHandle {
     if (this.unmounted) return
     this.unmounted = true
     this.loader.cancel()
+    this.newest.abort()
     clearTimeout(this.saveTimer)
     this.stopArriving()
     this.changes.close()
@@ -347,14 +357,14 @@ export class Grid implements MeadowHandle {
     this.changes.hold(given)
   }
 
-  /** What a reader holds on to, by row number. */
+  /** What a reader holds on to. */
   private place(): RowPlace {
     const { line } = this.navigator
     const at = line >= 0 ? this.lines.line(line) : undefined
     return {
       selected: null,
       top: topRow(this.lines, this.screen.viewport.offset, this.screen.heights),
-      focused: at?.kind === 'row' ? at.row : -1,
+      focused: at?.kind === 'row' ? at.row : null,
     }
   }
 
@@ -364,7 +374,7 @@ export class Grid implements MeadowHandle {
     const { source } = model
     if (!source) return
     const place = this.place()
-    const description = await source.describe()
+    const description = await source.ask('description', { binding: model.binding })
     if (this.unmounted || model.source !== source) return
     const sameFields = JSON.stringify(description.fields) === JSON.stringify(model.description?.fields)
     model.description = description
@@ -375,7 +385,7 @@ export class Grid implements MeadowHandle {
 
   private showLoading(progress: Progress | null): void {
     if (progress) this.emitter.emit('progress', progress)
-    if (!this.arranged) this.state.show({ kind: 'loading', progress })
+    if (!this.shown) this.state.show({ kind: 'loading', progress })
     else this.bar.setWorking(true)
   }
 
@@ -383,7 +393,7 @@ export class Grid implements MeadowHandle {
     if (this.unmounted) return
     this.bar.setWorking(false)
     if (message !== null) this.emitter.emit('problem', { message })
-    if (this.arranged) return
+    if (this.shown) return
     const action = { text: this.texts.retry, act: retry }
     this.state.show(message === null ? { kind: 'cancelled', action } : { kind: 'failed', message, action })
   }
@@ -395,11 +405,13 @@ export class Grid implements MeadowHandle {
     const first = options.definition ? definitionOf(options.definition) : null
     const given = comingDefinition ?? model.definition ?? first
     const arrangement = model.definition ? model.arrangement : await this.savedArrangement()
-    const keys = this.arranged && (await this.changes.keysOfPlace())
+    const keys = this.shown && (await this.changes.keysOfPlace())
     const hadFocus = this.navigator.hasFocus
     this.stopArriving()
     this.changes.follow(null)
-    this.arranged = null
+    this.shown?.close()
+    this.shown = null
+    this.drawnBy = null
     this.pager.clear()
     model.takeSource(source, description, own)
     this.changes.follow(source)
@@ -424,36 +436,20 @@ export class Grid implements MeadowHandle {
     arrangement: Partial<Arrangement>,
     place: RowPlace | null = null,
   ): Promise<void> {
-    const { model, screen } = this
-    model.define(definition, arrangement)
-    screen.viewport.view.ariaLabel = definition.title || this.texts.rows
-    const source = model.source!
-    await this.bind(source)
-    if (this.unmounted || model.source !== source) return
-    this.drawing.define(definition, definition.rowHeight === 'content')
-    this.showFit(definition)
-    this.bar.showSearch(definition.searchable)
-    screen.setStrip(
-      definition.strip && (model.description?.can.conditions ?? false) ? this.asking.strip : null,
-    )
-    screen.relay()
-    this.showArrangement()
+    this.model.define(definition, arrangement)
     await this.ask(false, place)
-    if (model.source !== source || !model.description?.can.facets) return
-    void this.drawing.measureBars(definition, source, () => this.screen.body.refresh())
   }
 
-  /** Tells the source of formats and computed columns; what is described has these too from then on. */
-  private bind(source: RowSource): Promise<void> {
-    const bound = this.bindNow(source)
-    this.binding = bound.catch(() => {})
-    return bound
-  }
-
-  private async bindNow(source: RowSource): Promise<void> {
+  /** The fields that a view has, and what is wrong with those that it should have. */
+  private takeFields({ fields, problems }: View): void {
     const { model } = this
-    this.boundWhere = model.arrangement.where
-    const { fields, problems } = await source.bind(model.binding)
+    const before = model.description
+    if (before && JSON.stringify(before.fields) !== JSON.stringify(fields)) {
+      const description = { ...before, fields }
+      model.description = description
+      this.emitter.emit('open', { description })
+    }
+    if (JSON.stringify(problems) === JSON.stringify(this.wrongExpressions)) return
     this.wrongExpressions = problems
     model.whereWrong = problems.some(({ key }) => key === WHERE_KEY)
     for (const { key, problem } of problems) {
@@ -461,12 +457,21 @@ export class Grid implements MeadowHandle {
       const message = `${place ? `“${place}”: ` : ''}${expressionProblemText(problem)}`
       this.emitter.emit('problem', { message })
     }
-    const before = model.description
-    if (!before || JSON.stringify(before.fields) === JSON.stringify(fields)) return
-    const description = await source.describe()
-    if (this.unmounted || model.source !== source) return
-    model.description = description
-    this.emitter.emit('open', { description })
+  }
+
+  /** Everything that follows from the definition alone is drawn by it. */
+  private showDefinition(definition: Definition): void {
+    const { model, screen } = this
+    this.drawnBy = definition
+    screen.viewport.view.ariaLabel = definition.title || this.texts.rows
+    this.drawing.define(definition, definition.rowHeight === 'content')
+    this.showFit(definition)
+    this.bar.showSearch(definition.searchable)
+    screen.setStrip(definition.strip && isAble(model.description?.can.conditions) ? this.asking.strip : null)
+    screen.relay()
+    const { source, binding } = model
+    if (source && model.canTell('profile'))
+      void this.drawing.measureBars(definition, source, binding, () => this.screen.body.refresh())
   }
 
   /** How high the grid is in its place. */
@@ -519,39 +524,42 @@ export class Grid implements MeadowHandle {
   private async askOnce(toTop: boolean, place: RowPlace | null): Promise<void> {
     const { source } = this.model
     if (!source) return
-    const version = ++this.requestVersion
-    if (this.boundWhere !== this.arrangement.where) {
-      await this.bind(source)
-      this.showArrangement()
-    }
-    // What is asked refers to columns that the source is being told of.
-    await this.binding
-    if (version !== this.requestVersion) return await this.asked
+    this.newest.abort()
+    const mine = (this.newest = new AbortController())
+    const { signal } = mine
     const patience = setTimeout(() => this.bar.setWorking(true), PATIENCE_MS)
-    let arranged: Arranged
+    let view: View | null = null
     let kept: LinePlace | null = null
     try {
-      arranged = await source.arrange(version, this.request())
-      if (place) kept = await linesOfPlace(source, place)
+      view = await source.view(this.request(), { signal })
+      if (place) kept = await linesOfPlace(source, view.id, place)
     } catch (error) {
+      view?.close()
       // A newer request has taken this one's place and brings the lines; that is no failure.
-      if (error instanceof CancelledError && version !== this.requestVersion) return await this.asked
+      if (error instanceof CancelledError && mine !== this.newest) return await this.asked
       throw error
     } finally {
       clearTimeout(patience)
-      if (version === this.requestVersion) this.bar.setWorking(false)
+      if (mine === this.newest) this.bar.setWorking(false)
     }
     const top = toTop ? { line: 0, into: 0 } : (kept?.top ?? null)
-    if (version !== this.requestVersion) await this.asked
-    else if (!this.unmounted) this.showLines(arranged, top, kept?.focused ?? -1)
+    if (mine !== this.newest || this.unmounted) {
+      view.close()
+      if (!this.unmounted) await this.asked
+    } else this.showView(view, top, kept?.focused ?? -1)
   }
 
   /** `top`: what shall be at the top, else the offset stays; `focused`: the line of the focused row, else it stays. */
-  private showLines(arranged: Arranged, top: LinePlace['top'], focused: number): void {
+  private showView(view: View, top: LinePlace['top'], focused: number): void {
     const hadFocus = this.navigator.hasFocus
     this.stopArriving()
-    this.arranged = arranged
-    this.stopArriving = arranged.lines.onArrive(() => {
+    this.shown?.close()
+    this.shown = view
+    this.takeFields(view)
+    const { definition } = this.model
+    if (definition && definition !== this.drawnBy) this.showDefinition(definition)
+    this.showArrangement()
+    this.stopArriving = view.lines.onArrive(() => {
       this.screen.arrived()
       this.navigator.settle()
     })
@@ -560,26 +568,26 @@ export class Grid implements MeadowHandle {
     top = top && line >= 0 ? { ...top, line } : null
     focused = this.pager.placeOf(focused)
     this.selector.forgetAnchor()
-    const { view } = this.screen.viewport
-    view.setAttribute('role', this.arrangement.group === null ? 'grid' : 'treegrid')
-    const known = this.model.description?.total.kind === 'exact'
-    view.ariaRowCount = known ? String(arranged.lines.lineCount + this.screen.headRows) : '-1'
+    const grid = this.screen.viewport.view
+    grid.setAttribute('role', this.arrangement.group === null ? 'grid' : 'treegrid')
+    const { kind, rows } = view.counts.lines
+    grid.ariaRowCount = kind === 'exact' ? String(rows + this.screen.headRows) : '-1'
     if (focused >= 0) this.navigator.follow(focused)
     this.screen.linesChanged(top)
     this.navigator.restore(hadFocus)
-    this.showState(arranged.report)
-    this.asking.linesChanged(arranged.report)
-    this.announcer.passing(arranged.report)
-    this.emitter.emit('flow', { report: arranged.report })
+    this.showState(view.report)
+    this.asking.linesChanged(view.report)
+    this.announcer.passing(view.report)
+    this.emitter.emit('flow', { report: view.report })
   }
 
   private takePage(): void {
-    this.pager.take(this.arranged!.lines, this.model.pageSize, this.arrangement.page)
+    this.pager.take(this.shown!.lines, this.model.pageSize, this.arrangement.page)
   }
 
   /** Another page, or as many lines as were not on one before. */
   private turnPage(): void {
-    if (!this.arranged) return
+    if (!this.shown) return
     const hadFocus = this.navigator.hasFocus
     this.takePage()
     this.selector.forgetAnchor()
@@ -597,16 +605,14 @@ export class Grid implements MeadowHandle {
 
   /** Says at once that nothing passes, and what holds the rows back as soon as that is counted. */
   private showNothingPasses(total: number): void {
-    const { model, texts } = this
-    const { source } = model
+    const { model, texts, shown } = this
     const hint = texts.nothingPassesHint(this.numbers.format(total))
     const act = (): void => void model.apply({ search: '', conditions: {}, where: '' }, 'reader')
     const action = { text: texts.liftAll, act }
-    const version = this.requestVersion
     this.state.show({ kind: 'nothing-passes', hint, hindering: [], action })
-    source?.explain(model.request()).then(
+    model.ask('explain', { request: model.request() }).then(
       told => {
-        if (version !== this.requestVersion || this.unmounted) return
+        if (!told || shown !== this.shown || this.unmounted) return
         const hindering = this.asking.hindrances(told)
         this.state.show({ kind: 'nothing-passes', hint, hindering, action })
       },
@@ -616,9 +622,9 @@ export class Grid implements MeadowHandle {
 
   private showArrangement(): void {
     const { arrangement, description } = this.model
-    this.bar.setSearch(arrangement.search, description?.can.search ?? true)
+    this.bar.setSearch(arrangement.search, description?.can.search === true || !description)
     this.asking.arrangementChanged()
-    this.screen.header.setOrder(arrangement.order, description?.can.order ?? true)
+    this.screen.header.setOrder(arrangement.order, !description || isAble(description.can.order))
     this.menu.update()
   }
 
@@ -646,7 +652,7 @@ export class Grid implements MeadowHandle {
       grouped: this.arrangement.group !== null,
       passing: report?.passing ?? 0,
       total: report?.total ?? 0,
-      atLeast: (this.model.description?.total.kind ?? 'exact') !== 'exact',
+      atLeast: (this.shown?.counts.total.kind ?? 'exact') !== 'exact',
       selected: this.selector.rows.size,
     })
   }
@@ -693,19 +699,20 @@ export class Grid implements MeadowHandle {
   private selectorHost(): SelectorHost {
     const grid = (): Grid => this
     return {
-      get source() {
-        return grid().model.source
-      },
       get lineCount() {
         return grid().lines.lineCount
       },
+      passingRows: async () =>
+        this.shown ? await this.model.ask('passingRows', { view: this.shown.id }) : undefined,
       rowsBetween: async (from, to) => {
         const before = this.pager.span.from
-        return await this.model.source?.rowsBetween(from + before, to + before)
+        if (!this.shown) return undefined
+        const view = this.shown.id
+        return await this.model.ask('rowsBetween', { view, from: from + before, to: to + before })
       },
       rowAt: line => {
         const shown = this.lines.line(line)
-        return shown?.kind === 'row' ? shown.row : -1
+        return shown?.kind === 'row' ? shown.row : null
       },
       changed: () => this.selectionChanged(),
     }
@@ -756,10 +763,10 @@ export class Grid implements MeadowHandle {
       selectAll: () => void this.selector.toggleAll(false),
       setOpen: (line, open) => {
         const head = this.lines.line(line)
-        return head?.kind === 'group' && head.open !== open && this.acts.toggleGroup(line)
+        return head?.kind === 'head' && head.open !== open && this.acts.toggleGroup(line)
       },
       resize: (column, by) => this.model.setWidth(column, this.model.widthOf(column) + by),
-      isHead: line => this.lines.line(line)?.kind === 'group',
+      isHead: line => this.lines.line(line)?.kind === 'head',
       enterStrip: column => (this.definition?.strip ?? false) && this.asking.strip.focus(column),
       openMenu: (line, column) => this.acts.openMenu(line, column),
     }
@@ -773,7 +780,6 @@ export class Grid implements MeadowHandle {
       },
       place: () => this.place(),
       refresh: () => this.refresh(),
-      moved: place => this.ask(false, place),
       problem: message => this.emitter.emit('problem', { message }),
       failed: error => this.askFailed(error),
     }
@@ -788,6 +794,9 @@ export class Grid implements MeadowHandle {
       navigator: this.navigator,
       get report() {
         return grid().report
+      },
+      get view() {
+        return grid().shown!.id
       },
       format,
       failed: error => this.askFailed(error),

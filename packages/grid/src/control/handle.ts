@@ -7,13 +7,14 @@ import type {
   Definition,
   DefinitionInput,
   FlowReport,
-  FlowRequest,
   KeyValue,
   RowRecord,
   RowSource,
   SourceDescription,
   Trace,
   Transaction,
+  ViewId,
+  ViewRequest,
   Why,
 } from '@vast-meadow/engine'
 import type { Listener, MeadowEvents, Measures } from './events.ts'
@@ -31,7 +32,7 @@ export interface MeadowHandle {
   readonly measures: Measures
   /** What is wrong with expressions of the definition; such columns and styles are not there. */
   readonly expressionProblems: readonly ComputedProblem[]
-  /** The source that answers now; for facets and records. */
+  /** The source that answers now; it can be asked what no method of this handle tells. */
   readonly source: RowSource | null
   /** Changes the arrangement as one transaction; before rows are there too. */
   arrange(change: ArrangementChange, why?: Why): Transaction | null
@@ -49,8 +50,10 @@ export interface MeadowHandle {
   cancelLoading(): void
   /** Brings the row with the key into view and the keyboard onto it; false when it is held back or not there. */
   scrollTo(key: KeyValue): Promise<boolean>
-  /** The present request to the flow, as `source.facets` takes it. */
-  request(): FlowRequest
+  /** What is asked of the source now; questions take it as their `request`. */
+  request(): ViewRequest
+  /** Names the view that is shown, in questions about lines; null before there is one. */
+  readonly viewId: ViewId | null
   readonly selectedCount: number
   /** The selected rows as plain objects, at most `limit`; default 10,000. */
   selectedRecords(limit?: number): Promise<RowRecord[]>

@@ -1,4 +1,4 @@
-import type { Line, LineReader, Value } from '@vast-meadow/engine'
+import type { Line, LineReader, RowId, Value } from '@vast-meadow/engine'
 
 /** Some lines of a reader as if they were all: one page of them. Lines are counted from 0 here. */
 export class LineWindow implements LineReader {
@@ -16,11 +16,11 @@ export class LineWindow implements LineReader {
     return this.inner.line(index + this.from)
   }
 
-  text(index: number, row: number, column: string): string | undefined {
+  text(index: number, row: RowId, column: string): string | undefined {
     return this.inner.text(index + this.from, row, column)
   }
 
-  value(index: number, row: number, column: string): Value | undefined {
+  value(index: number, row: RowId, column: string): Value | undefined {
     return this.inner.value(index + this.from, row, column)
   }
 

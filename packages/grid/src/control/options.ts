@@ -49,4 +49,4 @@ export interface MeadowOptions {
 /** What rows can be given as. */
 export type RowsGiven = readonly RowObject[] | RowSource | SourceInput
 
-export const isRowSource = (source: RowSource | SourceInput): source is RowSource => 'arrange' in source
+export const isRowSource = (source: RowSource | SourceInput): source is RowSource => 'view' in source

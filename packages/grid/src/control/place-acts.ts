@@ -1,4 +1,4 @@
-import type { LineReader } from '@vast-meadow/engine'
+import type { LineReader, RowId } from '@vast-meadow/engine'
 import { SELECT_COLUMN } from '../band/geometry.ts'
 import type { Disposal } from '../dom.ts'
 import type { Texts } from '../texts.ts'
@@ -79,7 +79,7 @@ export class PlaceActs {
   /** Opens or closes the group whose head is on the line; false where none is. */
   toggleGroup(line: number): boolean {
     const head = this.parts.lines().line(line)
-    if (head?.kind !== 'group') return false
+    if (head?.kind !== 'head') return false
     this.parts.model.toggleGroup(head.value)
     return true
   }
@@ -101,10 +101,10 @@ export class PlaceActs {
   }
 
   /** Tells whoever listens that a reader asks why a row is there. */
-  async askWhy(row: number): Promise<void> {
+  async askWhy(row: RowId): Promise<void> {
     const { model, emitter } = this.parts
-    const one = { kind: 'run' as const, from: row, to: row + 1 }
-    const [key] = (await model.source?.keysOf(model.keyFields, one)) ?? []
+    const rows = { kind: 'list' as const, rows: [row] }
+    const [key] = (await model.ask('keysOf', { keyFields: model.keyFields, rows })) ?? []
     if (key !== undefined) emitter.emit('why', { row, key })
   }
 
@@ -148,7 +148,12 @@ export class PlaceActs {
     const lines = this.parts.lines()
     const shown = line < 0 || column === SELECT_COLUMN ? undefined : lines.line(line)
     if (!shown) return
-    const text = shown.kind === 'group' ? shown.shown : lines.text(line, shown.row, column)
+    const text =
+      shown.kind === 'row'
+        ? lines.text(line, shown.row, column)
+        : shown.kind === 'detail'
+          ? undefined
+          : shown.shown
     if (text === undefined) return
     event.clipboardData?.setData('text/plain', text)
     event.preventDefault()
@@ -159,7 +164,7 @@ export class PlaceActs {
     const { model, emitter } = this.parts
     const shown = this.parts.lines().line(line)
     if (shown?.kind !== 'row') return
-    const [record] = (await model.source?.records([shown.row])) ?? []
+    const [record] = (await model.ask('records', { rows: [shown.row], binding: model.binding })) ?? []
     if (record) emitter.emit('row', { record, column })
   }
 }

@@ -9,10 +9,11 @@ import {
 } from '@vast-meadow/engine'
 import type { RowsGiven } from './options.ts'
 import type { GridModel } from './grid-model.ts'
-import { keysOfPlace, movedPlace, type KeyPlace, type RowPlace } from './place-keeper.ts'
+import { keysOfPlace, type KeyPlace, type RowPlace } from './place-keeper.ts'
 import type { Selector } from './selector.ts'
 
-const FOLD_AFTER_MS = 3000
+/** Changes that come within so long are shown as one. */
+const FRAME_MS = 16
 
 export interface RowChangesHost {
   /** Other rows are on their way. */
@@ -21,15 +22,13 @@ export interface RowChangesHost {
   place(): RowPlace
   /** The rows changed: what is shown is asked for again, at its place. */
   refresh(): Promise<void>
-  /** Rows have other numbers now; they are shown again at the place given. */
-  moved(place: RowPlace): Promise<void>
   problem(message: string): void
   failed(error: unknown): void
 }
 
 /**
- * Changes of the rows that are there: what a page commits, lists that differ little from the one before, what the
- * source tells of itself; and the room of removed rows, which is given back later.
+ * Changes of the rows that are there: what a page commits, lists that differ little from the one before, and what the
+ * source tells of itself.
  */
 export class RowChanges {
   private readonly model: GridModel
@@ -38,7 +37,10 @@ export class RowChanges {
   /** The list of rows that was given last, to find what differs in the next one. */
   private held: readonly RowObject[] | null = null
   private comparing: Promise<boolean> = Promise.resolve(false)
-  private foldTimer = 0
+  /** The showing of changes that is under way, and the one that those wait for which came since. */
+  private showing: Promise<void> = Promise.resolve()
+  private next: Promise<void> | null = null
+  private shownAt = 0
   private unfollow: () => void = () => {}
 
   constructor(model: GridModel, selector: Selector, host: RowChangesHost) {
@@ -59,7 +61,7 @@ export class RowChanges {
     this.unfollow =
       source?.onChange(({ problem }) => {
         if (problem) this.host.problem(problem)
-        void this.host.refresh().catch(error => this.host.failed(error))
+        void this.show()
       }) ?? (() => {})
   }
 
@@ -67,12 +69,11 @@ export class RowChanges {
   async commit(changes: ChangeSet): Promise<Committed> {
     const { source, keyFields } = this.model
     if (!source) throw new RangeError('There are no rows yet to be changed.')
-    const gone = changes.remove ? await source.findRows(keyFields, changes.remove) : []
+    const gone = changes.remove ? await source.ask('findRows', { keyFields, keys: changes.remove }) : []
     const committed = await source.commit(changes, keyFields)
     this.held = null
-    this.selector.drop(gone)
-    await this.host.refresh()
-    this.foldLater()
+    this.selector.drop(gone.filter(row => row !== null))
+    await this.show()
     return committed
   }
 
@@ -90,12 +91,11 @@ export class RowChanges {
   async keysOfPlace(): Promise<KeyPlace | null> {
     const { source, keyFields } = this.model
     if (!source) return null
-    const selected: Rows = { kind: 'list', rows: Uint32Array.from(this.selector.rows) }
+    const selected: Rows = { kind: 'list', rows: [...this.selector.rows] }
     return await keysOfPlace(source, keyFields, { ...this.host.place(), selected }).catch(() => null)
   }
 
   close(): void {
-    clearTimeout(this.foldTimer)
     this.unfollow()
   }
 
@@ -103,7 +103,8 @@ export class RowChanges {
     const { source, keyFields, description } = this.model
     const { held } = this
     // The same list again was changed in place: what differs cannot be known.
-    if (!source || !held || held === rows || this.host.loading || !description?.can.commit) return false
+    if (!source || !held || held === rows || this.host.loading || description?.can.commit !== true)
+      return false
     const changes = await runSliced(diffRows(held, rows, keyFields), { sliceMs: 6 })
     if (!changes || this.host.loading || this.model.source !== source) return false
     const fields = new Set(description.fields.map(field => field.key))
@@ -114,21 +115,16 @@ export class RowChanges {
     return true
   }
 
-  /** Room of removed rows is given back when nothing else is going on; their rows then get other numbers. */
-  private foldLater(): void {
-    clearTimeout(this.foldTimer)
-    this.foldTimer = window.setTimeout(
-      () => void this.fold().catch(error => this.host.failed(error)),
-      FOLD_AFTER_MS,
-    )
-  }
-
-  private async fold(): Promise<void> {
-    const { source } = this.model
-    const moved = await source?.fold()
-    if (!source || !moved || this.model.source !== source) return
-    const place = movedPlace(this.host.place(), this.selector.rows, moved)
-    if (place.selected) this.selector.set(place.selected)
-    await this.host.moved(place)
+  /** Shows what is there now, once a frame at most: changes that come meanwhile are shown together. */
+  private show(): Promise<void> {
+    this.next ??= this.showing.then(async () => {
+      const wait = Math.max(0, this.shownAt + FRAME_MS - performance.now())
+      await new Promise(resolve => setTimeout(resolve, wait))
+      this.next = null
+      this.shownAt = performance.now()
+      this.showing = this.host.refresh().catch(error => this.host.failed(error))
+      await this.showing
+    })
+    return this.next
   }
 }

@@ -1,5 +1,6 @@
 import {
   EvenHeights,
+  lineKey,
   MeasuredHeights,
   runWidth,
   type LineHeights,
@@ -25,6 +26,8 @@ const STRIP_HEIGHT = 29
 const TOUCH_HEIGHT = 45
 /** Lines that are measured may bring others into view, which are measured too; it ends after so many rounds. */
 const MEASURE_ROUNDS = 5
+/** Lines whose measured height is remembered; some hundred bytes each. */
+const REMEMBERED_LINES = 20_000
 /** The offset cannot be set more exactly where it is squeezed. */
 const EPSILON_PX = 0.5
 
@@ -53,6 +56,8 @@ export class Screen {
   private strip: StripBand | null = null
   private laidOut: Geometry | null = null
   private kept: LineHeights | null = null
+  /** What lines measured, by what they are: it holds wherever they stand, until columns have other widths. */
+  private readonly remembered = new Map<string, number>()
   private readonly coarse = matchMedia('(pointer: coarse)')
   private touched = this.coarse.matches
   private preview: { readonly column: string; readonly width: number } | null = null
@@ -173,6 +178,7 @@ export class Screen {
   /** Columns lie elsewhere, or the room changed: all is laid out anew with the next frame. */
   relay(): void {
     this.laidOut = null
+    this.remembered.clear()
     this.forgetHeights()
     this.askFrame()
   }
@@ -326,6 +332,7 @@ export class Screen {
     const { shift, rtl, offset, bodyHeight: height, pixelRatio } = viewport
     const { first, end } = linesBetween(heights, offset, offset + height)
     this.host.lines.want(first, end, [...this.shownKeys(columns), ...this.host.readBeside()])
+    if (heights instanceof MeasuredHeights) this.recallHeights(heights, first, end)
     this.body.draw({
       offset,
       height,
@@ -340,6 +347,26 @@ export class Screen {
     })
   }
 
+  /** Lines that were measured at another place have their height here too. */
+  private recallHeights(heights: MeasuredHeights, first: number, end: number): void {
+    let moved = false
+    for (let index = first; index < end && this.remembered.size > 0; index++) {
+      const line = heights.isMeasured(index) ? undefined : this.host.lines.line(index)
+      const height = line && this.remembered.get(lineKey(line))
+      if (height !== undefined) moved = heights.measured(index, height) || moved
+    }
+    if (!moved) return
+    this.viewport.adjust(heights.total, 0)
+    this.tellWanted()
+  }
+
+  private remember(index: number, height: number): void {
+    const line = this.host.lines.line(index)
+    if (!line) return
+    if (this.remembered.size >= REMEMBERED_LINES) this.remembered.delete(this.remembered.keys().next().value!)
+    this.remembered.set(lineKey(line), height)
+  }
+
   private shownKeys({ first, end }: ColumnWindow): readonly string[] {
     const { start, middle, end: last } = this.geometry
     return [...start.keys.slice(1), ...middle.keys.slice(first, end), ...last.keys]
@@ -352,7 +379,7 @@ export class Screen {
   private measureLines(): boolean {
     const { heights, viewport, rowHeight } = this
     if (!(heights instanceof MeasuredHeights)) return false
-    const bands = [...this.body.shownBands()].filter(({ row }) => row >= 0)
+    const bands = [...this.body.shownBands()].filter(({ row }) => row !== null)
     const held = bands.find(({ line }) => heights.isMeasured(line)) ?? bands[0]
     if (!held) return false
     const heldTop = heights.topOf(held.line)
@@ -360,8 +387,9 @@ export class Screen {
     const wanted = bands.map(band => Math.max(rowHeight, band.contentHeight() + 1))
     let grew = false
     bands.forEach(({ line }, i) => {
-      if (!heights.isMeasured(line) || wanted[i] > heights.heightOf(line))
-        grew = heights.measured(line, wanted[i]) || grew
+      if (heights.isMeasured(line) && wanted[i] <= heights.heightOf(line)) return
+      this.remember(line, wanted[i])
+      grew = heights.measured(line, wanted[i]) || grew
     })
     if (!grew) return false
     viewport.adjust(heights.total, heights.topOf(held.line) - heldTop)

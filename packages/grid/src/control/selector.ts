@@ -1,11 +1,13 @@
-import { RowSet, type Rows, type RowSource } from '@vast-meadow/engine'
+import { RowSet, type RowId, type Rows } from '@vast-meadow/engine'
 
 export interface SelectorHost {
-  readonly source: RowSource | null
+  /** All rows that pass, those of closed groups too. */
+  passingRows(): Promise<Rows | undefined>
   /** The rows on lines `from` up to `to`. */
   rowsBetween(from: number, to: number): Promise<Rows | undefined>
   readonly lineCount: number
-  rowAt(line: number): number
+  /** Null: the line is no row, or not here yet. */
+  rowAt(line: number): RowId | null
   changed(): void
 }
 
@@ -23,7 +25,7 @@ export class Selector {
   /** Only this row. */
   only(line: number): void {
     const row = this.host.rowAt(line)
-    if (row < 0) return
+    if (row === null) return
     this.rows.clear()
     this.rows.add(row)
     this.anchor = line
@@ -32,7 +34,7 @@ export class Selector {
 
   toggle(line: number): void {
     const row = this.host.rowAt(line)
-    if (row < 0) return
+    if (row === null) return
     if (this.rows.has(row)) this.rows.delete(row)
     else this.rows.add(row)
     this.anchor = line
@@ -52,7 +54,7 @@ export class Selector {
 
   /** All rows that pass, those of closed groups too; where all of them are selected already, none. */
   async toggleAll(allSelected: boolean): Promise<void> {
-    const rows = await this.host.source?.passingRows()
+    const rows = await this.host.passingRows()
     if (!rows) return
     if (allSelected) this.rows.deleteAll(rows)
     else this.rows.addAll(rows)
@@ -68,7 +70,7 @@ export class Selector {
   }
 
   /** Rows that are no longer there. */
-  drop(rows: Iterable<number>): void {
+  drop(rows: Iterable<RowId>): void {
     const before = this.rows.size
     for (const row of rows) this.rows.delete(row)
     if (this.rows.size !== before) this.host.changed()

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isAble } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { useProfiles } from '~/stores/profiles'
 
@@ -28,7 +29,8 @@ onMounted(() => {
 })
 onBeforeUnmount(() => observer?.disconnect())
 watchEffect(() => {
-  if (seen.value && !profile.value && grid.description?.can.facets) profiles.want(column.key)
+  if (seen.value && !profile.value && isAble(grid.description?.can.questions, 'profile'))
+    profiles.want(column.key)
 })
 </script>
 

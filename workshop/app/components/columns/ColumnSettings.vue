@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ColumnDefinition } from '@vast-meadow/engine'
+import { isAble, type ColumnDefinition } from '@vast-meadow/engine'
 import { withColumn } from '~/columns/column-edits'
 import { useOpenGrid } from '~/stores/open-grid'
 import { useProfiles } from '~/stores/profiles'
@@ -25,7 +25,7 @@ const shown = computed(() => !grid.arrangement?.hidden.includes(column.key))
 const readable = computed(() => grid.description?.fields.filter(({ key }) => key !== column.key) ?? [])
 
 watchEffect(() => {
-  if (!profile.value && grid.description?.can.facets) profiles.want(column.key)
+  if (!profile.value && isAble(grid.description?.can.questions, 'profile')) profiles.want(column.key)
 })
 watch(
   [() => column, () => grid.report, () => grid.definition],

@@ -21,9 +21,12 @@ watch(
   [() => definition.styles, () => grid.report],
   async () => {
     const source = grid.handle?.source
+    const binding = grid.handle?.request().binding
     const counts = await Promise.all(
       definition.styles.map(async (_, nth) => {
-        const profile = await source?.profile(styleKey(nth), 2).catch(() => null)
+        const profile = await source
+          ?.ask('profile', { column: styleKey(nth), limit: 2, binding })
+          .catch(() => null)
         return profile ? (profile.values.find(({ value }) => value === true)?.count ?? 0) : null
       }),
     )

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { conditionSummary, conditionWords, shower, WHERE_KEY, type Arrangement } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
+import { whyNot } from '~/utils/why-not'
 import { formatCount } from '~/utils/format'
 
 const grid = useOpenGrid()
@@ -16,7 +17,7 @@ const free = computed(() =>
     .filter(column => !cards.value.includes(column.key))
     .map(column => ({ title: column.title || column.key, value: column.key })),
 )
-const able = computed(() => grid.description?.can.conditions ?? false)
+const refusal = computed(() => whyNot(grid.description?.can.conditions))
 const found = computed(() => grid.report?.stages.find(stage => stage.stage === 'conditions')?.rowsIn ?? 0)
 const asking = computed(() => active.value.length + (grid.arrangement?.where.trim() ? 1 : 0))
 const whereHeld = computed(() => grid.report?.heldBack[WHERE_KEY])
@@ -40,7 +41,7 @@ const allow = (strip: boolean | null): void =>
 <template>
   <section>
     <h2>Conditions</h2>
-    <p v-if="!able" class="lead">These rows are computed one by one; they cannot be narrowed.</p>
+    <p v-if="refusal" class="lead">{{ refusal }}</p>
     <template v-else>
       <p class="lead">
         <template v-if="asking > 0"

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { useOpenGrid } from '~/stores/open-grid'
+import { whyNot } from '~/utils/why-not'
 import { formatCount } from '~/utils/format'
 
 const grid = useOpenGrid()
-const able = computed(() => grid.description?.can.group ?? false)
+const refusal = computed(() => whyNot(grid.description?.can.groups))
 const columns = computed(() =>
   (grid.definition?.columns ?? []).map(column => ({ title: column.title || column.key, value: column.key })),
 )
@@ -13,7 +14,7 @@ const setOpen = (all: boolean): void => grid.change({ open: { all, except: [] } 
 <template>
   <section>
     <h2>Groups</h2>
-    <p v-if="!able" class="lead">These rows are computed one by one; they cannot be grouped.</p>
+    <p v-if="refusal" class="lead">{{ refusal }}</p>
     <template v-else>
       <p class="lead">
         {{

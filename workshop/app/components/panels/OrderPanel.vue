@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import type { Arrangement, OrderKey } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
+import { whyNot } from '~/utils/why-not'
 import { formatMs } from '~/utils/format'
 
 const grid = useOpenGrid()
-const able = computed(() => grid.description?.can.order ?? false)
+const refusal = computed(() => whyNot(grid.description?.can.order))
 const order = computed(() => grid.arrangement?.order ?? [])
 const stage = computed(() => grid.report?.stages.find(stage => stage.stage === 'order'))
 const free = computed(() =>
@@ -78,7 +79,7 @@ const several = (severalKeys: boolean | null): void =>
 <template>
   <section>
     <h2>Order</h2>
-    <p v-if="!able" class="lead">These rows are computed one by one; they cannot be ordered.</p>
+    <p v-if="refusal" class="lead">{{ refusal }}</p>
     <template v-else>
       <p class="lead">
         {{ order.length === 0 ? 'Rows stand as they came.' : 'Drag keys to change their rank.' }}

@@ -31,7 +31,7 @@ const choose = (key: readonly string[]): Promise<void> =>
 </script>
 
 <template>
-  <template v-if="grid.description?.can.commit && grid.definition">
+  <template v-if="grid.description?.can.commit === true && grid.definition">
     <h3>Row key</h3>
     <VAutocomplete
       class="key"

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { searchWords, shownColumns, type Arrangement } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
+import { whyNot } from '~/utils/why-not'
 import { formatCount, formatMs } from '~/utils/format'
 
 const grid = useOpenGrid()
 const stage = computed(() => grid.report?.stages.find(stage => stage.stage === 'search'))
-const able = computed(() => grid.description?.can.search ?? false)
+const refusal = computed(() => whyNot(grid.description?.can.search))
 const words = computed(() => searchWords(grid.arrangement?.search ?? ''))
 const looked = computed(() => grid.handle?.request().searchColumns ?? [])
 const hiddenToo = computed(() => {
@@ -29,7 +30,7 @@ const say = ({ search }: Arrangement): string => (search.trim() ? `â€œ${search}â
 <template>
   <section>
     <h2>Search</h2>
-    <p v-if="!able" class="lead">These rows are computed one by one; they cannot be searched.</p>
+    <p v-if="refusal" class="lead">{{ refusal }}</p>
     <template v-else>
       <p class="lead">
         {{ formatCount(stage?.rowsOut ?? 0) }} of {{ formatCount(stage?.rowsIn ?? 0) }} rows are found.

@@ -77,9 +77,7 @@ watch([typed, () => grid.report], () => void look(), { immediate: true })
         <VBtn v-if="trace.passes" size="small" @click="show">Show it</VBtn>
       </div>
       <ol class="stages">
-        <li class="stage passes">
-          <b>Source</b><span class="soft">row {{ formatCount(trace.row + 1) }} of the source</span>
-        </li>
+        <li class="stage passes"><b>Source</b><span class="soft">it is there</span></li>
         <li class="stage" :class="trace.search?.passes === false ? 'stops' : 'passes'">
           <b>Search</b>
           <span v-if="!trace.search" class="soft">nothing is searched</span>

@@ -4,8 +4,10 @@ import type { ConditionPart } from '../condition/condition.ts'
 import { fold, searchWords } from '../search/fold.ts'
 import { nearestName } from '../table/nearest-name.ts'
 import type { Work } from '../work/work.ts'
-import type { Flow } from './flow.ts'
-import type { FlowRequest } from './request.ts'
+import type { Flow } from '../flow/flow.ts'
+import type { FlowRequest } from '../flow/request.ts'
+import type { ViewRequest } from '../source/row-source.ts'
+import type { Question } from './question.ts'
 
 /** One thing that holds rows back: how many meet it alone, and how many would pass if it were lifted. */
 export interface Hindrance {
@@ -31,7 +33,11 @@ const TEXTS_A_SLICE = 1 << 11
  * How many rows every condition and every word of the search holds back. Meant for when nothing passes: a count a
  * condition and a search a word, and for texts that nobody has a look for the nearest one.
  */
-export function* explain(flow: Flow, request: FlowRequest): Work<Explanation> {
+export const explain: Question<{ readonly request: ViewRequest }, Explanation> = {
+  answer: ({ flow }, { request }) => explainAll(flow, request),
+}
+
+function* explainAll(flow: Flow, request: FlowRequest): Work<Explanation> {
   const words = searchWords(request.search)
   const searched = new Map<string, Bits>()
   for (const word of words) searched.set(word, yield* flow.rowsWithWord(word, request))

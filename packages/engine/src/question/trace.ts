@@ -6,9 +6,12 @@ import type { Condition, ConditionPart } from '../condition/condition.ts'
 import type { PartProblem } from '../condition/kinds/kind.ts'
 import { fold, searchWords } from '../search/fold.ts'
 import type { Work } from '../work/work.ts'
-import type { Flow } from './flow.ts'
-import type { FlowOrderKey, FlowRequest } from './request.ts'
-import type { ViewReader } from './view.ts'
+import type { Flow } from '../flow/flow.ts'
+import type { FlowOrderKey, FlowRequest } from '../flow/request.ts'
+import type { ViewReader } from '../flow/view.ts'
+import type { ViewRequest } from '../source/row-source.ts'
+import { rowOfId, type RowId } from '../table/row-id.ts'
+import type { Question, ViewId } from './question.ts'
 
 /** A word of the search, and the columns of the row in whose shown text it stands. */
 export interface TracedWord {
@@ -29,7 +32,7 @@ export interface TracedCondition {
 
 /** Why a row is where it is, or is not there: what each stage of the flow says of it. */
 export interface Trace {
-  readonly row: number
+  readonly row: RowId
   /** Null: nothing is searched. */
   readonly search: { readonly words: readonly TracedWord[]; readonly passes: boolean } | null
   readonly conditions: readonly TracedCondition[]
@@ -48,13 +51,20 @@ export interface Trace {
 }
 
 /**
- * What each stage says of one row of the newest view. Looks at that row alone, so it costs the same at any size, but
- * for the line, which is looked for.
+ * What each stage says of one row, and its line in a view. Looks at that row alone, so it costs the same at any size,
+ * but for the line, which is looked for.
  */
-export function* trace(flow: Flow, reader: ViewReader, request: FlowRequest, row: number): Work<Trace> {
+export const trace: Question<
+  { readonly request: ViewRequest; readonly view: ViewId; readonly row: RowId },
+  Trace
+> = {
+  answer: (asked, { request, view, row }) => traceRow(asked.flow, asked.view(view), request, row),
+}
+
+function* traceRow(flow: Flow, reader: ViewReader, request: FlowRequest, id: RowId): Work<Trace> {
   const { table, places, shows } = flow
-  if (row < 0 || row >= table.rows || (flow.gone && hasBit(flow.gone, row)))
-    throw new RangeError(`There is no row ${row}.`)
+  const row = rowOfId(table, id)
+  if (row < 0 || (flow.gone && hasBit(flow.gone, row))) throw new RangeError(`There is no row ${id}.`)
   const shown = (key: string): string =>
     shownAt(table.columns[places.get(key)!], row, shows[places.get(key)!])
   const value = (key: string): Value => valueAt(table.columns[places.get(key)!], row)
@@ -81,11 +91,11 @@ export function* trace(flow: Flow, reader: ViewReader, request: FlowRequest, row
   }
   const found = words.every(({ columns }) => columns.length > 0)
   const passes = found && conditions.every(({ holds }) => holds)
-  const line = reader.lineOfRow(row)
+  const line = reader.lineOf(id)
   const head = line >= 0 ? reader.line(line) : null
   const group = request.group !== null && places.has(request.group) ? request.group : null
   return {
-    row,
+    row: id,
     search: words.length > 0 ? { words, passes: found } : null,
     conditions,
     passes,
@@ -95,7 +105,7 @@ export function* trace(flow: Flow, reader: ViewReader, request: FlowRequest, row
     group:
       group === null
         ? null
-        : { column: group, value: value(group), shown: shown(group), open: head?.kind !== 'group' },
+        : { column: group, value: value(group), shown: shown(group), open: head?.kind !== 'head' },
     line,
   }
 }

@@ -3,12 +3,37 @@ import { valueAt, type Column } from '../table/column.ts'
 import { textAt } from '../table/text-block.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import { extent } from '../order/number-codes.ts'
-import { HISTOGRAM_BARS, numberHistogram } from './facets.ts'
-import type { Flow } from './flow.ts'
-import type { Profile, ValueCount } from './request.ts'
+import type { Flow } from '../flow/flow.ts'
+import type { Binding } from '../source/row-source.ts'
+import { HISTOGRAM_BARS, numberHistogram, type ValueCount } from './facets.ts'
+import type { Question } from './question.ts'
 
-/** What a column holds over all rows, whatever is arranged: told without sorting or indexing anything. Linear. */
-export function* profile(flow: Flow, columnKey: string, limit: number): Work<Profile> {
+/** What a column holds over all rows. */
+export interface Profile {
+  readonly rows: number
+  readonly missing: number
+  /** How many different values there are; null: too many to be worth counting. */
+  readonly distinct: number | null
+  /** The most frequent values of texts and truths. */
+  readonly values: readonly ValueCount[]
+  /** For numbers and dates. */
+  readonly low: number | null
+  readonly high: number | null
+  readonly lowShown?: string
+  readonly highShown?: string
+  readonly histogram: readonly number[]
+}
+
+/** What a column holds over all rows, whatever is arranged. `limit`: most values listed. */
+export const profile: Question<
+  { readonly column: string; readonly limit: number; readonly binding?: Binding },
+  Profile
+> = {
+  answer: ({ flow }, { column, limit }) => profileOf(flow, column, limit),
+}
+
+/** Told without sorting or indexing anything. Linear. */
+function* profileOf(flow: Flow, columnKey: string, limit: number): Work<Profile> {
   const place = flow.places.get(columnKey)
   if (place === undefined) throw new RangeError(`There is no column "${columnKey}".`)
   const column = flow.table.columns[place]

@@ -1,6 +1,8 @@
 import { fold, searchWords } from '../search/fold.ts'
+import type { RowId } from '../table/row-id.ts'
 import type { Work } from '../work/work.ts'
-import { lineCountOf, type ViewReader } from './view.ts'
+import type { ViewReader } from '../flow/view.ts'
+import type { Question, ViewId } from './question.ts'
 
 /** A cell by its line and its column. */
 export interface CellPlace {
@@ -15,7 +17,21 @@ const LINES_A_SLICE = 1 << 10
  * The next cell, or the one before, that a search marks: in the given columns from start to end, line by line, round
  * the end of the lines. `from` itself comes last. Null where no cell is marked.
  */
-export function* findMatch(
+export const findMatch: Question<
+  {
+    readonly view: ViewId
+    readonly search: string
+    readonly columns: readonly string[]
+    readonly from: CellPlace
+    readonly step: 1 | -1
+  },
+  CellPlace | null
+> = {
+  answer: (asked, { view, search, columns, from, step }) =>
+    findFrom(asked.view(view), search, columns, from, step),
+}
+
+function* findFrom(
   reader: ViewReader,
   search: string,
   columns: readonly string[],
@@ -23,9 +39,9 @@ export function* findMatch(
   step: 1 | -1,
 ): Work<CellPlace | null> {
   const words = searchWords(search)
-  const lines = lineCountOf(reader.view)
+  const lines = reader.lineCount
   if (words.length === 0 || columns.length === 0 || lines === 0) return null
-  const isMarked = (row: number, column: string): boolean => {
+  const isMarked = (row: RowId, column: string): boolean => {
     const text = fold(reader.text(row, column)).replaceAll('\n', ' ')
     return words.some(word => text.includes(word))
   }

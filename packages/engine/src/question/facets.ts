@@ -4,13 +4,37 @@ import { tagsOf, type Show } from '../table/shown-text.ts'
 import { fold } from '../search/fold.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import { extent } from '../order/number-codes.ts'
-import type { Flow } from './flow.ts'
-import type { Facets, FlowRequest, ValueCount } from './request.ts'
+import type { Flow } from '../flow/flow.ts'
+import type { FlowRequest } from '../flow/request.ts'
+import type { ViewRequest } from '../source/row-source.ts'
+import type { Question } from './question.ts'
 
 /** Bars of a histogram. */
 export const HISTOGRAM_BARS = 24
 /** Different values beyond which a number column is told by its histogram alone. */
 const MAX_LISTED = 1 << 16
+
+export interface ValueCount {
+  readonly value: Value
+  readonly shown: string
+  readonly count: number
+}
+
+/** What values a column holds under the search and all other columns' conditions. */
+export interface Facets {
+  /** The most frequent values first, at most as many as asked for; none for columns of mostly different numbers. */
+  readonly values: readonly ValueCount[]
+  /** How many different values occur; null where they were not counted. */
+  readonly distinct: number | null
+  readonly missing: number
+  /** For numbers and dates: the extent over the whole table, and rows per equal step of it. */
+  readonly low: number | null
+  readonly high: number | null
+  readonly histogram: readonly number[]
+  /** The smallest and largest value among the rows that are counted. */
+  readonly least: number | null
+  readonly most: number | null
+}
 
 /** Which values are listed: at most so many, and only those whose shown text holds a text. */
 export interface FacetsAsked {
@@ -19,7 +43,14 @@ export interface FacetsAsked {
 }
 
 /** Values with counts of a column under the search and all other columns' conditions; of tags, each tag. */
-export function* facets(
+export const facets: Question<
+  FacetsAsked & { readonly request: ViewRequest; readonly column: string },
+  Facets
+> = {
+  answer: ({ flow }, { request, column, ...asked }) => facetsOf(flow, request, column, asked),
+}
+
+export function* facetsOf(
   flow: Flow,
   request: FlowRequest,
   columnKey: string,

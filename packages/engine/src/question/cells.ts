@@ -1,0 +1,32 @@
+import type { Value } from '../table/column.ts'
+import type { Line } from '../flow/line.ts'
+import type { Question, ViewId } from './question.ts'
+
+/** The cells of some lines and columns. Cells are lines × columns, empty where a line is no row. */
+export interface CellBlock {
+  readonly lines: readonly Line[]
+  readonly texts: readonly string[]
+  readonly values: readonly Value[]
+}
+
+/** The lines of a view from `from` up to `to` and their cells, for a page that cannot read the table itself. */
+export const cells: Question<
+  { readonly view: ViewId; readonly from: number; readonly to: number; readonly columns: readonly string[] },
+  CellBlock
+> = {
+  *answer(asked, { view, from, to, columns }) {
+    const reader = asked.view(view)
+    const lines: Line[] = []
+    const texts: string[] = []
+    const values: Value[] = []
+    for (let index = from; index < Math.min(to, reader.lineCount); index++) {
+      const line = reader.line(index)
+      lines.push(line)
+      for (const column of columns) {
+        texts.push(line.kind === 'row' ? reader.text(line.row, column) : '')
+        values.push(line.kind === 'row' ? reader.value(line.row, column) : null)
+      }
+    }
+    return { lines, texts, values }
+  },
+}

@@ -1,0 +1,46 @@
+import { cells } from './cells.ts'
+import { checkKey } from './check-key.ts'
+import { description } from './description.ts'
+import { explain } from './explain.ts'
+import { facets } from './facets.ts'
+import { findMatch } from './find-match.ts'
+import { findRows } from './find-rows.ts'
+import { keysOf } from './keys-of.ts'
+import { linesOf } from './lines-of.ts'
+import { passingRows } from './passing-rows.ts'
+import { profile } from './profile.ts'
+import { proposeKeys } from './propose-keys.ts'
+import type { Question } from './question.ts'
+import { records } from './records.ts'
+import { rowsBetween } from './rows-between.ts'
+import { trace } from './trace.ts'
+
+/** All questions. A new one is a file and a line here; page, worker and batches answer it from then on. */
+export const questions = {
+  cells,
+  checkKey,
+  description,
+  explain,
+  facets,
+  findMatch,
+  findRows,
+  keysOf,
+  linesOf,
+  passingRows,
+  profile,
+  proposeKeys,
+  records,
+  rowsBetween,
+  trace,
+}
+
+type Questions = typeof questions
+export type QuestionName = keyof Questions
+export type ArgsOf<Name extends QuestionName> =
+  Questions[Name] extends Question<infer Args, unknown> ? Args : never
+export type AnswerOf<Name extends QuestionName> =
+  Questions[Name] extends Question<never, infer Answer> ? Answer : never
+
+/** The question of a name; the checker does not tie an entry of the list to its name by itself. */
+export const questionOf = <Name extends QuestionName>(name: Name): Question<ArgsOf<Name>, AnswerOf<Name>> =>
+  questions[name] as unknown as Question<ArgsOf<Name>, AnswerOf<Name>>

@@ -1,0 +1,28 @@
+import type { EditableTable } from '../edit/editable-table.ts'
+import type { Flow } from '../flow/flow.ts'
+import type { ViewReader } from '../flow/view.ts'
+import type { SourceDescription } from '../source/row-source.ts'
+import type { Brand } from '../table/brand.ts'
+import type { Work } from '../work/work.ts'
+
+/** Names a view of a source for as long as the source keeps it. */
+export type ViewId = Brand<number | string, 'ViewId'>
+
+/** What the engine lends to whoever answers a question. */
+export interface Asked {
+  /** Over the rows with what the question's `request` or `binding` makes of them, else as they were bound last. */
+  readonly flow: Flow
+  readonly edits: EditableTable
+  /** A view that was made before; throws `CancelledError` where it is no longer kept. */
+  view(id: ViewId): ViewReader
+  describe(): SourceDescription
+}
+
+/**
+ * Something that a source can be asked beside its lines. Arguments and answer are plain data that can be posted.
+ * Arguments named `request` or `binding` are seen to before the work begins: the flow is bound so, and what conditions
+ * need is loaded.
+ */
+export interface Question<Args, Answer> {
+  answer(asked: Asked, args: Args): Work<Answer>
+}

@@ -1,0 +1,12 @@
+import type { Rows } from '../selection/row-set.ts'
+import type { Question, ViewId } from './question.ts'
+
+/** The rows that stand on the lines `from` up to `to` of a view. */
+export const rowsBetween: Question<
+  { readonly view: ViewId; readonly from: number; readonly to: number },
+  Rows
+> = {
+  *answer(asked, { view, from, to }) {
+    return asked.view(view).rowsBetween(from, to)
+  },
+}

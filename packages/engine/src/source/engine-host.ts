@@ -1,0 +1,157 @@
+import { privateMemory, type Allocate } from '../table/allocate.ts'
+import type { ChangeSet, Committed } from '../edit/change-set.ts'
+import { parseColumns } from '../expression/expressions.ts'
+import type { FlowTools } from '../flow/flow.ts'
+import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
+import type { ViewId } from '../question/question.ts'
+import { CancelledError, runSliced, type Work } from '../work/work.ts'
+import { Turns } from '../work/turns.ts'
+import { Engine, type EngineParts, type EngineView, type KeyedChanges, type ParsedBinding } from './engine.ts'
+import { PLAIN_BINDING, type Binding, type ViewRequest } from './row-source.ts'
+import type { Loaded } from './rows-input.ts'
+
+export interface EngineHostOptions {
+  /** Milliseconds that the engine works at a time, before others get their turn. */
+  readonly sliceMs: number
+  /** Milliseconds after a change until the room of removed rows is given back. */
+  readonly foldAfterMs?: number
+}
+
+/** What an engine is made with besides its rows. */
+export interface EngineGiven extends EngineParts {
+  readonly allocate?: Allocate
+  readonly helpers?: FlowTools['helpers']
+  readonly where: string
+  /** Milliseconds that reading the rows took. */
+  readonly ms: number
+}
+
+interface Waiting extends KeyedChanges {
+  resolve(committed: Committed): void
+  reject(error: unknown): void
+}
+
+const FOLD_AFTER_MS = 3000
+
+/**
+ * Runs an engine's work in slices: readings side by side, changes alone. What a request binds is bound before it is
+ * read; changes that wait for their turn together are made together.
+ */
+export class EngineHost {
+  private engine: Engine | null = null
+  private readonly turns = new Turns()
+  private readonly sliceMs: number
+  private readonly foldAfterMs: number
+  private readonly waiting: Waiting[] = []
+  private foldTimer: ReturnType<typeof setTimeout> | undefined
+  private closed = false
+
+  constructor({ sliceMs, foldAfterMs = FOLD_AFTER_MS }: EngineHostOptions) {
+    this.sliceMs = sliceMs
+    this.foldAfterMs = foldAfterMs
+  }
+
+  /** Takes the rows. */
+  take(loaded: Loaded, { allocate = privateMemory, ms, ...tools }: EngineGiven): Engine {
+    this.engine = new Engine(loaded, allocate, tools)
+    this.engine.opened = ms
+    return this.engine
+  }
+
+  get ready(): Engine {
+    if (this.closed) throw new CancelledError()
+    if (!this.engine) throw new Error('There are no rows yet: call open first.')
+    return this.engine
+  }
+
+  async view(request: ViewRequest, cancelled: () => boolean): Promise<EngineView> {
+    const { ready } = this
+    await ready.prepare(request)
+    return await this.readBound(request.binding, () => ready.makeView(request), cancelled)
+  }
+
+  closeView(id: ViewId): void {
+    this.engine?.closeView(id)
+  }
+
+  async ask<Name extends QuestionName>(
+    name: Name,
+    args: ArgsOf<Name>,
+    cancelled: () => boolean,
+  ): Promise<AnswerOf<Name>> {
+    const { ready } = this
+    const { request, binding } = args as { request?: ViewRequest; binding?: Binding }
+    if (request) await ready.prepare(request)
+    const work = (): Work<AnswerOf<Name>> => ready.ask(name, args)
+    const wanted = request ? (request.binding ?? PLAIN_BINDING) : binding
+    return wanted ? await this.readBound(wanted, work, cancelled) : await this.read(work, cancelled)
+  }
+
+  /** Builds the search indexes of columns ahead of the first search. */
+  prepareSearch(columns: readonly string[], cancelled: () => boolean): Promise<void> {
+    return this.read(() => this.ready.flow.prepareSearch(columns), cancelled)
+  }
+
+  commit(changes: ChangeSet, keyFields: readonly string[]): Promise<Committed> {
+    return new Promise((resolve, reject) => {
+      this.waiting.push({ changes, keyFields, resolve, reject })
+      if (this.waiting.length === 1) void this.turns.change(() => this.commitWaiting())
+    })
+  }
+
+  close(): void {
+    this.closed = true
+    this.engine = null
+    clearTimeout(this.foldTimer)
+  }
+
+  private async commitWaiting(): Promise<void> {
+    const sets = this.waiting.splice(0)
+    try {
+      const answers = await this.runChange(() => this.ready.commit(sets))
+      answers.forEach((answer, i) =>
+        answer instanceof Error ? sets[i].reject(answer) : sets[i].resolve(answer),
+      )
+    } catch (error) {
+      for (const { reject } of sets) reject(error)
+    }
+    this.foldLater()
+  }
+
+  private foldLater(): void {
+    clearTimeout(this.foldTimer)
+    if (this.closed) return
+    const fold = (): Promise<void> => this.turns.change(() => this.runChange(() => this.ready.fold()))
+    this.foldTimer = setTimeout(() => void fold().catch(() => {}), this.foldAfterMs)
+  }
+
+  /** Reads rows that are bound so; binds them first where they are not. */
+  private async readBound<T>(
+    binding: Binding = PLAIN_BINDING,
+    work: () => Work<T>,
+    cancelled: () => boolean,
+  ): Promise<T> {
+    const signature = JSON.stringify(binding)
+    const isBound = (): boolean => this.ready.isBound(signature)
+    const bind = async (): Promise<void> => {
+      const { formats, computed, locale } = binding
+      const parsed: ParsedBinding = { signature, formats, locale, parsed: await parseColumns(computed) }
+      await this.runChange(() => this.ready.bind(parsed))
+    }
+    return await this.turns.readAfter(isBound, bind, () => this.runRead(work, cancelled))
+  }
+
+  private read<T>(work: () => Work<T>, cancelled: () => boolean): Promise<T> {
+    return this.turns.read(() => this.runRead(work, cancelled))
+  }
+
+  private async runRead<T>(work: () => Work<T>, cancelled: () => boolean): Promise<T> {
+    const stop = (): boolean => this.closed || cancelled()
+    if (stop()) throw new CancelledError()
+    return await runSliced(work(), { sliceMs: this.sliceMs, cancelled: stop })
+  }
+
+  private runChange<T>(work: () => Work<T>): Promise<T> {
+    return runSliced(work(), { sliceMs: this.sliceMs })
+  }
+}

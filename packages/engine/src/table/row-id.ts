@@ -1,0 +1,50 @@
+import type { Brand } from './brand.ts'
+import type { Table } from './column.ts'
+
+/**
+ * Names a row for as long as it is there, whatever is arranged or changed. A number in this engine, a key in sources
+ * elsewhere; it is nobody's position, and whoever holds one can only give it back to its source.
+ */
+export type RowId = Brand<number | string, 'RowId'>
+
+/** A row's number in a table. */
+export type RowIndex = Brand<number, 'RowIndex'>
+
+/**
+ * The ids of a table from which rows were taken out: those of its first rows, ascending, and the id of the row behind
+ * them; further rows have the ids that follow. A table without has its rows' numbers as ids.
+ */
+export interface RowIds {
+  readonly first: Uint32Array
+  readonly next: number
+}
+
+type Rowed = Pick<Table, 'rows' | 'ids'>
+
+export function idOfRow({ ids }: Rowed, row: number): RowId {
+  const id = !ids ? row : row < ids.first.length ? ids.first[row] : row - ids.first.length + ids.next
+  return id as RowId
+}
+
+/** The row's number; −1 where the table has none of that id. Logarithmic where rows were taken out. */
+export function rowOfId({ rows, ids }: Rowed, id: RowId): RowIndex | -1 {
+  if (typeof id !== 'number' || !Number.isInteger(id) || id < 0) return -1
+  const row = !ids ? id : id >= ids.next ? id - ids.next + ids.first.length : placeIn(ids.first, id)
+  return row >= 0 && row < rows ? (row as RowIndex) : -1
+}
+
+/** The ids of the rows that are kept of a table, in their order. */
+export function idsOfKept(table: Rowed, kept: Uint32Array): RowIds {
+  return { first: kept.map(row => Number(idOfRow(table, row))), next: Number(idOfRow(table, table.rows)) }
+}
+
+function placeIn(ascending: Uint32Array, wanted: number): number {
+  let low = 0
+  let high = ascending.length
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (ascending[middle] < wanted) low = middle + 1
+    else high = middle
+  }
+  return ascending[low] === wanted ? low : -1
+}

@@ -1,0 +1,17 @@
+import { EditableTable } from '../../src/edit/editable-table.ts'
+import type { Flow } from '../../src/flow/flow.ts'
+import { ViewReader } from '../../src/flow/view.ts'
+import type { Asked } from '../../src/question/question.ts'
+
+/** What an engine over the flow would lend to a question; every view is the reader's. */
+export const askedOf = (flow: Flow, reader = everything(flow)): Asked => ({
+  flow,
+  edits: new EditableTable(flow.table),
+  view: () => reader,
+  describe: () => {
+    throw new Error('Nobody describes a flow alone.')
+  },
+})
+
+const everything = (flow: Flow): ViewReader =>
+  new ViewReader(flow.table, flow.shows, flow.places, { rows: null, rowCount: flow.table.rows, groups: null })
