@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { arrangementFor, defineFrom, readDefinition } from '@vast-meadow/engine'
+import { defineFrom, readDefinition } from '@vast-meadow/engine'
 import { elementCode } from '../app/handover/element-code'
 import { optionsJson, type HandedGrid } from '../app/handover/handed-grid'
 import { vueCode } from '../app/handover/vue-code'
@@ -17,8 +17,7 @@ const definition = defineFrom(
 const recipe = { name: 'x', rows: 3, columns: [{ key: 'height', kind: 'count' as const }] }
 const handed = (origin: HandedGrid['origin']): HandedGrid => ({
   title: 'Trees',
-  definition,
-  arrangement: arrangementFor(definition, { search: 'ash </script>' }),
+  definition: { ...definition, start: { search: 'ash </script>' } },
   origin,
 })
 const FROM_RECIPE = handed({ kind: 'recipe', recipe, computed: false, latencyMs: 0 })
@@ -31,11 +30,10 @@ function optionsIn(code: string): unknown {
 }
 
 describe('the code handed over', () => {
-  it('holds definition, arrangement and where rows come from', () => {
+  it('holds the definition with its start, and where rows come from', () => {
     const options = optionsJson(FROM_RECIPE)
     expect(options).toEqual({
-      definition,
-      arrangement: FROM_RECIPE.arrangement,
+      definition: FROM_RECIPE.definition,
       source: { kind: 'recipe', recipe },
     })
     expect(optionsIn(elementCode(FROM_RECIPE))).toEqual(JSON.parse(JSON.stringify(options)))

@@ -1,23 +1,23 @@
-import type { Arrangement, Definition } from '@vast-meadow/engine'
+import type { Definition } from '@vast-meadow/engine'
 import type { FileOrigin, Origin } from '~/storage/saved-grid'
 
 /** What is handed over of an open grid. */
 export interface HandedGrid {
   readonly title: string
+  /** Its start is what is arranged in Build. */
   readonly definition: Definition
-  readonly arrangement: Arrangement
   readonly origin: Origin
 }
 
 /** The options of `mountMeadow` that can be written as JSON; a file's rows are fetched apart. */
-export function optionsJson({ definition, arrangement, origin }: HandedGrid): object {
+export function optionsJson({ definition, origin }: HandedGrid): object {
   const source =
     origin.kind !== 'recipe'
       ? undefined
       : origin.computed
         ? { kind: 'computed', recipe: origin.recipe, latencyMs: origin.latencyMs }
         : { kind: 'recipe', recipe: origin.recipe }
-  return { definition, arrangement, ...(source ? { source } : {}) }
+  return { definition, ...(source ? { source } : {}) }
 }
 
 /** The options as they stand in code: within a script, a text may not hold its end. */

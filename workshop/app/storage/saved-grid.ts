@@ -42,6 +42,8 @@ export interface SavedGrid {
   /** null: made from the data when it opens. */
   readonly definition: Definition | null
   readonly arrangement: Arrangement | null
+  /** What was arranged in Use, apart from what readers start with. */
+  readonly reader?: Arrangement | null
   readonly rows: number
   readonly columns: number
   /** Milliseconds since 1970. */

@@ -31,6 +31,7 @@ import { fileOf, gridById, keepFile, keepGrid, storageProblem } from '~/storage/
 import { fileOrigin, inputOf, type FileOrigin, type Origin, type SavedGrid } from '~/storage/saved-grid'
 import { pictureOf } from '~/storage/grid-picture'
 import { changedFields, type FieldChanges } from '~/binding/field-changes'
+import { differsFromStart, shipped } from '~/start/start-of'
 import { heldFile, holdFile, freshGrid } from './shelf'
 
 export type PanelName =
@@ -82,11 +83,20 @@ export const useOpenGrid = defineStore('open-grid', () => {
   const traced = ref<string | null>(null)
   let timer = 0
   let storedFile: Blob | null = null
-  /** What the builder had arranged before trying the grid as a reader. */
-  let built: Arrangement | null = null
+  /** What is arranged in Build: what readers start with, also while the grid is tried as a reader. */
+  const built = shallowRef<Arrangement | null>(null)
+  /** What a reader has arranged in Use; null: nothing yet. */
+  const readers = shallowRef<Arrangement | null>(null)
+  /** The definition that readers are given, its start being what is arranged in Build. */
+  const start = computed(() => definition.value && built.value && shipped(definition.value, built.value))
+  const readerDiffers = computed(
+    () => start.value !== null && readers.value !== null && differsFromStart(start.value, readers.value),
+  )
   /** A state of the history is being put back; what the grid tells meanwhile is no change of its own. */
   let restoring = 0
   let acting: Promise<void> = Promise.resolve()
+  /** The start was taken from a reader and is not in the history yet. */
+  let tookStart = false
 
   /** The fields that come with the rows, without those that are worked out. */
   const ownFields = computed(() => description.value?.fields.filter(field => !field.computed) ?? [])
@@ -98,6 +108,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
     const read = grid.definition ? readDefinition(grid.definition) : null
     if (read && !read.ok) problem.value = `Its definition could not be read: ${read.problems[0]!.message}`
     saved.value = { ...grid, definition: read?.ok ? read.definition : null }
+    readers.value = grid.reader ?? null
     const file = heldFile(id) ?? (await fileOf(id).catch(() => undefined))
     input.value = inputOf(grid.origin, file)
     needsFile.value = input.value === null
@@ -120,6 +131,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
     if (!mounted?.definition) return
     definition.value = mounted.definition
     arrangement.value = mounted.arrangement
+    if (mode.value === 'build') built.value = mounted.arrangement
     history.value ??= startHistory(bound())
     const grid = saved.value
     const columns = ownFields.value.length
@@ -129,7 +141,11 @@ export const useOpenGrid = defineStore('open-grid', () => {
   function arranged(told: Arrangement, why: Why): void {
     const before = arrangement.value
     arrangement.value = told
-    if (mode.value === 'use') return
+    if (mode.value === 'use') {
+      if (why !== 'restore') readers.value = told
+      return saveLater()
+    }
+    built.value = told
     const name = before && changeName(before, told)
     if (name && why !== 'restore') note(name)
     saveLater()
@@ -179,7 +195,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
       } else if (wanted !== definition.value) await mounted.setDefinition(wanted)
       mounted.arrange(wantedArrangement, 'restore')
       definition.value = mounted.definition
-      arrangement.value = mounted.arrangement
+      arrangement.value = built.value = mounted.arrangement
     } finally {
       restoring--
     }
@@ -209,7 +225,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
       await mounted.setDefinition(wanted)
       if (wantedArrangement) mounted.arrange(wantedArrangement, 'builder')
       definition.value = mounted.definition
-      arrangement.value = mounted.arrangement
+      arrangement.value = built.value = mounted.arrangement
     } finally {
       restoring--
     }
@@ -249,24 +265,46 @@ export const useOpenGrid = defineStore('open-grid', () => {
     return source !== null && (await replaceRows(source, next, wanted))
   }
 
-  /** What is arranged now becomes what readers start with. */
-  async function keepAsStart(): Promise<void> {
-    await define('starting arrangement', { ...definition.value!, start: arrangement.value! })
-  }
+  /** A search that readers start with; empty: none. What is typed in Build is only tried. */
+  const startSearch = (search: string): Promise<void> =>
+    define('search at the start', {
+      ...definition.value!,
+      start: { ...definition.value!.start, search: search.trim() || undefined },
+    })
 
+  // ── Build and Use ────────────────────────────────────────────────────────────────────────────────────────────
+
+  /** Use begins where readers do, or where this reader left it; Build is as it was. */
   function setMode(wanted: Mode): void {
     const mounted = handle.value
-    if (mode.value === wanted || !mounted?.definition) return
-    if (wanted === 'use') {
-      built = mounted.arrangement
-      mode.value = 'use'
-      mounted.arrange(arrangementFor(mounted.definition), 'restore')
-    } else {
-      mounted.arrange(built ?? {}, 'restore')
-      mode.value = 'build'
-      arrangement.value = mounted.arrangement
-    }
+    const begun = start.value
+    if (mode.value === wanted || !mounted || !begun || !built.value) return
+    mode.value = wanted
+    const shown = wanted === 'use' ? arrangementFor(begun, readers.value ?? {}) : built.value
+    mounted.arrange(shown, 'restore')
+    arrangement.value = mounted.arrangement
     mounted.clearSelection()
+    if (wanted === 'build' && tookStart) note('start')
+    tookStart = false
+  }
+
+  /** What the reader arranged is given up. */
+  function backToStart(): void {
+    if (!start.value) return
+    handle.value?.arrange(arrangementFor(start.value), 'restore')
+    readers.value = null
+    saveLater()
+  }
+
+  /** What the reader arranged, the search included, becomes what all readers start with. */
+  async function takeAsStart(): Promise<void> {
+    const taken = readers.value
+    if (!taken) return
+    built.value = { ...taken, page: 0 }
+    tookStart = true
+    readers.value = null
+    if ((definition.value!.start.search ?? '') !== taken.search) await startSearch(taken.search)
+    saveLater()
   }
 
   // ── Rows come and go ─────────────────────────────────────────────────────────────────────────────────────────
@@ -339,13 +377,12 @@ export const useOpenGrid = defineStore('open-grid', () => {
 
   function present(): SavedGrid | null {
     const grid = saved.value
-    const mounted = handle.value
-    if (!grid || !mounted?.definition) return null
-    const inUse = mode.value === 'use'
+    if (!grid || !start.value || !built.value) return null
     return {
       ...grid,
-      definition: mounted.definition,
-      arrangement: inUse ? (built ?? mounted.arrangement) : mounted.arrangement,
+      definition: start.value,
+      arrangement: built.value,
+      reader: readers.value,
       rows: report.value?.total ?? grid.rows,
       columns: ownFields.value.length || grid.columns,
       changed: Date.now(),
@@ -426,7 +463,8 @@ export const useOpenGrid = defineStore('open-grid', () => {
     column.value = null
     problem.value = ''
     mode.value = 'build'
-    built = null
+    built.value = readers.value = null
+    tookStart = false
     storedFile = null
   }
 
@@ -470,8 +508,12 @@ export const useOpenGrid = defineStore('open-grid', () => {
     rename,
     read,
     readColumn,
-    keepAsStart,
+    startSearch,
+    start,
     setMode,
+    readerDiffers,
+    backToStart,
+    takeAsStart,
     replaceRows,
     replaceFile,
     grow,

@@ -53,7 +53,7 @@ export function batchSource(inner: RowSource, rest: AsyncIterator<readonly RowOb
     },
     async view(request, options) {
       const view = await inner.view(request, options)
-      return coming ? { ...view, counts: mapCounts(view.counts) } : view
+      return coming || problem !== null ? { ...view, counts: mapCounts(view.counts) } : view
     },
     async ask(question, args, options) {
       const answer = await inner.ask(question, args, options)

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { conditionSummary, conditionWords, shower, WHERE_KEY, type Arrangement } from '@vast-meadow/engine'
+import { WHERE_KEY } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { whyNot } from '~/utils/why-not'
 import { formatCount } from '~/utils/format'
@@ -22,17 +22,6 @@ const found = computed(() => grid.report?.stages.find(stage => stage.stage === '
 const asking = computed(() => active.value.length + (grid.arrangement?.where.trim() ? 1 : 0))
 const whereHeld = computed(() => grid.report?.heldBack[WHERE_KEY])
 const fields = computed(() => grid.description?.fields ?? [])
-
-function say(arrangement: Arrangement): string {
-  const said = Object.entries(arrangement.conditions).map(([key, condition]) => {
-    const field = fields.value.find(one => one.key === key)
-    const format = grid.definition?.columns.find(one => one.key === key)?.format
-    const phrase = field ? conditionSummary(condition, field, shower(field, format)) : ''
-    return `${grid.titleOf(key)} ${phrase}`
-  })
-  if (arrangement.where.trim()) said.push(arrangement.where)
-  return said.length > 0 ? said.join(` ${conditionWords.and} `) : 'no condition'
-}
 
 const allow = (strip: boolean | null): void =>
   void grid.define('asking strip', { ...grid.definition!, strip: strip ?? false })
@@ -69,7 +58,6 @@ const allow = (strip: boolean | null): void =>
       />
       <p v-if="whereHeld !== undefined" class="held where">holds back {{ formatCount(whereHeld) }}</p>
       <ConditionsText />
-      <StartsWith :keys="['conditions', 'where']" :say="say" />
       <h3>Readers may</h3>
       <VCheckbox
         :model-value="grid.definition?.strip"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Arrangement, OrderKey } from '@vast-meadow/engine'
+import type { OrderKey } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { whyNot } from '~/utils/why-not'
 import { formatMs } from '~/utils/format'
@@ -68,10 +68,6 @@ function grab(event: PointerEvent, at: number): void {
 
 const drop = (key: OrderKey): void => grid.change({ order: order.value.filter(other => other !== key) })
 
-const say = (arrangement: Arrangement): string =>
-  arrangement.order.map(key => `${grid.titleOf(key.column)} ${key.direction}`).join(', ') ||
-  'rows as they came'
-
 const several = (severalKeys: boolean | null): void =>
   void grid.define('several keys', { ...grid.definition!, severalKeys: severalKeys ?? false })
 </script>
@@ -116,7 +112,6 @@ const several = (severalKeys: boolean | null): void =>
       </ol>
       <VAutocomplete :model-value="null" :items="free" label="Order by" @update:model-value="add" />
       <p class="soft hint">In the grid: click a header, with Shift to add a key.</p>
-      <StartsWith :keys="['order']" :say="say" />
       <h3>By what a column is ordered</h3>
       <VAutocomplete v-model="ruled" :items="columns" label="Column" />
       <OrderRule v-if="ruled" :key="ruled" :column="ruled" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { searchWords, shownColumns, type Arrangement } from '@vast-meadow/engine'
+import { searchWords, shownColumns } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { whyNot } from '~/utils/why-not'
 import { formatCount, formatMs } from '~/utils/format'
@@ -24,7 +24,8 @@ const WHERE_IT_LOOKS = [
 const allow = (searchable: boolean | null): void =>
   void grid.define('search', { ...grid.definition!, searchable: searchable ?? false })
 
-const say = ({ search }: Arrangement): string => (search.trim() ? `“${search}”` : 'nothing searched')
+const startSearch = computed(() => grid.definition?.start.search ?? '')
+const tried = computed(() => grid.arrangement?.search.trim() ?? '')
 </script>
 
 <template>
@@ -57,7 +58,17 @@ const say = ({ search }: Arrangement): string => (search.trim() ? `“${search}�
         </div>
         <p class="held alone">holds back {{ formatCount(grid.report?.searchHeldBack ?? 0) }}</p>
       </div>
-      <StartsWith :keys="['search']" :say="say" />
+      <h3>Readers start with</h3>
+      <div class="box start">
+        <p>{{ startSearch ? `“${startSearch}”` : 'nothing searched' }}</p>
+        <p class="soft">What is searched here is only tried; it ships where you say so.</p>
+        <div class="row">
+          <VBtn size="small" :disabled="!tried || tried === startSearch" @click="grid.startSearch(tried)"
+            >Start with this search</VBtn
+          >
+          <VBtn size="small" :disabled="!startSearch" @click="grid.startSearch('')">Start with none</VBtn>
+        </div>
+      </div>
       <h3>Readers may</h3>
       <VCheckbox :model-value="grid.definition?.searchable" label="search" @update:model-value="allow" />
       <h3>Where it looks</h3>
@@ -94,6 +105,12 @@ const say = ({ search }: Arrangement): string => (search.trim() ? `“${search}�
   font-size: 12px;
   text-align: end;
   margin-block-start: 6px;
+}
+.start p + p {
+  margin-block: 4px 8px;
+}
+.start .row {
+  flex-wrap: wrap;
 }
 .where + .where {
   margin-block-start: 10px;

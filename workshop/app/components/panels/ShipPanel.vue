@@ -6,6 +6,7 @@ import { download as save, fileName } from '~/handover/download'
 import { exportGrid } from '~/handover/export-grid'
 import { packGrid } from '~/handover/pack-grid'
 import { formatBytes } from '~/utils/format'
+import { startSentences, type StartSentence } from '~/start/start-sentences'
 import type { HandedGrid } from '~/handover/handed-grid'
 
 const grid = useOpenGrid()
@@ -14,11 +15,20 @@ const problem = ref('')
 const told = ref('')
 
 const handed = computed<HandedGrid | null>(() => {
-  const { definition, arrangement, saved } = grid
-  return definition && arrangement && saved
-    ? { title: saved.title, definition, arrangement, origin: saved.origin }
-    : null
+  const { start, saved } = grid
+  return start && saved ? { title: saved.title, definition: start, origin: saved.origin } : null
 })
+/** Ship stands beside Build, so that what is arranged is what readers start with. */
+const sentences = computed(() =>
+  grid.definition && grid.arrangement
+    ? startSentences(grid.definition, grid.arrangement, grid.description?.fields ?? [])
+    : [],
+)
+
+function takeOut({ part, without }: StartSentence): void {
+  if (part === 'search') void grid.startSearch('')
+  else grid.change(without)
+}
 
 async function download(): Promise<void> {
   packing.value = true
@@ -44,7 +54,25 @@ async function exported(): Promise<void> {
 <template>
   <section v-if="handed">
     <h2>Ship</h2>
-    <p class="lead">This very grid, its arrangement included, in a page of your own.</p>
+    <p class="lead">This very grid, in a page of your own.</p>
+    <h3>Readers start with</h3>
+    <p v-if="sentences.length === 0" class="soft about">
+      Every column where the definition has it, and all rows as they come.
+    </p>
+    <ul v-else class="start" aria-label="What readers start with">
+      <li v-for="sentence in sentences" :key="sentence.text">
+        <span>{{ sentence.text }}</span>
+        <button
+          type="button"
+          class="out"
+          :aria-label="`Take out: ${sentence.text}`"
+          title="Take out"
+          @click="takeOut(sentence)"
+        >
+          ×
+        </button>
+      </li>
+    </ul>
     <h3>A page that runs anywhere</h3>
     <p class="soft about">
       A folder with the page, the rows and one script that holds the grid and its worker.
@@ -65,5 +93,37 @@ async function exported(): Promise<void> {
 <style scoped>
 .about {
   margin-block: 6px 8px;
+}
+.start {
+  list-style: none;
+  padding: 0;
+  margin-block: 6px 4px;
+  border-block-start: 1px solid var(--rule);
+}
+.start li {
+  display: flex;
+  align-items: start;
+  gap: 8px;
+  padding-block: 5px;
+  border-block-end: 1px solid var(--rule);
+  overflow-wrap: anywhere;
+}
+.start span {
+  flex: 1;
+}
+.out {
+  border: 1px solid transparent;
+  background: none;
+  color: var(--ink-soft);
+  inline-size: 24px;
+  block-size: 24px;
+  border-radius: 6px;
+  font-size: 15px;
+  line-height: 1;
+  cursor: pointer;
+}
+.out:hover {
+  border-color: var(--rule);
+  color: var(--ink);
 }
 </style>

@@ -4,9 +4,6 @@ import { useOpenGrid, type PanelName } from '~/stores/open-grid'
 const { name } = defineProps<{ name: PanelName }>()
 const grid = useOpenGrid()
 
-/** Stages whose panels change the arrangement and keep no start of their own. */
-const ARRANGING: readonly PanelName[] = ['columns', 'groups']
-
 const PANELS = {
   source: resolveComponent('SourcePanel'),
   columns: resolveComponent('ColumnsPanel'),
@@ -27,7 +24,6 @@ const PANELS = {
     <button class="close" type="button" aria-label="Close the panel" @click="grid.panel = null">×</button>
     <template v-if="grid.report">
       <component :is="PANELS[name]" />
-      <KeepAsStart v-if="ARRANGING.includes(name)" />
     </template>
   </aside>
 </template>
