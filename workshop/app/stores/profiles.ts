@@ -10,14 +10,26 @@ export const useProfiles = defineStore('profiles', () => {
   const grid = useOpenGrid()
   const known = shallowReactive(new Map<string, Profile>())
   const waiting = new Set<string>()
+  /** Which generation a column was counted in. */
+  const counted = new Map<string, number>()
+  /** Grows when rows, or how they are written and worked out, are others: what is known is shown until it is counted anew. */
+  const generation = ref(0)
   let counting = false
 
-  // Other rows, other fields: everything is counted anew. Formats are part of what is told.
-  watch([() => grid.description, () => grid.definition], () => known.clear())
+  watch(
+    () => grid.saved?.id,
+    () => known.clear(),
+  )
+  watch(
+    [() => grid.description, () => grid.definition && JSON.stringify(binding())],
+    () => generation.value++,
+  )
 
-  /** Asks for a column's profile; it is there some time later. */
-  function want(column: string): void {
-    if (known.has(column) || waiting.has(column)) return
+  const binding = () => grid.handle?.request().binding
+
+  /** Asks for a column's profile of a generation; it is there some time later. */
+  function want(column: string, wanted: number): void {
+    if (counted.get(column) === wanted || waiting.has(column)) return
     waiting.add(column)
     void count()
   }
@@ -26,15 +38,21 @@ export const useProfiles = defineStore('profiles', () => {
     if (counting) return
     counting = true
     for (const column of waiting) {
-      const { description } = grid
-      const binding = grid.handle?.request().binding
-      const asked = { column, limit: LISTED, binding }
-      const told = await grid.handle?.source?.ask('profile', asked).catch(() => null)
+      const asked = generation.value
+      const told = await grid.handle?.source
+        ?.ask('profile', { column, limit: LISTED, binding: binding() })
+        .catch(() => null)
       waiting.delete(column)
-      if (told && grid.description === description) known.set(column, told)
+      if (asked !== generation.value) {
+        waiting.add(column)
+        continue
+      }
+      counted.set(column, asked)
+      if (told) known.set(column, told)
+      else known.delete(column)
     }
     counting = false
   }
 
-  return { known, want }
+  return { known, want, generation }
 })

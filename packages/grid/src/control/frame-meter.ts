@@ -1,24 +1,29 @@
+/** What caused a frame: a scroll, a change of the arrangement, or anything else that was drawn. */
+export type FrameCause = 'scroll' | 'change' | 'other'
+
+/** Milliseconds until a frame was painted, by what caused it. */
+export type FrameTimes = Readonly<Partial<Record<FrameCause, number>>>
+
 /** Times frames from the event that caused them until they were painted. */
 export class FrameMeter {
   private readonly channel = new MessageChannel()
-  private startedAt = 0
-  private waiting = false
-  private readonly painted: (ms: number) => void
+  private readonly started = new Map<FrameCause, number>()
+  private readonly painted: (times: FrameTimes) => void
 
-  constructor(painted: (ms: number) => void) {
+  constructor(painted: (times: FrameTimes) => void) {
     this.painted = painted
     this.channel.port1.onmessage = () => {
-      this.waiting = false
-      this.painted(performance.now() - this.startedAt)
+      const now = performance.now()
+      const times = Object.fromEntries([...this.started].map(([cause, at]) => [cause, now - at]))
+      this.started.clear()
+      this.painted(times)
     }
   }
 
   /** A frame's work begins. Its end is the first task after the next animation frame: style, layout and paint are done by then. */
-  begin(at = performance.now()): void {
-    if (this.waiting) return
-    this.waiting = true
-    this.startedAt = at
-    requestAnimationFrame(() => this.channel.port2.postMessage(0))
+  begin(cause: FrameCause, at = performance.now()): void {
+    if (this.started.size === 0) requestAnimationFrame(() => this.channel.port2.postMessage(0))
+    if (!this.started.has(cause)) this.started.set(cause, at)
   }
 
   dispose(): void {

@@ -16,7 +16,7 @@ import { make, type Disposal } from '../dom.ts'
 import { HeaderBand } from '../header/header-band.ts'
 import type { Texts } from '../texts.ts'
 import type { Measures } from './events.ts'
-import { FrameMeter } from './frame-meter.ts'
+import { FrameMeter, type FrameTimes } from './frame-meter.ts'
 import type { GridModel } from './grid-model.ts'
 
 const ROW_HEIGHTS = { compact: 26, normal: 31, roomy: 40 } as const
@@ -104,7 +104,7 @@ export class Screen {
     })
     this.body = new BodyView(bandHost)
     view.append(this.body.element)
-    this.meter = new FrameMeter(ms => this.painted(ms))
+    this.meter = new FrameMeter(times => this.painted(times))
     disposal.add(() => this.dispose())
   }
 
@@ -215,7 +215,7 @@ export class Screen {
     if (this.laidOut) this.sizeBody(this.laidOut)
     if (to) this.viewport.scrollToOffset(this.heights.topOf(to.line) + to.into)
     this.draw()
-    this.meter.begin(this.changeStarted || performance.now())
+    this.time()
   }
 
   /** Cells have come. */
@@ -229,7 +229,7 @@ export class Screen {
     this.frame = requestAnimationFrame(() => {
       this.frame = 0
       this.draw()
-      if (this.changeStarted) this.meter.begin(this.changeStarted)
+      this.time()
     })
   }
 
@@ -294,7 +294,7 @@ export class Screen {
     const started = performance.now()
     this.draw()
     this.latest = { ...this.latest, scriptMs: performance.now() - started }
-    this.meter.begin(started)
+    this.meter.begin('scroll', started)
   }
 
   private rested(): void {
@@ -438,13 +438,20 @@ export class Screen {
     return activeElement && view.contains(activeElement) ? activeElement : null
   }
 
-  private painted(ms: number): void {
-    if (this.closed) return
-    const change = this.changeStarted
+  /** What was drawn is timed: from the change on that led to it, where one did. */
+  private time(): void {
+    if (this.changeStarted) this.meter.begin('change', this.changeStarted)
+    else this.meter.begin('other')
     this.changeStarted = 0
+  }
+
+  /** Only frames that move tell what a frame takes. */
+  private painted({ scroll, change }: FrameTimes): void {
+    if (this.closed) return
     this.latest = {
       ...this.latest,
-      ...(change ? { changeMs: ms } : { frameMs: ms }),
+      frameMs: scroll ?? this.latest.frameMs,
+      changeMs: change ?? this.latest.changeMs,
       elements: (this.head.getRootNode() as ShadowRoot).querySelectorAll('*').length,
       lines: this.body.end - this.body.first,
       columns: this.columnsDrawn,

@@ -29,8 +29,8 @@ onMounted(() => {
 })
 onBeforeUnmount(() => observer?.disconnect())
 watchEffect(() => {
-  if (seen.value && !profile.value && isAble(grid.description?.can.questions, 'profile'))
-    profiles.want(column.key)
+  if (seen.value && isAble(grid.description?.can.questions, 'profile'))
+    profiles.want(column.key, profiles.generation)
 })
 </script>
 

@@ -24,8 +24,16 @@ const shown = computed(() => !grid.arrangement?.hidden.includes(column.key))
 /** An expression reads all fields but its own. */
 const readable = computed(() => grid.description?.fields.filter(({ key }) => key !== column.key) ?? [])
 
+const told = computed(() => isAble(grid.description?.can.questions, 'profile'))
+/** What is known of a column comes later than its settings; its room is there from the start. */
+const roomFor = computed(() =>
+  ['integer', 'number', 'date', 'time', 'datetime'].includes(field.value?.type ?? '') ? 'bars' : 'values',
+)
+/** Controls are costly to make: they come group by group. */
+const stage = useStages(6)
+
 watchEffect(() => {
-  if (!profile.value && isAble(grid.description?.can.questions, 'profile')) profiles.want(column.key)
+  if (told.value) profiles.want(column.key, profiles.generation)
 })
 watch(
   [() => column, () => grid.report, () => grid.definition],
@@ -99,10 +107,12 @@ const ALIGNMENTS = [
           <i v-else class="soft">missing</i>
         </li>
       </ul>
-      <ColumnProfile v-if="profile" :profile="profile" wide />
+      <div v-if="told" class="holding" :class="roomFor">
+        <ColumnProfile :profile="profile" wide />
+      </div>
     </div>
 
-    <div class="fields">
+    <div v-if="stage > 0" class="fields">
       <VTextField
         :model-value="column.title"
         label="Title"
@@ -125,11 +135,11 @@ const ALIGNMENTS = [
       />
     </div>
 
-    <FormatSettings :column="column" :field="field" @set="set({ format: $event })" />
-    <CellSettings :column="column" :field="field" @set="set($event)" />
+    <FormatSettings v-if="stage > 1" :column="column" :field="field" @set="set({ format: $event })" />
+    <CellSettings v-if="stage > 2" :column="column" :field="field" @set="set($event)" />
 
-    <h3>Place</h3>
-    <div class="fields">
+    <h3 v-if="stage > 3">Place</h3>
+    <div v-if="stage > 3" class="fields">
       <VSelect
         :model-value="column.align"
         :items="ALIGNMENTS"
@@ -137,45 +147,49 @@ const ALIGNMENTS = [
         @update:model-value="set({ align: $event })"
       />
       <VSelect :model-value="held" :items="SIDES" label="The column" @update:model-value="place($event)" />
-      <VTextField
-        type="number"
-        :model-value="width"
-        label="Width, px"
-        @change="resize(Number($event.target.value))"
-      />
-      <VTextField
-        type="number"
-        :model-value="column.giveWay ?? ''"
-        label="Gives way, 1 last"
-        title="Where there is no room for all columns, those with the highest number are left out first"
-        @change="set({ giveWay: numberOr($event.target.value) })"
-      />
-      <VTextField
-        type="number"
-        :model-value="column.minWidth ?? ''"
-        label="At least, px"
-        @change="limit('minWidth', $event.target.value)"
-      />
-      <VTextField
-        type="number"
-        :model-value="column.maxWidth ?? ''"
-        label="At most, px"
-        @change="limit('maxWidth', $event.target.value)"
-      />
+      <template v-if="stage > 4">
+        <VTextField
+          type="number"
+          :model-value="width"
+          label="Width, px"
+          @change="resize(Number($event.target.value))"
+        />
+        <VTextField
+          type="number"
+          :model-value="column.giveWay ?? ''"
+          label="Gives way, 1 last"
+          title="Where there is no room for all columns, those with the highest number are left out first"
+          @change="set({ giveWay: numberOr($event.target.value) })"
+        />
+        <VTextField
+          type="number"
+          :model-value="column.minWidth ?? ''"
+          label="At least, px"
+          @change="limit('minWidth', $event.target.value)"
+        />
+        <VTextField
+          type="number"
+          :model-value="column.maxWidth ?? ''"
+          label="At most, px"
+          @change="limit('maxWidth', $event.target.value)"
+        />
+      </template>
     </div>
-    <VCheckbox :model-value="shown" label="Shown" @update:model-value="show($event === true)" />
-    <VCheckbox
-      :model-value="column.orderable"
-      label="Readers may order by it"
-      @update:model-value="set({ orderable: $event === true })"
-    />
-    <VCheckbox
-      :model-value="column.wrap"
-      label="Text breaks into lines"
-      title="Where rows are as high as their content"
-      @update:model-value="set({ wrap: $event === true })"
-    />
-    <VBtn class="remove" size="small" @click="emit('remove')">Remove the column</VBtn>
+    <template v-if="stage > 5">
+      <VCheckbox :model-value="shown" label="Shown" @update:model-value="show($event === true)" />
+      <VCheckbox
+        :model-value="column.orderable"
+        label="Readers may order by it"
+        @update:model-value="set({ orderable: $event === true })"
+      />
+      <VCheckbox
+        :model-value="column.wrap"
+        label="Text breaks into lines"
+        title="Where rows are as high as their content"
+        @update:model-value="set({ wrap: $event === true })"
+      />
+      <VBtn class="remove" size="small" @click="emit('remove')">Remove the column</VBtn>
+    </template>
   </section>
 </template>
 
@@ -191,6 +205,15 @@ const ALIGNMENTS = [
   margin: 6px 0 10px;
   padding: 0;
   font-size: 12.5px;
+}
+.examples {
+  min-block-size: 113px;
+}
+.holding.bars {
+  min-block-size: 82px;
+}
+.holding.values {
+  min-block-size: 208px;
 }
 .examples.end {
   text-align: end;

@@ -11,7 +11,7 @@ const meters = useMeters()
   <footer class="meters figure" aria-label="Meters">
     <template v-if="grid.measures && grid.description">
       <span
-        >frame <b>{{ formatMs(grid.measures.frameMs) }}</b></span
+        >frame <b>{{ grid.measures.frameMs ? formatMs(grid.measures.frameMs) : '–' }}</b></span
       >
       <span
         >drawn <b>{{ grid.measures.lines }} × {{ grid.measures.columns }}</b

@@ -92,7 +92,7 @@ async function remove(key: string): Promise<void> {
 </script>
 
 <template>
-  <ColumnSettings v-if="open" :key="open.key" :column="open" @remove="remove(open.key)" />
+  <ColumnSettings v-if="open" :column="open" @remove="remove(open.key)" />
   <section v-else>
     <h2>Columns</h2>
     <p class="lead">{{ formatCount(shownCount) }} of {{ formatCount(columns.length) }} are shown.</p>

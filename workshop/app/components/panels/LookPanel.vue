@@ -68,6 +68,9 @@ function setPageSize(size: number): void {
 function setTextSize(px: number): void {
   if (px >= 9 && px <= 24) void setLook({ textSize: px })
 }
+
+/** Controls are costly to make: they come group by group. */
+const stage = useStages(4)
 </script>
 
 <template>
@@ -110,55 +113,57 @@ function setTextSize(px: number): void {
       Columns whose text breaks into lines make rows higher.
     </p>
 
-    <h3>Pages</h3>
-    <VCheckbox
-      :model-value="definition.pages !== undefined"
-      label="Show rows in pages"
-      @update:model-value="setPages($event === true)"
-    />
-    <div v-if="definition.pages" class="fields">
-      <VTextField
-        type="number"
-        :model-value="definition.pages.size"
-        label="Rows on a page"
-        @change="setPageSize(Number($event.target.value))"
+    <template v-if="stage > 0">
+      <h3>Pages</h3>
+      <VCheckbox
+        :model-value="definition.pages !== undefined"
+        label="Show rows in pages"
+        @update:model-value="setPages($event === true)"
       />
-      <VTextField
-        :model-value="definition.pages.sizes.join(', ')"
-        label="Readers choose from"
-        placeholder="no choice"
-        persistent-placeholder
-        @change="set('pages', { pages: { ...definition.pages!, sizes: sizesOf($event.target.value) } })"
+      <div v-if="definition.pages" class="fields">
+        <VTextField
+          type="number"
+          :model-value="definition.pages.size"
+          label="Rows on a page"
+          @change="setPageSize(Number($event.target.value))"
+        />
+        <VTextField
+          :model-value="definition.pages.sizes.join(', ')"
+          label="Readers choose from"
+          placeholder="no choice"
+          persistent-placeholder
+          @change="set('pages', { pages: { ...definition.pages!, sizes: sizesOf($event.target.value) } })"
+        />
+      </div>
+    </template>
+    <template v-if="stage > 1">
+      <h3>Type and rules</h3>
+      <div class="fields">
+        <VTextField
+          type="number"
+          :model-value="definition.look.textSize"
+          label="Type, px"
+          @change="setTextSize(Number($event.target.value))"
+        />
+        <VSelect
+          :model-value="definition.look.rules"
+          :items="[
+            { value: 'rows', title: 'between rows' },
+            { value: 'both', title: 'rows and columns' },
+            { value: 'none', title: 'none' },
+          ]"
+          label="Rules"
+          @update:model-value="setLook({ rules: $event })"
+        />
+      </div>
+      <VCheckbox
+        :model-value="definition.look.stripes"
+        label="Shade every other row"
+        @update:model-value="setLook({ stripes: $event === true })"
       />
-    </div>
-
-    <h3>Type and rules</h3>
-    <div class="fields">
-      <VTextField
-        type="number"
-        :model-value="definition.look.textSize"
-        label="Type, px"
-        @change="setTextSize(Number($event.target.value))"
-      />
-      <VSelect
-        :model-value="definition.look.rules"
-        :items="[
-          { value: 'rows', title: 'between rows' },
-          { value: 'both', title: 'rows and columns' },
-          { value: 'none', title: 'none' },
-        ]"
-        label="Rules"
-        @update:model-value="setLook({ rules: $event })"
-      />
-    </div>
-    <VCheckbox
-      :model-value="definition.look.stripes"
-      label="Shade every other row"
-      @update:model-value="setLook({ stripes: $event === true })"
-    />
-
-    <StyleRules :definition="definition" @set="set('style rules', { styles: $event })" />
-    <TonePalette :look="definition.look" @set="setLook({ palette: $event })" />
+    </template>
+    <StyleRules v-if="stage > 2" :definition="definition" @set="set('style rules', { styles: $event })" />
+    <TonePalette v-if="stage > 3" :look="definition.look" @set="setLook({ palette: $event })" />
   </section>
 </template>
 

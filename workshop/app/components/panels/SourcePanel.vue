@@ -46,6 +46,9 @@ async function grow(times: number): Promise<void> {
   await grid.grow(times)
   busy.value = false
 }
+
+/** Controls are costly to make: they come group by group. */
+const stage = useStages(4)
 </script>
 
 <template>
@@ -83,9 +86,9 @@ async function grow(times: number): Promise<void> {
       :disabled="busy"
       @choose="replace({ latencyMs: $event })"
     />
-    <FileReading v-if="file && grid.description?.reading" :reading="grid.description.reading" />
-    <FieldTypes :changeable="file !== null" />
-    <RowKey />
+    <FileReading v-if="stage > 0 && file && grid.description?.reading" :reading="grid.description.reading" />
+    <FieldTypes v-if="stage > 1" :changeable="file !== null" />
+    <RowKey v-if="stage > 2" />
     <ChoiceGroup
       v-if="file"
       title="Volume"
@@ -96,7 +99,7 @@ async function grow(times: number): Promise<void> {
       @choose="grow"
     />
     <p v-if="file" class="soft">More rows are made up: they follow those of the file.</p>
-    <OtherRows />
+    <OtherRows v-if="stage > 3" />
   </section>
 </template>
 

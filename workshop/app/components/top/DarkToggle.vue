@@ -5,7 +5,7 @@ const preferences = usePreferences()
 </script>
 
 <template>
-  <VBtn size="small" :aria-pressed="preferences.dark" @click="preferences.toggleDark()">
+  <VBtn :aria-pressed="preferences.dark" @click="preferences.toggleDark()">
     {{ preferences.dark ? 'Light' : 'Dark' }}
   </VBtn>
 </template>
