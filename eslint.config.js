@@ -18,6 +18,7 @@ const ROOMS = [
   'layout',
   'flow',
   'selection',
+  'question',
   'definition',
   'source',
   'worker',
@@ -34,6 +35,8 @@ const rooms = ROOMS.map((room, i) => ({
     `Imports run downwards only: "${room}" comes before that room. See CONTRIBUTING.md.`,
   ),
 }))
+
+const OUTSIDE_GRID = ['^node:', '^vue', '^@vast-meadow/(vue|workshop)', 'engine/src']
 
 export default ts.config(
   {
@@ -68,9 +71,20 @@ export default ts.config(
   ...rooms,
   {
     files: ['packages/grid/src/**/*.ts'],
+    rules: forbid(OUTSIDE_GRID, 'The grid imports the engine only, by its package name.'),
+  },
+  {
+    files: ['packages/grid/src/{kernel,band,body,cell,header,look}/**/*.ts'],
     rules: forbid(
-      ['^node:', '^vue', '^@vast-meadow/(vue|workshop)', 'engine/src'],
-      'The grid imports the engine only, by its package name.',
+      [...OUTSIDE_GRID, '/features/', '/grid\\.ts$'],
+      'The kernel and what it draws know no feature.',
+    ),
+  },
+  {
+    files: ['packages/grid/src/features/*/**/*.ts'],
+    rules: forbid(
+      [...OUTSIDE_GRID, '^\\.\\./(?!\\.)', '/grid\\.ts$'],
+      'A feature is made from the kernel alone and imports no other.',
     ),
   },
   {

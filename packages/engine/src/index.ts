@@ -101,15 +101,15 @@ export {
   type Ability,
   type PerKind,
   type Refusal,
-} from './source/abilities.ts'
+} from './question/abilities.ts'
 export { streamRows } from './source/stream-rows.ts'
 export type { Brand } from './table/brand.ts'
-export type { RowId } from './table/row-id.ts'
+export { rowsIn, type RowId, type Rows } from './table/row-id.ts'
 export { Flow } from './flow/flow.ts'
 export type * from './flow/request.ts'
 export { lineCountOf, ViewReader, type FlowView } from './flow/view.ts'
 export { lineKey, type HeadLine, type Line, type RowLine } from './flow/line.ts'
-export { RowSet, rowsIn, type Rows } from './selection/row-set.ts'
+export { RowSet } from './selection/row-set.ts'
 export { EvenHeights, MeasuredHeights, type LineHeights } from './layout/line-heights.ts'
 export { pageSpan, type PageSpan } from './layout/pages.ts'
 export { ScrollMap } from './layout/scroll-map.ts'
@@ -163,6 +163,8 @@ export {
   type Why,
 } from './definition/arrangement-store.ts'
 export * from './source/row-source.ts'
+export { PLAIN_BINDING, type Binding, type ViewRequest } from './flow/view-request.ts'
+export type { Count, SourceDescription } from './question/description.ts'
 export type { RowsInput } from './source/rows-input.ts'
 export { PageSource } from './source/page-source.ts'
 export { computedSource, type ComputedOptions } from './source/computed-source.ts'

@@ -1,4 +1,4 @@
-import { isAble } from '../src/source/abilities.ts'
+import { isAble } from '../src/question/abilities.ts'
 import type { RowId } from '../src/table/row-id.ts'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'

@@ -1,18 +1,8 @@
 import type { Placement } from '@vast-meadow/engine'
 import { mountMeadow } from './mount.ts'
-import type { MeadowHandle } from './control/handle.ts'
-import type { MeadowOptions } from './control/options.ts'
-import type { MeadowEvents } from './control/events.ts'
-
-const EVENTS: readonly (keyof MeadowEvents)[] = [
-  'open',
-  'progress',
-  'problem',
-  'arrangement',
-  'flow',
-  'selection',
-  'row',
-]
+import type { MeadowHandle } from './grid.ts'
+import type { MeadowOptions } from './kernel/options.ts'
+import { EVENT_NAMES, type MeadowEvents } from './kernel/events.ts'
 
 /**
  * `<vast-meadow>`: set `options` (or one property after the other before it is in the page), and it mounts when it is
@@ -24,6 +14,7 @@ export class VastMeadowElement extends HTMLElement {
   private given: MeadowOptions = {}
   private mounted: MeadowHandle | null = null
   private leaving = false
+  private answersWhy = false
 
   get options(): MeadowOptions {
     return this.given
@@ -56,6 +47,13 @@ export class VastMeadowElement extends HTMLElement {
     return this.mounted
   }
 
+  override addEventListener(...args: Parameters<HTMLElement['addEventListener']>): void {
+    super.addEventListener(...args)
+    if (args[0] !== 'meadow-why' || this.answersWhy) return
+    this.answersWhy = true
+    this.tell('why')
+  }
+
   connectedCallback(): void {
     this.leaving = false
     if (!this.mounted) this.mount()
@@ -74,9 +72,12 @@ export class VastMeadowElement extends HTMLElement {
   private mount(): void {
     this.mounted?.unmount()
     this.mounted = mountMeadow(this, { placement: VastMeadowElement.placement, ...this.given })
-    for (const name of EVENTS) {
-      this.mounted.on(name, detail => this.dispatchEvent(new CustomEvent(`meadow-${name}`, { detail })))
-    }
+    // The grid offers to ask why only where somebody answers.
+    for (const name of EVENT_NAMES) if (name !== 'why' || this.answersWhy) this.tell(name)
+  }
+
+  private tell(name: keyof MeadowEvents): void {
+    this.mounted?.on(name, detail => this.dispatchEvent(new CustomEvent(`meadow-${name}`, { detail })))
   }
 }
 

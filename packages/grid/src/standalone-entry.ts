@@ -2,8 +2,8 @@
 import { type EnginePort, type Placement } from '@vast-meadow/engine'
 import { VastMeadowElement } from './element.ts'
 import { mountMeadow as mount } from './mount.ts'
-import type { MeadowHandle } from './control/handle.ts'
-import type { MeadowOptions } from './control/options.ts'
+import type { MeadowHandle } from './grid.ts'
+import type { MeadowOptions } from './kernel/options.ts'
 
 export * from '@vast-meadow/engine'
 export { VastMeadowElement }

@@ -6,8 +6,8 @@ import {
   type Field,
   type PhraseOf,
 } from '@vast-meadow/engine'
-import { fieldsOf, partFrom, textsOf } from '../src/ask/part-fields.ts'
-import { replaceWord } from '../src/control/asking.ts'
+import { fieldsOf, partFrom, textsOf } from '../src/features/conditions/part-fields.ts'
+import { replaceWord } from '../src/features/search/replace-word.ts'
 
 const of = (type: Field['type'], more: Partial<PhraseOf> = {}): PhraseOf => ({
   field: { key: 'k', type },

@@ -5,7 +5,7 @@ import { beforeAll, describe, expect, test } from 'vitest'
 import { columnsInOrder, geometryOf, SELECT_COLUMN } from '../src/band/geometry.ts'
 import { shareOf } from '../src/cell/cell-painters.ts'
 import { linkAddress, mailAddress, pictureAddress } from '../src/cell/safe-address.ts'
-import { LineWindow } from '../src/control/line-window.ts'
+import { LineWindow } from '../src/kernel/line-window.ts'
 import { definitionRules } from '../src/look/definition-sheet.ts'
 
 beforeAll(() => {

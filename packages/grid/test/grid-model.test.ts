@@ -10,10 +10,10 @@ import {
   type RowSource,
   type SourceDescription,
 } from '@vast-meadow/engine'
-import { activeChips } from '../src/bar/active-chips.ts'
+import { conditionChips } from '../src/features/conditions/condition-chips.ts'
 import { columnsInOrder, geometryOf, SELECT_COLUMN } from '../src/band/geometry.ts'
-import { definitionOf, GridModel } from '../src/control/grid-model.ts'
-import { defaultTexts } from '../src/texts.ts'
+import { definitionOf, GridModel } from '../src/kernel/grid-model.ts'
+import { defaultTexts } from '../src/kernel/texts.ts'
 
 const DEFINITION: DefinitionInput = {
   format: 'vast-meadow-grid',
@@ -144,16 +144,15 @@ describe('chips', () => {
       name: { match: 'any', parts: [{ kind: 'contains', text: 'a' }, { kind: 'missing' }] },
     }
     model.apply({ group: 'planted', conditions, hidden: ['height'] }, 'reader')
-    const chips = activeChips(model, defaultTexts, conditionWords, () => {})
+    const chips = conditionChips(model, defaultTexts, conditionWords, () => {})
     expect(chips.map(({ before, name, after }) => `${before} ${name} ${after}`.trim())).toEqual([
-      'grouped by Planted',
       'Height m at least 20.0',
       'Name contains “a” or missing',
     ])
-    chips[1].lift()
-    expect(Object.keys(model.arrangement.conditions)).toEqual(['name'])
     chips[0].lift()
-    expect(model.arrangement.group).toBeNull()
+    expect(Object.keys(model.arrangement.conditions)).toEqual(['name'])
+    chips[1].lift()
+    expect(model.arrangement.conditions).toEqual({})
   })
 })
 

@@ -10,10 +10,10 @@ import {
   type RowSource,
 } from '@vast-meadow/engine'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import type { GridModel } from '../src/control/grid-model.ts'
-import type { RowPlace } from '../src/control/place-keeper.ts'
-import { RowChanges, type RowChangesHost } from '../src/control/row-changes.ts'
-import type { Selector } from '../src/control/selector.ts'
+import type { GridModel } from '../src/kernel/grid-model.ts'
+import type { RowPlace } from '../src/kernel/place-keeper.ts'
+import { RowChanges, type RowChangesHost } from '../src/kernel/row-changes.ts'
+import { Features, type Feature } from '../src/kernel/feature.ts'
 
 beforeEach(() => {
   vi.useFakeTimers({ shouldAdvanceTime: true, advanceTimeDelta: 1 })
@@ -27,6 +27,7 @@ afterEach(() => {
 const FINE: Committed = { inserted: 0, updated: 0, removed: 0, problems: [], total: 2 }
 
 function setUp(answer: Committed = FINE) {
+  const state = { loading: false }
   const told: string[] = []
   const commits: ChangeSet[] = []
   const heard: ((change: { problem: string | null }) => void)[] = []
@@ -48,20 +49,22 @@ function setUp(answer: Committed = FINE) {
     keyFields: ['id'],
     description: { can: ALL_ABILITIES as Abilities, fields: [{ key: 'id' }, { key: 'n' }] },
   }
-  const selector = {
-    rows: selected,
-    drop: (rows: Iterable<number>) => told.push(`drop ${[...rows].join()}`),
-    set: (rows: Rows) => told.push(`select ${rows.kind === 'list' ? [...rows.rows].join() : 'a run'}`),
+  const selection: Feature = {
+    name: 'selection',
+    held: () => ({ kind: 'list', rows: [...selected] as RowId[] }),
+    gone: rows => void told.push(`gone ${rows.join()}`),
   }
+  const features = new Features(() => {})
+  features.set([selection])
   const host = {
-    loading: false as boolean,
+    loading: () => state.loading,
     place: (): RowPlace => ({ selected: null, top: { row: 5 as RowId, into: 3 }, focused: 1 as RowId }),
     refresh: async () => void told.push('refresh'),
     problem: (message: string) => told.push(message),
     failed: (error: unknown) => told.push(String(error)),
   } satisfies RowChangesHost
-  const changes = new RowChanges(model as unknown as GridModel, selector as unknown as Selector, host)
-  return { changes, model, host, told, commits, heard }
+  const changes = new RowChanges(model as unknown as GridModel, features, host)
+  return { changes, model, host, state, told, commits, heard }
 }
 
 const list = (...numbers: number[]): RowObject[] => numbers.map((n, id) => ({ id, n }))
@@ -74,7 +77,7 @@ describe('a list of rows that replaces another', () => {
     expect(commits).toHaveLength(1)
     expect(commits[0].remove).toEqual([2])
     expect(commits[0].put).toEqual([{ id: 1, n: 7 }])
-    expect(told).toEqual(['drop 2', 'refresh'])
+    expect(told).toEqual(['gone 2', 'refresh'])
   })
 
   it('is compared with the one before it, also where they come in quick succession', async () => {
@@ -103,9 +106,9 @@ describe('a list of rows that replaces another', () => {
     ],
     [
       'rows on their way',
-      ({ changes, host }) => {
+      ({ changes, state }) => {
         changes.hold(list(1))
-        host.loading = true
+        state.loading = true
         return list(2)
       },
     ],
@@ -169,7 +172,7 @@ describe('rows that change', () => {
     await changes.commit({ remove: [1] })
     changes.close()
     await vi.advanceTimersByTimeAsync(5000)
-    expect(told).toEqual(['drop 1', 'refresh'])
+    expect(told).toEqual(['gone 1', 'refresh'])
     expect(heard).toEqual([])
   })
 

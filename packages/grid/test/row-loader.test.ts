@@ -6,7 +6,7 @@ import {
   type RowSource,
   type SourceDescription,
 } from '@vast-meadow/engine'
-import { RowLoader, type RowLoaderHost } from '../src/control/row-loader.ts'
+import { RowLoader, type RowLoaderHost } from '../src/kernel/row-loader.ts'
 
 const DESCRIPTION = { where: 'here' } as SourceDescription
 

@@ -14,6 +14,7 @@ import {
 } from 'vue'
 import type { DefinitionInput } from '@vast-meadow/engine'
 import {
+  EVENT_NAMES,
   mountMeadow,
   type CellPainter,
   type MeadowEvents,
@@ -23,19 +24,10 @@ import {
 } from '@vast-meadow/grid'
 import { slotPainter, type SlottedCell } from './slot-painters.ts'
 
-const EVENTS = [
-  'open',
-  'progress',
-  'problem',
-  'arrangement',
-  'flow',
-  'selection',
-  'row',
-  'column',
-  'why',
-  'action',
-  'measures',
-] as const
+/** Each event of the grid is one of the component, with what it tells. */
+const emits = Object.fromEntries(EVENT_NAMES.map(name => [name, () => true])) as unknown as {
+  [Name in keyof MeadowEvents]: (event: MeadowEvents[Name]) => boolean
+}
 
 /**
  * The grid as a Vue component. A slot named `cell:` and a column's key draws that column's cells and is given the
@@ -56,19 +48,7 @@ export const VastMeadow = defineComponent({
     storage: { type: Object as PropType<NonNullable<MeadowOptions['storage']>>, default: undefined },
     clock: { type: Function as PropType<NonNullable<MeadowOptions['clock']>>, default: undefined },
   },
-  emits: {
-    open: (_event: MeadowEvents['open']) => true,
-    progress: (_event: MeadowEvents['progress']) => true,
-    problem: (_event: MeadowEvents['problem']) => true,
-    arrangement: (_event: MeadowEvents['arrangement']) => true,
-    flow: (_event: MeadowEvents['flow']) => true,
-    selection: (_event: MeadowEvents['selection']) => true,
-    row: (_event: MeadowEvents['row']) => true,
-    column: (_event: MeadowEvents['column']) => true,
-    why: (_event: MeadowEvents['why']) => true,
-    action: (_event: MeadowEvents['action']) => true,
-    measures: (_event: MeadowEvents['measures']) => true,
-  },
+  emits,
   slots: Object as SlotsType<Record<`cell:${string}`, PaintedCell>>,
   setup(props, { attrs, emit, expose, slots }) {
     const host = shallowRef<HTMLElement | null>(null)
@@ -97,7 +77,7 @@ export const VastMeadow = defineComponent({
         clock,
         parts,
       })
-      for (const name of EVENTS) {
+      for (const name of EVENT_NAMES) {
         // The grid offers to ask why only where somebody answers.
         if (name === 'why' && !listens) continue
         mounted.on(name, event => (emit as (name: string, event: unknown) => void)(name, event))

@@ -49,8 +49,9 @@ export function arrangementFor(definition: Definition, saved: Partial<Arrangemen
 
 /** Puts each column that the list lacks behind the one that precedes it in the definition. */
 function withNewColumns(columns: string[], keys: readonly string[]): string[] {
+  const stand = new Set(columns)
   keys.forEach((key, i) => {
-    if (columns.includes(key)) return
+    if (stand.has(key)) return
     columns.splice(i === 0 ? 0 : columns.indexOf(keys[i - 1]) + 1, 0, key)
   })
   return columns

@@ -4,7 +4,7 @@ import { valueAt } from '../table/column.ts'
 import { idOfRow, rowOfId, type RowId } from '../table/row-id.ts'
 import type { Show } from '../table/shown-text.ts'
 import { lastStartAt } from '../layout/group-lines.ts'
-import type { Rows } from '../selection/row-set.ts'
+import type { Rows } from '../table/row-id.ts'
 import type { Line } from './line.ts'
 
 /** What the flow came to: typed arrays only, so that it can lie in shared memory. */

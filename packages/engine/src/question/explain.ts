@@ -6,7 +6,7 @@ import { nearestName } from '../table/nearest-name.ts'
 import type { Work } from '../work/work.ts'
 import type { Flow } from '../flow/flow.ts'
 import type { FlowRequest } from '../flow/request.ts'
-import type { ViewRequest } from '../source/row-source.ts'
+import type { ViewRequest } from '../flow/view-request.ts'
 import type { Question } from './question.ts'
 
 /** One thing that holds rows back: how many meet it alone, and how many would pass if it were lifted. */

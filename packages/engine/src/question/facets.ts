@@ -6,7 +6,7 @@ import { SLICE, type Work } from '../work/work.ts'
 import { extent } from '../order/number-codes.ts'
 import type { Flow } from '../flow/flow.ts'
 import type { FlowRequest } from '../flow/request.ts'
-import type { ViewRequest } from '../source/row-source.ts'
+import type { ViewRequest } from '../flow/view-request.ts'
 import type { Question } from './question.ts'
 
 /** Bars of a histogram. */

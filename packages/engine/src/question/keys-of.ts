@@ -1,5 +1,5 @@
 import type { KeyValue } from '../key/key-value.ts'
-import { rowsIn, type Rows } from '../selection/row-set.ts'
+import { rowsIn, type Rows } from '../table/row-id.ts'
 import { valueAt } from '../table/column.ts'
 import { rowOfId, type RowId } from '../table/row-id.ts'
 import type { Question } from './question.ts'

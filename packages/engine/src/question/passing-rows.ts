@@ -1,4 +1,4 @@
-import type { Rows } from '../selection/row-set.ts'
+import type { Rows } from '../table/row-id.ts'
 import type { Question, ViewId } from './question.ts'
 
 /** All rows that pass in a view, in their order, also those of closed groups. */

@@ -4,7 +4,7 @@ import { textAt } from '../table/text-block.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import { extent } from '../order/number-codes.ts'
 import type { Flow } from '../flow/flow.ts'
-import type { Binding } from '../source/row-source.ts'
+import type { Binding } from '../flow/view-request.ts'
 import { HISTOGRAM_BARS, numberHistogram, type ValueCount } from './facets.ts'
 import type { Question } from './question.ts'
 

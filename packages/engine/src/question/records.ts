@@ -1,4 +1,4 @@
-import type { Binding } from '../source/row-source.ts'
+import type { Binding } from '../flow/view-request.ts'
 import { valueAt, type Value } from '../table/column.ts'
 import { rowOfId, type RowId } from '../table/row-id.ts'
 import { tagsOf } from '../table/shown-text.ts'

@@ -1,4 +1,4 @@
-import type { Rows } from '../selection/row-set.ts'
+import type { Rows } from '../table/row-id.ts'
 import type { Question, ViewId } from './question.ts'
 
 /** The rows that stand on the lines `from` up to `to` of a view. */

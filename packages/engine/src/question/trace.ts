@@ -9,7 +9,7 @@ import type { Work } from '../work/work.ts'
 import type { Flow } from '../flow/flow.ts'
 import type { FlowOrderKey, FlowRequest } from '../flow/request.ts'
 import type { ViewReader } from '../flow/view.ts'
-import type { ViewRequest } from '../source/row-source.ts'
+import type { ViewRequest } from '../flow/view-request.ts'
 import { rowOfId, type RowId } from '../table/row-id.ts'
 import type { Question, ViewId } from './question.ts'
 

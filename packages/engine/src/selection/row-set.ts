@@ -1,19 +1,5 @@
 import { countBits } from '../table/bits.ts'
-import type { RowId } from '../table/row-id.ts'
-
-/**
- * Rows by their ids: listed, in an order of their own, or where ids are numbers a run of them. What a source answers
- * when asked which rows stand on some lines.
- */
-export type Rows =
-  | { readonly kind: 'list'; readonly rows: Uint32Array | readonly RowId[] }
-  | { readonly kind: 'run'; readonly from: number; readonly to: number }
-
-/** Rows one after another. */
-export function* rowsIn(rows: Rows): Iterable<RowId> {
-  if (rows.kind === 'list') for (const row of rows.rows) yield row as RowId
-  else for (let row = rows.from; row < rows.to; row++) yield row as RowId
-}
+import type { RowId, Rows } from '../table/row-id.ts'
 
 const CHUNK_BITS = 15
 const CHUNK_ROWS = 1 << CHUNK_BITS

@@ -7,7 +7,7 @@ import type { ViewId } from '../question/question.ts'
 import { CancelledError, runSliced, type Work } from '../work/work.ts'
 import { Turns } from '../work/turns.ts'
 import { Engine, type EngineParts, type EngineView, type KeyedChanges, type ParsedBinding } from './engine.ts'
-import { PLAIN_BINDING, type Binding, type ViewRequest } from './row-source.ts'
+import { PLAIN_BINDING, type Binding, type ViewRequest } from '../flow/view-request.ts'
 import type { Loaded } from './rows-input.ts'
 
 export interface EngineHostOptions {

@@ -15,9 +15,10 @@ import { ViewReader } from '../flow/view.ts'
 import { questionOf, type AnswerOf, type ArgsOf, type QuestionName } from '../question/index.ts'
 import type { Asked, ViewId } from '../question/question.ts'
 import { CancelledError, type Work } from '../work/work.ts'
-import { ALL_ABILITIES } from './abilities.ts'
+import { ALL_ABILITIES } from '../question/abilities.ts'
 import type { Loaded } from './rows-input.ts'
-import type { SourceDescription, View } from './row-source.ts'
+import type { SourceDescription } from '../question/description.ts'
+import type { View } from './row-source.ts'
 
 const SAMPLE_ROWS = 60
 /** Views that are kept side by side at most; whoever shows one closes it. */

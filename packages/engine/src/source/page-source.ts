@@ -3,14 +3,9 @@ import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
 import type { RowRecord } from '../question/records.ts'
 import type { EngineParts } from './engine.ts'
 import { EngineHost, type EngineHostOptions } from './engine-host.ts'
-import type {
-  CallOptions,
-  RowSource,
-  SourceDescription,
-  StreamRequest,
-  View,
-  ViewRequest,
-} from './row-source.ts'
+import type { CallOptions, RowSource, StreamRequest, View } from './row-source.ts'
+import type { SourceDescription } from '../question/description.ts'
+import type { ViewRequest } from '../flow/view-request.ts'
 import { loadTable, type RowsInput } from './rows-input.ts'
 import { streamRows } from './stream-rows.ts'
 import { ViewLines } from './view-lines.ts'

@@ -1,41 +1,16 @@
-import type { ReadProblem, ReadReport } from '../read/read-report.ts'
+import type { ReadProblem } from '../read/read-report.ts'
 import { readProblemText } from '../read/report-text.ts'
-import type { ComputedColumn, ComputedProblem } from '../expression/expressions.ts'
+import type { ComputedProblem } from '../expression/expressions.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import type { Field, Value } from '../table/column.ts'
 import type { RowId } from '../table/row-id.ts'
-import type { FlowReport, FlowRequest, Formats } from '../flow/request.ts'
+import type { FlowReport } from '../flow/request.ts'
+import type { ViewRequest } from '../flow/view-request.ts'
 import type { Line } from '../flow/line.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
+import type { Count, SourceDescription } from '../question/description.ts'
 import type { ViewId } from '../question/question.ts'
 import type { RowRecord } from '../question/records.ts'
-import type { Abilities } from './abilities.ts'
-
-/** How many there are: counted, known to be at least so many, or not known. */
-export interface Count {
-  readonly kind: 'exact' | 'at-least' | 'unknown'
-  readonly rows: number
-}
-
-export interface SourceDescription {
-  readonly fields: readonly Field[]
-  readonly total: Count
-  readonly can: Abilities
-  /** Where the work is done, in plain words: `this page`, `a worker`, `a worker, shared memory`. */
-  readonly where: string
-  /** Bytes that the rows occupy; 0 where cells are made on demand. */
-  readonly bytes: number
-  /** By field: the bytes that its column occupies. */
-  readonly columnBytes: Readonly<Record<string, number>>
-  /** Milliseconds from the call of `open` until the rows were there. */
-  readonly ms: number
-  /** Remarks for the builder, in sentences: what was read otherwise than expected, why a fall-back was taken. */
-  readonly notes: readonly string[]
-  /** How rows were read; null where they were not. */
-  readonly reading: ReadReport | null
-  /** Some shown texts of each field, for column widths. */
-  readonly samples: readonly (readonly string[])[]
-}
 
 export interface Progress {
   /** What is being done, in a few words. */
@@ -46,27 +21,11 @@ export interface Progress {
   readonly unit: 'rows' | 'bytes'
 }
 
-/** How columns write their values, and which of them are worked out from others. */
-export interface Binding {
-  readonly formats: Formats
-  readonly computed: readonly ComputedColumn[]
-  /** BCP 47 tag of the language in which texts are ordered; default: that of where the engine runs. */
-  readonly locale?: string
-}
-
 export interface CallOptions {
   /** Aborted: the call rejects with `CancelledError`, and the work for it ends. */
   readonly signal?: AbortSignal
   readonly onProgress?: (progress: Progress) => void
 }
-
-/** Rows as a reader wants to see them. */
-export interface ViewRequest extends FlowRequest {
-  /** Default: as the fields are, nothing computed. */
-  readonly binding?: Binding
-}
-
-export const PLAIN_BINDING: Binding = { formats: {}, computed: [] }
 
 /**
  * Lines of one view, read synchronously. What is not here yet is `undefined`; `want` says what will

@@ -1,5 +1,5 @@
 import { privateMemory, settleTable, type Allocate } from '../table/allocate.ts'
-import { arraysOf, bytesOf, type Table } from '../table/column.ts'
+import { bytesOf, type Table } from '../table/column.ts'
 import type { Decoders } from '../read/columnar/columnar-file.ts'
 import { memoryLimit } from '../read/read-call.ts'
 import { readFile } from '../read/read-file.ts'
@@ -99,14 +99,4 @@ async function makeRows(input: RecipeInput, call: LoadCall, allocate: Allocate):
     call.onProgress?.({ doing: 'Making rows', done, of: recipe.rows, unit: 'rows' })
   }
   return await runSliced(makeTable(recipe, allocate, tell), { cancelled: call.cancelled })
-}
-
-/** The buffers of a table that a message can hand over instead of copying. */
-export function transfersOf(input: RowsInput): ArrayBuffer[] {
-  if (input.kind !== 'table') return []
-  const buffers = new Set<ArrayBuffer>()
-  for (const column of input.table.columns) {
-    for (const array of arraysOf(column)) if (array.buffer instanceof ArrayBuffer) buffers.add(array.buffer)
-  }
-  return [...buffers]
 }

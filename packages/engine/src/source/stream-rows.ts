@@ -1,5 +1,5 @@
 import type { RowId } from '../table/row-id.ts'
-import { rowsIn } from '../selection/row-set.ts'
+import { rowsIn } from '../table/row-id.ts'
 import type { RowRecord } from '../question/records.ts'
 import type { CallOptions, RowSource, StreamRequest } from './row-source.ts'
 

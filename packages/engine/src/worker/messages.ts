@@ -3,7 +3,9 @@ import type { Table } from '../table/column.ts'
 import type { FlowView } from '../flow/view.ts'
 import type { ArgsOf, QuestionName } from '../question/index.ts'
 import type { ViewId } from '../question/question.ts'
-import type { Progress, SourceDescription, SourceProblem, View, ViewRequest } from '../source/row-source.ts'
+import type { Progress, SourceProblem, View } from '../source/row-source.ts'
+import type { SourceDescription } from '../question/description.ts'
+import type { ViewRequest } from '../flow/view-request.ts'
 import type { RowsInput } from '../source/rows-input.ts'
 
 /** A question with its arguments. */

@@ -1,10 +1,8 @@
-import { readRows, rowsReport, type RowObject } from '../read/rows/read-rows.ts'
+import type { RowObject } from '../read/rows/read-rows.ts'
 import type { ColumnsReadOptions } from '../read/types/column-reading.ts'
 import { batchSource } from '../source/batch-source.ts'
-import { recipeSource } from '../source/made-up/recipe-source.ts'
 import type { RecipeInput } from '../source/made-up/recipe.ts'
 import type { EngineParts } from '../source/engine.ts'
-import { PageSource } from '../source/page-source.ts'
 import type { RowSource } from '../source/row-source.ts'
 import type { RowsInput } from '../source/rows-input.ts'
 import { runSliced } from '../work/work.ts'
@@ -59,7 +57,10 @@ export async function openSource(
   placement: Placement = {},
   parts: EngineParts = {},
 ): Promise<RowSource> {
-  if (input.kind === 'computed') return recipeSource(input.recipe, input.latencyMs)
+  if (input.kind === 'computed') {
+    const { recipeSource } = await import('../source/made-up/recipe-source.ts')
+    return recipeSource(input.recipe, input.latencyMs)
+  }
   if (input.kind === 'batches') {
     const batches = input.batches[Symbol.asyncIterator]()
     const first = await firstRows(batches)
@@ -74,10 +75,10 @@ export async function openSource(
   }
   const ready = input.kind === 'rows' ? await tableInput(input.rows, input.columns) : input
   if (placement.engine === 'page' || (placement.engine !== 'worker' && isSmall(ready)))
-    return new PageSource(ready, [], parts)
+    return await inPage(ready, [], parts)
   // Functions cannot be posted: only a worker of the host's own can have them.
   const names = Object.keys(parts.conditions ?? {})
-  if (names.length > 0 && !placement.worker) return new PageSource(ready, [partsNote(names)], parts)
+  if (names.length > 0 && !placement.worker) return await inPage(ready, [partsNote(names)], parts)
   let port: EnginePort | null = null
   try {
     port = (placement.worker ?? packagedWorker)()
@@ -86,12 +87,18 @@ export async function openSource(
   } catch (error) {
     port?.terminate?.()
     const reason = error instanceof Error ? error.message : String(error)
-    return new PageSource(
+    return await inPage(
       ready,
       [`The engine runs in the page, because its worker could not be started: ${reason}`],
       parts,
     )
   }
+}
+
+/** The engine is loaded into the page only where it runs there. */
+async function inPage(input: RowsInput, notes: readonly string[], parts: EngineParts): Promise<RowSource> {
+  const { PageSource } = await import('../source/page-source.ts')
+  return new PageSource(input, notes, parts)
 }
 
 const partsNote = (names: readonly string[]): string =>
@@ -107,6 +114,7 @@ async function firstRows(batches: AsyncIterator<readonly RowObject[]>): Promise<
 }
 
 async function tableInput(rows: readonly RowObject[], columns?: ColumnsReadOptions): Promise<RowsInput> {
+  const { readRows, rowsReport } = await import('../read/rows/read-rows.ts')
   const { table, readings } = await runSliced(readRows(rows, columns), { sliceMs: 6 })
   return { kind: 'table', table, report: rowsReport(readings) }
 }

@@ -12,12 +12,13 @@ import {
   type LineReader,
   type Progress,
   type RowSource,
-  type SourceDescription,
   type StreamRequest,
   type View,
-  type ViewRequest,
 } from '../source/row-source.ts'
-import { transfersOf, type RowsInput } from '../source/rows-input.ts'
+import { type SourceDescription } from '../question/description.ts'
+import { type ViewRequest } from '../flow/view-request.ts'
+import type { RowsInput } from '../source/rows-input.ts'
+import { transfersOf } from '../source/transfers.ts'
 import { streamRows } from '../source/stream-rows.ts'
 import { TileReader } from '../source/tile-reader.ts'
 import { ViewLines } from '../source/view-lines.ts'

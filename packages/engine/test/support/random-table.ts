@@ -2,7 +2,13 @@ import fc from 'fast-check'
 import { tableFromRows, type RowObject } from '../../src/read/rows/read-rows.ts'
 import type { ConditionPart } from '../../src/condition/condition.ts'
 import type { FlowRequest } from '../../src/flow/request.ts'
-import type { Table, Value } from '../../src/table/column.ts'
+import {
+  valueAt,
+  type CodedColumn,
+  type PlainColumn,
+  type Table,
+  type Value,
+} from '../../src/table/column.ts'
 import { finish } from '../../src/work/work.ts'
 
 /** Rows whose columns cover every way a column is kept: coded and plain text, whole, scaled and wide numbers … */
@@ -167,7 +173,29 @@ export const randomRequest: fc.Arbitrary<FlowRequest> = fc.record({
   open: fc.record({ all: fc.boolean(), except: fc.constantFrom<Value[]>([], ['Élan', null], [3, true]) }),
 })
 
-/** The rows as a table that has all columns, even where no row has a value in one. */
+/**
+ * The rows as a table that has all columns, even where no row has a value in one. Every other number of rows keeps its
+ * notes as texts that are nearly all different are kept, which by themselves they are only from 65,536 texts on.
+ */
 export function tableOf(rows: readonly RowObject[]): Table {
-  return finish(tableFromRows(rows))
+  const table = finish(tableFromRows(rows))
+  return rows.length % 2 === 1 ? withPlainTexts(table, ['note']) : table
+}
+
+/** The table with some text columns kept one text a row, whatever their number. */
+export function withPlainTexts(table: Table, keys: readonly string[]): Table {
+  const columns = table.columns.map((column, place) =>
+    column.kind === 'coded' && keys.includes(table.fields[place].key) ? plainOf(column, table.rows) : column,
+  )
+  return { ...table, columns }
+}
+
+function plainOf(column: CodedColumn, rows: number): PlainColumn {
+  const texts = Array.from({ length: rows }, (_, row) => String(valueAt(column, row) ?? ''))
+  const encoded = texts.map(text => new TextEncoder().encode(text))
+  const offsets = new Uint32Array(rows + 1)
+  encoded.forEach(({ length }, row) => (offsets[row + 1] = offsets[row] + length))
+  const bytes = new Uint8Array(offsets[rows])
+  encoded.forEach((part, row) => bytes.set(part, offsets[row]))
+  return { kind: 'plain', texts: { bytes, offsets }, missing: column.missing }
 }

@@ -1,5 +1,5 @@
 import { runWidth, type ColumnRun } from '@vast-meadow/engine'
-import { make } from '../dom.ts'
+import { make } from '../kernel/dom.ts'
 import type { Geometry } from './geometry.ts'
 
 /** One cell element and the column it stands for now. */

@@ -1,5 +1,5 @@
 import type { LineHeights } from '@vast-meadow/engine'
-import { make } from '../dom.ts'
+import { make } from '../kernel/dom.ts'
 import { putInOrder, type ColumnWindow } from '../band/band.ts'
 import type { Geometry } from '../band/geometry.ts'
 import { RowBand, type RowBandHost } from './row-band.ts'

@@ -1,10 +1,10 @@
 import type { ColumnDefinition, HeadLine, LineReader, RowId } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../band/band.ts'
 import { SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
-import { make } from '../dom.ts'
+import { make } from '../kernel/dom.ts'
 import { rowClass } from '../look/definition-sheet.ts'
 import type { CellPainter } from '../painter.ts'
-import type { Texts } from '../texts.ts'
+import type { Texts } from '../kernel/texts.ts'
 
 interface RowCell extends BandCell {
   readonly text: Text

@@ -1,8 +1,8 @@
 import type { Arrangement } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../band/band.ts'
 import { SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
-import { make } from '../dom.ts'
-import type { Texts } from '../texts.ts'
+import { make } from '../kernel/dom.ts'
+import type { Texts } from '../kernel/texts.ts'
 
 interface HeaderCell extends BandCell {
   readonly title: HTMLElement

@@ -1,0 +1,81 @@
+import type { ConditionKindName } from '../condition/condition.ts'
+
+/** Why a source cannot do something: a code, and the facts that a sentence needs. */
+export type Refusal =
+  /** Cells are worked out when they are looked at; nobody knows them all. */
+  | { readonly code: 'rows-computed' }
+  /** The service that answers does not offer it. */
+  | { readonly code: 'service-cannot'; readonly service: string }
+
+/** That something can be done, or why not. */
+export type Ability = true | Refusal
+
+/** The same for each of some kinds: `others` for those that are not named. */
+export interface PerKind<Kind extends string> {
+  readonly others: Ability
+  readonly kinds?: Readonly<Partial<Record<Kind, Ability>>>
+}
+
+export type OrderKind = 'value' | 'shown' | 'natural' | 'expression'
+/** By what rows are put into groups. */
+export type BucketKind = 'value'
+export type SummaryKind = 'count' | 'sum' | 'least' | 'most' | 'mean' | 'median' | 'distinct'
+
+/** What a source can do by itself, and of what it cannot, why. */
+export interface Abilities {
+  readonly order: PerKind<OrderKind>
+  readonly conditions: PerKind<ConditionKindName>
+  readonly search: Ability
+  readonly groups: PerKind<BucketKind>
+  readonly summaries: PerKind<SummaryKind>
+  /** By the names of questions. */
+  readonly questions: PerKind<string>
+  /** Whether rows can be changed by their key. */
+  readonly commit: Ability
+}
+
+/** The ability for a kind. */
+export const abilityOf = <Kind extends string>(can: PerKind<Kind>, kind: Kind): Ability =>
+  can.kinds?.[kind] ?? can.others
+
+/** Whether a kind can be had; without one, whether any can. */
+export function isAble<Kind extends string>(can: PerKind<Kind> | undefined, kind?: Kind): boolean {
+  if (!can) return false
+  if (kind !== undefined) return abilityOf(can, kind) === true
+  return can.others === true || Object.values(can.kinds ?? {}).includes(true)
+}
+
+/** Everything. */
+export const ALL_ABILITIES: Abilities = {
+  order: { others: true },
+  conditions: { others: true },
+  search: true,
+  groups: { others: true },
+  summaries: { others: true },
+  questions: { others: true },
+  commit: true,
+}
+
+/** Nothing but lines and a few questions, for a reason. */
+export function onlyLines(why: Refusal, questions: readonly string[]): Abilities {
+  const none = { others: why }
+  return {
+    order: none,
+    conditions: none,
+    search: why,
+    groups: none,
+    summaries: none,
+    questions: { others: why, kinds: Object.fromEntries(questions.map(name => [name, true])) },
+    commit: why,
+  }
+}
+
+/** The plain sentence for a refusal. */
+export function refusalText(refusal: Refusal): string {
+  switch (refusal.code) {
+    case 'rows-computed':
+      return 'These rows are worked out from their number when they are looked at, so nobody can search them all.'
+    case 'service-cannot':
+      return `${refusal.service} does not offer this.`
+  }
+}

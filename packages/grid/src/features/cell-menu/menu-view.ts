@@ -1,0 +1,71 @@
+import { make, type Disposal } from '../../kernel/dom.ts'
+import type { MenuEntry } from '../../kernel/feature.ts'
+import type { Texts } from '../../kernel/texts.ts'
+import { placeUnder } from '../../kernel/floating.ts'
+
+/** What can be asked from a cell: opened by its context menu key or a secondary click. */
+export class CellMenu {
+  private readonly element: HTMLElement
+  private readonly frame: HTMLElement
+  private back: HTMLElement | null = null
+
+  constructor(frame: HTMLElement, texts: Texts, disposal: Disposal) {
+    this.frame = frame
+    this.element = make('div', 'cell-menu', frame)
+    this.element.setAttribute('role', 'menu')
+    this.element.setAttribute('part', 'cell-menu')
+    this.element.ariaLabel = texts.cellMenu
+    this.element.hidden = true
+    disposal.listen(this.element, 'keydown', event => this.key(event))
+    disposal.listen(this.element, 'focusout', event => {
+      if (!this.element.contains(event.relatedTarget as Node | null)) this.close(false)
+    })
+  }
+
+  open(entries: readonly MenuEntry[], anchor: HTMLElement): void {
+    if (entries.length === 0) return
+    this.back = anchor
+    this.element.replaceChildren(...entries.map(entry => this.item(entry)))
+    this.element.hidden = false
+    placeUnder(this.element, anchor, this.frame)
+    ;(this.element.firstElementChild as HTMLElement).focus()
+  }
+
+  private item({ text, act }: MenuEntry): HTMLElement {
+    const item = make('button', '')
+    item.type = 'button'
+    item.tabIndex = -1
+    item.setAttribute('role', 'menuitem')
+    item.textContent = text
+    item.onclick = () => {
+      this.close(true)
+      act()
+    }
+    return item
+  }
+
+  private close(giveBack: boolean): void {
+    if (this.element.hidden) return
+    const { back } = this
+    this.back = null
+    this.element.hidden = true
+    if (giveBack) back?.focus({ preventScroll: true })
+  }
+
+  private key(event: KeyboardEvent): void {
+    const items = [...this.element.children] as HTMLElement[]
+    const root = this.element.getRootNode() as ShadowRoot
+    const at = items.indexOf(root.activeElement as HTMLElement)
+    const moves: Readonly<Record<string, number>> = {
+      ArrowDown: (at + 1) % items.length,
+      ArrowUp: (at - 1 + items.length) % items.length,
+      Home: 0,
+      End: items.length - 1,
+    }
+    event.stopPropagation()
+    if (event.key === 'Escape' || event.key === 'Tab') this.close(true)
+    else if (event.key in moves) items[moves[event.key]].focus()
+    else return
+    event.preventDefault()
+  }
+}

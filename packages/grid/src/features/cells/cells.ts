@@ -1,0 +1,43 @@
+import type { Feature } from '../../kernel/feature.ts'
+import type { Kernel } from '../../kernel/kernel.ts'
+import { ActionRunner } from './action-runner.ts'
+import { WholeText } from './whole-text.ts'
+
+/** What cells do: links and buttons in them are pressed, texts that are cut off shown whole, rows opened. */
+export function cells(kernel: Kernel): Feature {
+  const { frame, model, texts, emitter, options, screen, navigator, disposal } = kernel
+  const actions = new ActionRunner(frame, model, texts, emitter, options.parts?.actions)
+  const wholeText = new WholeText(frame, screen.viewport.view, disposal)
+
+  const rowAt = (line: number) => {
+    const shown = line >= 0 ? kernel.lines.line(line) : undefined
+    return shown?.kind === 'row' ? shown.row : null
+  }
+  /** Tells of the row on a line. */
+  const tellRow = async (line: number, column: string): Promise<void> => {
+    const row = rowAt(line)
+    if (row === null) return
+    const [record] = (await model.ask('records', { rows: [row], binding: model.binding })) ?? []
+    if (record) emitter.emit('row', { record, column })
+  }
+  const tell = (line: number, column: string): boolean => {
+    void tellRow(line, column).catch(kernel.failed)
+    return true
+  }
+
+  return {
+    name: 'cells',
+    viewed: () => wholeText.hide(),
+    click(event, { line, column }) {
+      const target = event.target as Element
+      const button = target.closest<HTMLElement>('button.act')
+      const row = rowAt(line)
+      if (button && row !== null) void actions.run(row, column, button.dataset.action!).catch(kernel.failed)
+      // What is pressed in a cell does its own work; the row's selection stays.
+      return button !== null || target.closest('a[href]') !== null
+    },
+    doubleClick: ({ line, column }) => line >= 0 && tell(line, column),
+    key: ({ key }, { line, column }) =>
+      key === 'Enter' && rowAt(line) !== null && (navigator.enterCell() || tell(line, column)),
+  }
+}

@@ -1,0 +1,72 @@
+import { make, type Disposal } from '../../kernel/dom.ts'
+
+const DELAY_MS = 350
+
+/**
+ * Shows the whole text of a cell that is cut off: after a moment under the pointer, at once when the cell has the
+ * focus. It lies over the cell itself, so that no other is covered without need, and lets the pointer through: who
+ * points at it points at the cell. Escape takes it away.
+ */
+export class WholeText {
+  private readonly frame: HTMLElement
+  private readonly box: HTMLElement
+  private timer = 0
+  private shownFor: HTMLElement | null = null
+
+  constructor(frame: HTMLElement, view: HTMLElement, disposal: Disposal) {
+    this.frame = frame
+    this.box = make('div', 'whole', frame)
+    this.box.setAttribute('role', 'tooltip')
+    this.box.setAttribute('part', 'whole-text')
+    this.box.hidden = true
+    disposal.listen(frame, 'pointerover', event => this.later(cellOf(event.target)))
+    disposal.listen(frame, 'pointerleave', () => this.hide())
+    disposal.listen(view, 'focusin', event => this.show(cellOf(event.target)))
+    disposal.listen(view, 'focusout', () => this.hide())
+    disposal.listen(view, 'keydown', event => {
+      if (event.key === 'Escape') this.hide()
+    })
+    disposal.add(() => clearTimeout(this.timer))
+  }
+
+  hide(): void {
+    clearTimeout(this.timer)
+    this.shownFor = null
+    if (!this.box.hidden) this.box.hidden = true
+  }
+
+  private later(cell: HTMLElement | null): void {
+    if (cell === this.shownFor) return
+    this.hide()
+    if (cell) this.timer = window.setTimeout(() => this.show(cell), DELAY_MS)
+  }
+
+  private show(cell: HTMLElement | null): void {
+    clearTimeout(this.timer)
+    const text = cell ? wholeTextOf(cell) : null
+    if (!cell || text === null || !cell.isConnected) return this.hide()
+    this.shownFor = cell
+    this.box.textContent = text
+    this.box.hidden = false
+    const [area, at] = [this.frame.getBoundingClientRect(), cell.getBoundingClientRect()]
+    // Zoom makes the page's px and the rectangle's differ.
+    const scale = area.width / this.frame.offsetWidth || 1
+    const rtl = getComputedStyle(this.frame).direction === 'rtl'
+    const { offsetWidth: width, offsetHeight: height } = this.box
+    const start = (rtl ? area.right - at.right : at.left - area.left) / scale
+    const top = (at.top - area.top) / scale
+    this.box.style.minBlockSize = `${at.height / scale}px`
+    this.box.style.insetInlineStart = `${Math.max(0, Math.min(start, this.frame.offsetWidth - width))}px`
+    this.box.style.insetBlockStart = `${Math.max(0, Math.min(top, this.frame.offsetHeight - height))}px`
+  }
+}
+
+const cellOf = (target: EventTarget | null): HTMLElement | null =>
+  (target as HTMLElement | null)?.closest<HTMLElement>('.cell, .groupcell') ?? null
+
+/** The text of a cell, or of the part of a header that holds it, where it is wider or higher than it can show. */
+function wholeTextOf(cell: HTMLElement): string | null {
+  const holder = cell.querySelector<HTMLElement>('.title') ?? cell
+  const cut = holder.scrollWidth > holder.clientWidth + 1 || holder.scrollHeight > holder.clientHeight + 1
+  return cut ? (holder.textContent ?? '').trim() || null : null
+}

@@ -1,0 +1,31 @@
+import type { Feature } from '../kernel/feature.ts'
+import type { Kernel } from '../kernel/kernel.ts'
+import { cellMenu } from './cell-menu/cell-menu.ts'
+import { cells } from './cells/cells.ts'
+import { columns } from './columns/columns.ts'
+import { conditions, type ConditionsHandle } from './conditions/conditions.ts'
+import { copy } from './copy/copy.ts'
+import { groups } from './groups/groups.ts'
+import { order } from './order/order.ts'
+import { pages } from './pages/pages.ts'
+import { search, type SearchHandle } from './search/search.ts'
+import { selection, type SelectionHandle } from './selection/selection.ts'
+import { why, type WhyHandle } from './why/why.ts'
+
+/** What the grid can do, in the order in which clicks, keys and menus are offered and things are listed. */
+export const features: readonly ((kernel: Kernel) => Feature)[] = [
+  cells,
+  search,
+  groups,
+  conditions,
+  order,
+  columns,
+  selection,
+  pages,
+  copy,
+  cellMenu,
+  why,
+]
+
+/** What features add to the grid's handle. */
+export type FeatureHandles = ConditionsHandle & SearchHandle & SelectionHandle & WhyHandle

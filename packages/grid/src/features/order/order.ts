@@ -1,0 +1,28 @@
+import { isAble } from '@vast-meadow/engine'
+import { SELECT_COLUMN } from '../../band/geometry.ts'
+import type { Feature } from '../../kernel/feature.ts'
+import type { Kernel } from '../../kernel/kernel.ts'
+
+/** Headings order rows: a click or Enter, with Shift beside the keys there are. Ranks stand in the headings. */
+export function order({ model, screen, announcer, emitter, texts }: Kernel): Feature {
+  const by = (column: string, adding: boolean): boolean => {
+    if (column === SELECT_COLUMN) return false
+    model.orderBy(column, adding)
+    emitter.emit('column', { column })
+    return true
+  }
+  return {
+    name: 'order',
+    refresh() {
+      const { description } = model
+      screen.header.setOrder(model.arrangement.order, !description || isAble(description.can.order))
+    },
+    arranged(_, change) {
+      if (!change.order) return
+      const keys = change.order.map(key => `${model.titleOf(key.column)} ${texts[key.direction]}`)
+      announcer.say(keys.length > 0 ? texts.orderedBy(keys.join(', ')) : texts.notOrdered)
+    },
+    key: (event, { line, column }) => line === -1 && event.key === 'Enter' && by(column, event.shiftKey),
+    click: (event, { line, column }) => line === -1 && by(column, event.shiftKey),
+  }
+}

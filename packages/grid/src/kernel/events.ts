@@ -1,0 +1,96 @@
+import type {
+  Arrangement,
+  FlowReport,
+  KeyValue,
+  Progress,
+  RowId,
+  RowRecord,
+  SourceDescription,
+  Why,
+} from '@vast-meadow/engine'
+
+import type { ActionCall } from '../painter.ts'
+
+/** What a grid tells, by name. */
+export interface MeadowEvents {
+  /** Rows are there, or came anew. */
+  open: { readonly description: SourceDescription }
+  progress: Progress
+  /** Rows could not be had; what was shown before stays. */
+  problem: { readonly message: string }
+  arrangement: { readonly arrangement: Arrangement; readonly why: Why }
+  flow: { readonly report: FlowReport }
+  selection: { readonly count: number }
+  /** A row was double-clicked, or Enter pressed on one of its cells. */
+  row: { readonly record: RowRecord; readonly column: string }
+  /** A header was clicked, or Enter pressed on it. */
+  column: { readonly column: string }
+  /**
+   * Asked from a cell: why its row is there. The host shows `handle.trace`, or what it likes; cells offer to ask only
+   * where somebody listens.
+   */
+  why: { readonly row: RowId; readonly key: KeyValue }
+  /** An action's button was pressed in a cell, and confirmed where that is asked. */
+  action: ActionCall
+  measures: Measures
+}
+
+/** The names of all events, each once: elements and components tell of these. */
+export const EVENT_NAMES = Object.keys({
+  open: true,
+  progress: true,
+  problem: true,
+  arrangement: true,
+  flow: true,
+  selection: true,
+  row: true,
+  column: true,
+  why: true,
+  action: true,
+  measures: true,
+} satisfies Record<keyof MeadowEvents, true>) as readonly (keyof MeadowEvents)[]
+
+/** What the grid measures of itself while it runs. */
+export interface Measures {
+  /** Milliseconds from a scroll event until its frame was painted, and of our own script in it. */
+  readonly frameMs: number
+  readonly scriptMs: number
+  readonly elements: number
+  readonly lines: number
+  readonly columns: number
+  /** Milliseconds from the last change of the arrangement until its result was painted. */
+  readonly changeMs: number
+}
+
+export type Listener<Name extends keyof MeadowEvents> = (event: MeadowEvents[Name]) => void
+
+/** Listeners by event name; one that throws does not keep the others from hearing. */
+export class Emitter {
+  private readonly listeners = new Map<keyof MeadowEvents, Set<Listener<never>>>()
+
+  on<Name extends keyof MeadowEvents>(name: Name, listener: Listener<Name>): () => void {
+    const set = this.listeners.get(name) ?? new Set()
+    this.listeners.set(name, set)
+    set.add(listener)
+    return () => set.delete(listener)
+  }
+
+  /** Whether anybody listens. */
+  has(name: keyof MeadowEvents): boolean {
+    return (this.listeners.get(name)?.size ?? 0) > 0
+  }
+
+  emit<Name extends keyof MeadowEvents>(name: Name, event: MeadowEvents[Name]): void {
+    for (const listener of [...(this.listeners.get(name) ?? [])] as Listener<Name>[]) {
+      try {
+        listener(event)
+      } catch (error) {
+        console.error(error)
+      }
+    }
+  }
+
+  clear(): void {
+    this.listeners.clear()
+  }
+}

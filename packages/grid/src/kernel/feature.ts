@@ -1,0 +1,124 @@
+import type {
+  Arrangement,
+  ArrangementChange,
+  Definition,
+  Explanation,
+  RowId,
+  Rows,
+  Value,
+  View,
+} from '@vast-meadow/engine'
+import type { Chip } from './chips-view.ts'
+import type { Hindering } from './state-view.ts'
+
+/** A cell of the grid, the header included. */
+export interface Place {
+  /** A line that can be scrolled over; −1: the header. */
+  readonly line: number
+  readonly column: string
+}
+
+/** A row's cell, for what can be done from it. */
+export interface PlacedCell extends Place {
+  readonly row: RowId
+  readonly value: Value
+}
+
+export interface MenuEntry {
+  readonly text: string
+  act(): void
+}
+
+/**
+ * What a feature adds to the grid. Everything is optional; each member says how the answers of several features become
+ * one. A feature is made from the kernel alone and knows no other feature.
+ */
+export interface Feature {
+  readonly name: string
+  /** Methods and properties of the grid's handle; no two features have the same. */
+  readonly handle?: object
+
+  /** Completes a change before it is applied: each is given what the one before it made of it. */
+  amend?(change: ArrangementChange): ArrangementChange
+  /** Something is arranged otherwise; all are told. */
+  arranged?(arrangement: Arrangement, change: ArrangementChange): void
+  /** What shows the arrangement is out of date, or what it is shown by is another; all are told. */
+  refresh?(): void
+  /** Another definition is drawn from now on; all are told. */
+  defined?(definition: Definition): void
+  /** Another view is shown; all are told. */
+  viewed?(view: View): void
+  /** The scrolling layer was drawn; all are told, at most once a frame. */
+  drawn?(): void
+
+  /** A key with the keyboard in the grid; the first that has done something with it answers true. */
+  key?(event: KeyboardEvent, at: Place): boolean
+  /** A click; the first that has done something with it answers true. */
+  click?(event: MouseEvent, at: Place): boolean
+  /** A double click; likewise. */
+  doubleClick?(at: Place): boolean
+  /** The menu of a place is asked for; likewise. */
+  menu?(at: Place): boolean
+  /** What can be done from a cell; all are listed, in the features' order. */
+  cellMenu?(cell: PlacedCell): readonly MenuEntry[]
+
+  /** What is active and can be lifted; all are shown, in the features' order. */
+  chips?(): readonly Chip[]
+  /** What holds rows back, when nothing passes; all are shown, in the features' order. */
+  hindrances?(told: Explanation): readonly Hindering[]
+  /** The change after which nothing of the feature holds rows back; all are joined. */
+  lifted?: ArrangementChange
+
+  /** Whether a row is shown as selected; true where any says so. */
+  selects?(row: RowId): boolean
+  /** Rows that a reader holds on to, whatever becomes of them; the first that is not null counts. */
+  held?(): Rows | null
+  /** Held rows are these now: they have other ids in new rows. */
+  holdAgain?(rows: Rows): void
+  /** Rows are no longer there; all are told. */
+  gone?(rows: readonly RowId[]): void
+}
+
+/** The features of a grid, asked as one. One that throws is told of and left out from then on. */
+export class Features {
+  private list: readonly Feature[] = []
+  private readonly failed: (feature: Feature, error: unknown) => void
+
+  constructor(failed: (feature: Feature, error: unknown) => void) {
+    this.failed = failed
+  }
+
+  set(list: readonly Feature[]): void {
+    this.list = list
+  }
+
+  /** Every feature's answer, in their order. */
+  all<Answer>(ask: (feature: Feature) => Answer): Answer[] {
+    const answers: Answer[] = []
+    for (const feature of this.list) {
+      try {
+        answers.push(ask(feature))
+      } catch (error) {
+        this.drop(feature, error)
+      }
+    }
+    return answers
+  }
+
+  /** Whether any feature answers true; those behind it are not asked. */
+  some(ask: (feature: Feature) => boolean | undefined): boolean {
+    for (const feature of this.list) {
+      try {
+        if (ask(feature)) return true
+      } catch (error) {
+        this.drop(feature, error)
+      }
+    }
+    return false
+  }
+
+  private drop(feature: Feature, error: unknown): void {
+    this.list = this.list.filter(other => other !== feature)
+    this.failed(feature, error)
+  }
+}

@@ -1,0 +1,66 @@
+import { make } from './dom.ts'
+import type { Texts } from './texts.ts'
+
+export interface Readout {
+  /** First and last line in view, 1-based; 0 where there is none. */
+  readonly from: number
+  readonly to: number
+  readonly grouped: boolean
+  readonly passing: number
+  readonly total: number
+  /** More rows may come: the counts are what is known so far. */
+  readonly atLeast: boolean
+}
+
+/** Which rows are in view and how many pass; features put more at its ends. */
+export class FootView {
+  readonly element: HTMLElement
+  private readonly count: HTMLElement
+  private readonly span: HTMLElement
+  private readonly passing: HTMLElement
+  private readonly total: Text
+  private readonly texts: Texts
+  private readonly format: (count: number) => string
+  private last = ''
+
+  constructor(parent: HTMLElement, texts: Texts, format: (count: number) => string) {
+    this.texts = texts
+    this.format = format
+    this.element = make('div', 'foot', parent)
+    this.element.setAttribute('part', 'foot')
+    this.count = make('span', 'count', this.element)
+    this.span = make('span', '', this.count)
+    this.passing = make('b', '', this.count)
+    this.total = document.createTextNode('')
+    this.count.append(this.total)
+  }
+
+  addAtStart(element: HTMLElement): void {
+    this.count.before(element)
+  }
+
+  addAtEnd(element: HTMLElement): void {
+    this.element.append(element)
+  }
+
+  /** The language is another: what is shown is written anew. */
+  forget(): void {
+    this.last = ''
+  }
+
+  /** Written at most once a frame, and only what changed. */
+  show(readout: Readout): void {
+    const signature = JSON.stringify(readout)
+    if (signature === this.last) return
+    this.last = signature
+    const { texts, format } = this
+    const { from, to, grouped, passing, total, atLeast } = readout
+    const known = (count: number): string => (atLeast ? texts.atLeast(format(count)) : format(count))
+    const span =
+      to > 0 ? `${grouped ? texts.lines : texts.rows} ${texts.readout(format(from), format(to))} · ` : ''
+    if (this.span.textContent !== span) this.span.textContent = span
+    this.passing.textContent = known(passing)
+    this.total.nodeValue =
+      passing === total ? ` ${texts.rows}` : ` ${texts.of} ${known(total)} ${texts.rows} ${texts.passing}`
+  }
+}

@@ -1,0 +1,312 @@
+import {
+  arrangementFor,
+  bindingOf,
+  ArrangementStore,
+  defineFrom,
+  isAble,
+  kindsFor,
+  orderAfterClick,
+  orderKey,
+  PLAIN_BINDING,
+  readDefinition,
+  shownColumns,
+  shower,
+  usualKind,
+  WHERE_KEY,
+  type AnswerOf,
+  type ArgsOf,
+  type Arrangement,
+  type ArrangementChange,
+  type ArrangementListener,
+  type Binding,
+  type Condition,
+  type ConditionKindName,
+  type Definition,
+  type DefinitionInput,
+  type Field,
+  type FlowOrderKey,
+  type OrderKey,
+  type PhraseOf,
+  type QuestionName,
+  type RowSource,
+  type SourceDescription,
+  type Value,
+  type ViewRequest,
+} from '@vast-meadow/engine'
+import { MIN_COLUMN_WIDTH } from '../band/geometry.ts'
+
+/** Asked of the column that tells where the free expression holds. */
+const HOLDS: Condition = { match: 'all', parts: [{ kind: 'equals', value: true }] }
+
+/** Reads a definition, or throws a `TypeError` that names every problem and its place. */
+export function definitionOf(input: DefinitionInput): Definition {
+  const read = readDefinition(input)
+  if (read.ok) return read.definition
+  const lines = read.problems.map(({ path, message }) => `${path || 'definition'}: ${message}`)
+  throw new TypeError(lines.join('\n'))
+}
+
+/** What a grid is about, without anything drawn: rows' source, definition, arrangement, and the acts of a reader. */
+export class GridModel {
+  definition: Definition | null = null
+  description: SourceDescription | null = null
+  source: RowSource | null = null
+  /** The free expression cannot be read, and so asks nothing. */
+  whereWrong = false
+  /** The definition follows from the data; other data, another definition. */
+  madeFromData = false
+  /** What relative dates count from; the same here and where rows are searched. */
+  private now: number
+  private ownsSource = false
+  private kept: { definition: Definition; now: number; where: string; binding: Binding } | null = null
+  private store: ArrangementStore
+  private readonly listener: ArrangementListener
+  /** What was changed before there was a definition to check it against. */
+  private early: ArrangementChange = {}
+
+  private readonly clock: () => number
+  private readonly amend: (change: ArrangementChange) => ArrangementChange
+
+  /** `clock`: what “today” is reckoned by, in milliseconds since 1970. `amend`: completes changes before they are applied. */
+  constructor(
+    listener: ArrangementListener,
+    clock: () => number = Date.now,
+    amend: (change: ArrangementChange) => ArrangementChange = change => change,
+  ) {
+    this.amend = amend
+    this.listener = listener
+    this.clock = clock
+    this.now = clock()
+    this.store = new ArrangementStore(arrangementFor(defineFrom('', [], [])))
+    this.store.listen((arrangement, transaction) => {
+      this.early = { ...this.early, ...transaction.change }
+      this.listener(arrangement, transaction)
+    })
+  }
+
+  get arrangement(): Arrangement {
+    return this.store.arrangement
+  }
+
+  readonly apply: ArrangementStore['apply'] = (change, why) => {
+    return this.store.apply(this.within(this.amend(change)), why)
+  }
+
+  /** A change as far as the definition's columns have it, whoever asks for it. */
+  private within(change: ArrangementChange): ArrangementChange {
+    if (!this.definition) return change
+    const keys = (Object.keys(change) as (keyof Arrangement)[]).filter(key => change[key] !== undefined)
+    const whole = arrangementFor(this.definition, { ...this.arrangement, ...change })
+    return Object.fromEntries(keys.map(key => [key, whole[key]]))
+  }
+
+  /** Takes rows from another source; one that the grid made itself is closed. */
+  takeSource(source: RowSource, description: SourceDescription, own: boolean): void {
+    if (this.ownsSource && this.source !== source) this.source?.close()
+    this.source = source
+    this.ownsSource = own
+    this.description = description
+  }
+
+  /** The definition given, as long as the data has any of its columns; else one made from the data. */
+  fittingDefinition(given: Definition | null, description: SourceDescription): Definition {
+    const fields = new Set(description.fields.map(field => field.key))
+    const fits = !this.madeFromData && given?.columns.some(column => fields.has(column.key))
+    if (fits && given) return given
+    this.madeFromData = true
+    const { title = '', key = [], locale, density } = given ?? {}
+    const made = defineFrom(title, description.fields, description.samples)
+    return { ...made, key: key.filter(name => fields.has(name)), locale, density: density ?? made.density }
+  }
+
+  /** Sets the definition, and the arrangement as far as its columns are still there. */
+  define(definition: Definition, arrangement: Partial<Arrangement>): void {
+    const early = this.definition ? {} : this.early
+    this.definition = definition
+    this.now = this.clock()
+    this.store = new ArrangementStore(arrangementFor(definition, { ...arrangement, ...early }))
+    this.store.listen(this.listener)
+  }
+
+  /** The fields whose values name a row. */
+  get keyFields(): readonly string[] {
+    return this.definition?.key ?? []
+  }
+
+  close(): void {
+    if (this.ownsSource) this.source?.close()
+    this.source = null
+  }
+
+  /** What the source is told of the definition; the same one until what it follows from changes. */
+  get binding(): Binding {
+    const { definition, now, kept } = this
+    const { where } = this.arrangement
+    if (!definition) return PLAIN_BINDING
+    if (kept?.definition !== definition || kept.now !== now || kept.where !== where)
+      this.kept = { definition, now, where, binding: bindingOf(definition, now, where) }
+    return this.kept!.binding
+  }
+
+  titleOf(key: string): string {
+    return this.columnOf(key)?.title || key
+  }
+
+  /** How a column writes a value. */
+  showOf(key: string): (value: Value) => string {
+    const field = this.fieldOf(key)
+    return field ? shower(field, this.binding.formats[key]) : String
+  }
+
+  request(): ViewRequest {
+    const { conditions, where, search, group, open, order } = this.arrangement
+    const asked = where.trim() ? { ...conditions, [WHERE_KEY]: HOLDS } : conditions
+    const clock = { now: this.clock(), zone: this.definition?.zone }
+    const keys = order.map(key => this.orderKeyOf(key))
+    const { searchColumns, binding } = this
+    return { order: keys, conditions: asked, search, group, open, clock, searchColumns, binding }
+  }
+
+  /** The columns that the search looks in: those that are shown, as far as the definition does not say otherwise. */
+  get searchColumns(): string[] {
+    const { start, middle, end } = shownColumns(this.arrangement)
+    const shown = [...start, ...middle, ...end]
+    const always = this.definition?.columns.filter(
+      ({ key, searched }) => searched === 'always' && !shown.includes(key),
+    )
+    return [
+      ...shown.filter(key => this.columnOf(key)?.searched !== 'never'),
+      ...(always ?? []).map(({ key }) => key),
+    ]
+  }
+
+  /** A key of the order with what the definition says of its column. */
+  private orderKeyOf(key: OrderKey): FlowOrderKey {
+    const rule = this.columnOf(key.column)?.order
+    if (!rule) return key
+    const { by, natural, missing } = rule
+    if (by === 'expression') return { ...key, column: orderKey(key.column), missing }
+    return { ...key, by, natural, missing }
+  }
+
+  canOrder(column: string): boolean {
+    return (this.columnOf(column)?.orderable ?? false) && isAble(this.description?.can.order)
+  }
+
+  /** Whether the source answers a question. */
+  canTell(question: QuestionName): boolean {
+    return isAble(this.description?.can.questions, question)
+  }
+
+  /** Asks the source; undefined where there are no rows. */
+  async ask<Name extends QuestionName>(
+    question: Name,
+    args: ArgsOf<Name>,
+  ): Promise<AnswerOf<Name> | undefined> {
+    return await this.source?.ask(question, args)
+  }
+
+  canAsk(column: string): boolean {
+    return (this.columnOf(column)?.askable ?? false) && isAble(this.description?.can.conditions)
+  }
+
+  orderBy(column: string, adding: boolean): void {
+    if (!this.canOrder(column)) return
+    const several = adding && (this.definition?.severalKeys ?? true)
+    this.apply({ order: orderAfterClick(this.arrangement.order, column, several) }, 'reader')
+  }
+
+  /** Sets a column's direction, as the only key or beside the others; null takes it off. */
+  setDirection(column: string, direction: OrderKey['direction'] | null, adding: boolean): void {
+    if (!this.canOrder(column)) return
+    const { order } = this.arrangement
+    const others = order.filter(key => key.column !== column)
+    const several = adding && (this.definition?.severalKeys ?? true)
+    if (direction === null) this.apply({ order: others }, 'reader')
+    else if (!several) this.apply({ order: [{ column, direction }] }, 'reader')
+    else if (others.length === order.length)
+      this.apply({ order: [...order, { column, direction }] }, 'reader')
+    else
+      this.apply({ order: order.map(key => (key.column === column ? { column, direction } : key)) }, 'reader')
+  }
+
+  /** The condition on a column; null: none. */
+  conditionOf(column: string): Condition | null {
+    return this.arrangement.conditions[column] ?? null
+  }
+
+  /** Sets a column's one condition; null lifts it. */
+  setCondition(column: string, condition: Condition | null): void {
+    const { [column]: now, ...others } = this.arrangement.conditions
+    if (condition === null && now === undefined) return
+    if (JSON.stringify(now) === JSON.stringify(condition)) return
+    this.apply({ conditions: condition ? { ...others, [column]: condition } : others }, 'reader')
+  }
+
+  fieldOf(key: string): Field | undefined {
+    return this.description?.fields.find(field => field.key === key)
+  }
+
+  /** What a short phrase about the column may refer to; null where the data has no such column. */
+  phraseOf(key: string): PhraseOf | null {
+    const field = this.fieldOf(key)
+    if (!field) return null
+    const { yes, no } = this.columnOf(key)?.format ?? {}
+    return { field, title: this.titleOf(key), yes, no }
+  }
+
+  /** The kinds of condition that a column offers, and the one that an editor starts with. */
+  kindsOf(key: string): { readonly kinds: readonly ConditionKindName[]; readonly start: ConditionKindName } {
+    const type = this.fieldOf(key)?.type ?? 'text'
+    const { kinds: offered, startKind } = this.columnOf(key) ?? {}
+    const can = this.description?.can.conditions
+    const able = kindsFor(type).filter(kind => !can || isAble(can, kind))
+    const kinds = offered ? able.filter(kind => offered.includes(kind)) : able
+    const usual = usualKind(type)
+    const start =
+      startKind && kinds.includes(startKind) ? startKind : kinds.includes(usual) ? usual : (kinds[0] ?? usual)
+    return { kinds, start }
+  }
+
+  showColumn(key: string, shown: boolean): void {
+    const others = this.arrangement.hidden.filter(hidden => hidden !== key)
+    this.apply({ hidden: shown ? others : [...others, key] }, 'reader')
+  }
+
+  pinColumn(key: string, pinned: boolean): void {
+    const others = this.arrangement.pinnedStart.filter(other => other !== key)
+    this.apply({ pinnedStart: pinned ? [...others, key] : others }, 'reader')
+  }
+
+  toggleGroup(value: Value): void {
+    const { all, except } = this.arrangement.open
+    const others = except.filter(other => other !== value)
+    const open = { all, except: others.length < except.length ? others : [...except, value] }
+    this.apply({ open }, 'reader')
+  }
+
+  widthOf(key: string): number {
+    return this.arrangement.widths[key] ?? this.columnOf(key)?.width ?? 0
+  }
+
+  setWidth(key: string, width: number): void {
+    const widths = { ...this.arrangement.widths, [key]: this.widthWithin(key, width) }
+    this.apply({ widths }, 'reader')
+  }
+
+  /** The nearest width that a column may have. */
+  widthWithin(key: string, width: number): number {
+    const { minWidth = MIN_COLUMN_WIDTH, maxWidth = Infinity } = this.columnOf(key) ?? {}
+    return Math.max(minWidth, Math.min(maxWidth, width))
+  }
+
+  /** Lines on a page; null: there are no pages. */
+  get pageSize(): number | null {
+    const { pages } = this.definition ?? {}
+    return pages ? (this.arrangement.pageSize ?? pages.size) : null
+  }
+
+  private columnOf(key: string): Definition['columns'][number] | undefined {
+    return this.definition?.columns.find(column => column.key === key)
+  }
+}

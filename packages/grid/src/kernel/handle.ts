@@ -1,0 +1,59 @@
+import type {
+  Arrangement,
+  ArrangementChange,
+  ChangeSet,
+  Committed,
+  ComputedProblem,
+  Definition,
+  DefinitionInput,
+  FlowReport,
+  KeyValue,
+  RowSource,
+  SourceDescription,
+  Transaction,
+  ViewId,
+  ViewRequest,
+  Why,
+} from '@vast-meadow/engine'
+import type { Listener, MeadowEvents, Measures } from './events.ts'
+import type { RowsGiven } from './options.ts'
+
+/** What the kernel itself adds to the grid's handle. */
+export interface KernelHandle {
+  /** Resolves when the first rows are on screen; rejects when they cannot be had. */
+  readonly ready: Promise<void>
+  readonly arrangement: Arrangement
+  readonly definition: Definition | null
+  readonly description: SourceDescription | null
+  /** The newest report of the flow. */
+  readonly report: FlowReport | null
+  readonly measures: Measures
+  /** What is wrong with expressions of the definition; such columns and styles are not there. */
+  readonly expressionProblems: readonly ComputedProblem[]
+  /** The source that answers now; it can be asked what no method of this handle tells. */
+  readonly source: RowSource | null
+  /** Changes the arrangement as one transaction; before rows are there too. */
+  arrange(change: ArrangementChange, why?: Why): Transaction | null
+  /**
+   * Replaces the rows, and the definition with them where one is given. What was shown stays until the new ones are
+   * there, and when they cannot be had. With a key in the definition, selection, the row at the top and the focused
+   * cell stay where their rows live on, and a list of which few rows differ from the one before costs what differs.
+   */
+  setRows(rows: RowsGiven, definition?: DefinitionInput): Promise<void>
+  /** Changes rows by their key; needs a key in the definition, but for `append`. What could not be done is answered. */
+  commit(changes: ChangeSet): Promise<Committed>
+  /** Rejects with a `TypeError` that says what is wrong and where. */
+  setDefinition(definition: DefinitionInput): Promise<void>
+  /** Ends the loading that is under way; what was shown before stays. */
+  cancelLoading(): void
+  /** Brings the row with the key into view and the keyboard onto it; false when it is held back or not there. */
+  scrollTo(key: KeyValue): Promise<boolean>
+  /** What is asked of the source now; questions take it as their `request`. */
+  request(): ViewRequest
+  /** Names the view that is shown, in questions about lines; null before there is one. */
+  readonly viewId: ViewId | null
+  /** The shown texts of the first rows as they are arranged now, by row; rows that are not read yet are left out. */
+  textsOfFirstRows(columns: readonly string[], rows: number): Promise<string[][]>
+  on<Name extends keyof MeadowEvents>(name: Name, listener: Listener<Name>): () => void
+  unmount(): void
+}

@@ -1,0 +1,74 @@
+import type { View } from '@vast-meadow/engine'
+import type { KernelHandle } from './handle.ts'
+import type { Kernel } from './kernel.ts'
+
+/** What the kernel offers from code. */
+export function kernelHandle(kernel: Kernel): KernelHandle {
+  const { model } = kernel
+
+  async function lineOf(view: View, row: Parameters<View['lines']['text']>[1]): Promise<number> {
+    return (await model.ask('linesOf', { view: view.id, rows: [row] }))?.[0] ?? -1
+  }
+
+  return {
+    ready: kernel.ready,
+    get arrangement() {
+      return model.arrangement
+    },
+    get definition() {
+      return model.definition
+    },
+    get description() {
+      return model.description
+    },
+    get report() {
+      return kernel.report
+    },
+    get measures() {
+      return kernel.screen.measures
+    },
+    get expressionProblems() {
+      return kernel.wrongExpressions
+    },
+    get source() {
+      return model.source
+    },
+    get viewId() {
+      return kernel.view?.id ?? null
+    },
+    arrange: (change, why = 'code') => model.apply(change, why),
+    setRows: (rows, definition) => kernel.setRows(rows, definition),
+    commit: changes => kernel.changes.commit(changes),
+    setDefinition: definition => kernel.setDefinition(definition),
+    cancelLoading: () => kernel.cancelLoading(),
+    request: () => model.request(),
+    async scrollTo(key) {
+      const { view } = kernel
+      const [row = null] = (await model.ask('findRows', { keyFields: model.keyFields, keys: [key] })) ?? []
+      if (row === null || !view) return false
+      let line = await lineOf(view, row)
+      const head = line >= 0 ? view.lines.line(line) : undefined
+      if (head?.kind === 'head') {
+        model.toggleGroup(head.value)
+        await kernel.ask()
+        line = kernel.view ? await lineOf(kernel.view, row) : -1
+      }
+      if (line < 0) return false
+      kernel.goTo(line, kernel.navigator.column || kernel.screen.columns[1])
+      return true
+    },
+    async textsOfFirstRows(columns, rows) {
+      const { lines } = kernel
+      lines.want(0, Math.min(rows, lines.lineCount), columns)
+      await new Promise(resolve => setTimeout(resolve, 0))
+      const texts: string[][] = []
+      for (let index = 0; index < lines.lineCount && texts.length < rows && index < rows * 4; index++) {
+        const line = lines.line(index)
+        if (line?.kind === 'row') texts.push(columns.map(column => lines.text(index, line.row, column) ?? ''))
+      }
+      return texts
+    },
+    on: (name, listener) => kernel.emitter.on(name, listener),
+    unmount: () => kernel.unmount(),
+  }
+}

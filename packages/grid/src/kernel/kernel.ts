@@ -1,0 +1,608 @@
+import {
+  CancelledError,
+  expressionProblemText,
+  isAble,
+  WHERE_KEY,
+  type Arrangement,
+  type ArrangementChange,
+  type ComputedProblem,
+  type Definition,
+  type DefinitionInput,
+  type FlowReport,
+  type LineReader,
+  type Progress,
+  type RowObject,
+  type RowSource,
+  type SourceDescription,
+  type SourceInput,
+  type Transaction,
+  type View,
+} from '@vast-meadow/engine'
+import type { RowBandHost } from '../body/row-band.ts'
+import { CellDrawing } from '../cell/cell-drawing.ts'
+import { gridSheet } from '../look/styles.ts'
+import { Announcer } from './announcer.ts'
+import { BarView } from './bar-view.ts'
+import { Disposal, make } from './dom.ts'
+import { Emitter } from './events.ts'
+import { Features, type Feature, type Place } from './feature.ts'
+import { FootView } from './foot-view.ts'
+import { definitionOf, GridModel } from './grid-model.ts'
+import { Navigator, type NavigatorHost } from './navigator.ts'
+import type { MeadowOptions, RowsGiven } from './options.ts'
+import { Pager } from './pager.ts'
+import { linesOfPlace, rowsOfPlace, topRow, type LinePlace, type RowPlace } from './place-keeper.ts'
+import { RowChanges } from './row-changes.ts'
+import { RowLoader } from './row-loader.ts'
+import { Screen } from './screen.ts'
+import { StateView } from './state-view.ts'
+import { defaultTexts, type Texts } from './texts.ts'
+
+/** Work under way is shown only when it takes longer than this. */
+const PATIENCE_MS = 150
+const SAVE_AFTER_MS = 300
+/** What decides which rows pass and where they stand. */
+const MOVES_ROWS = ['order', 'conditions', 'where', 'search', 'group'] as const
+/** What decides where columns lie. */
+const GEOMETRY_KEYS = ['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'] as const
+
+const inputOf = (rows: RowsGiven): RowSource | SourceInput =>
+  Array.isArray(rows) ? { kind: 'rows', rows: rows as RowObject[] } : (rows as RowSource | SourceInput)
+
+/**
+ * What all features stand on: the arrangement and its transactions, rows and the view of them that is shown, the
+ * scrolling layer, the keyboard, and the points at which features add to each of these (`feature.ts`).
+ */
+export class Kernel {
+  readonly ready: Promise<void>
+  readonly root: ShadowRoot
+  readonly options: MeadowOptions
+  readonly texts: Texts
+  readonly disposal = new Disposal()
+  readonly emitter = new Emitter()
+  readonly model: GridModel
+  /** What everything of the grid stands in; what floats is placed in it. */
+  readonly frame: HTMLElement
+  readonly bar: BarView
+  readonly foot: FootView
+  readonly screen: Screen
+  readonly navigator: Navigator
+  readonly announcer: Announcer
+  readonly pager = new Pager()
+  readonly changes: RowChanges
+  readonly features: Features
+  /** What is wrong with expressions of the definition. */
+  wrongExpressions: readonly ComputedProblem[] = []
+  private numbers = new Intl.NumberFormat('en-GB')
+  private readonly drawing: CellDrawing
+  private readonly state: StateView
+  private readonly loader: RowLoader
+  private shownView: View | null = null
+  /** The definition that is drawn. */
+  private drawnBy: Definition | null = null
+  private stopArriving: () => void = () => {}
+  /** Gives the newest request up. */
+  private newest = new AbortController()
+  /** The newest request, until its lines are shown. */
+  private asked: Promise<void> = Promise.resolve()
+  private saveTimer = 0
+  /** Comes with the rows that are being loaded. */
+  private comingDefinition: Definition | null = null
+  private unmounted = false
+
+  /** `make`: makes the features over this kernel; they are there before any row is. */
+  constructor(
+    host: HTMLElement,
+    options: MeadowOptions,
+    makeFeatures: (kernel: Kernel) => readonly Feature[],
+  ) {
+    this.options = options
+    this.texts = { ...defaultTexts, ...options.texts }
+    this.features = new Features((feature, error) => {
+      console.error(error)
+      const reason = error instanceof Error ? error.message : String(error)
+      this.emitter.emit('problem', { message: this.texts.featureFailed(feature.name, reason) })
+    })
+    this.model = new GridModel(
+      (arrangement, transaction) => this.changed(arrangement, transaction),
+      options.clock,
+      change =>
+        this.features.all(feature => feature).reduce((done, one) => one.amend?.(done) ?? done, change),
+    )
+    this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open' })
+    this.drawing = new CellDrawing(options.parts?.painters ?? {}, message =>
+      this.emitter.emit('problem', { message }),
+    )
+    this.root.adoptedStyleSheets = [gridSheet(), this.drawing.sheet]
+    const { texts, model, disposal, format } = this
+    this.frame = make('div', 'meadow', this.root)
+    this.frame.setAttribute('part', 'grid')
+    this.bar = new BarView(this.frame, texts, disposal)
+    const area = make('div', 'middle-area', this.frame)
+    this.screen = new Screen(area, model, texts, this.rowBandHost(), this.screenHost(), disposal)
+    this.state = new StateView(area, texts, format)
+    this.foot = new FootView(this.frame, texts, format)
+    this.announcer = new Announcer(this.frame, model, texts, format)
+    this.navigator = new Navigator(this.screen.viewport.view, this.navigatorHost(), disposal)
+    this.listen()
+    this.changes = new RowChanges(model, this.features, {
+      loading: () => this.loader.busy,
+      place: () => this.place(),
+      refresh: () => this.reread(),
+      problem: message => this.emitter.emit('problem', { message }),
+      failed: error => this.failed(error),
+    })
+    this.loader = new RowLoader(
+      options.placement,
+      { conditions: options.parts?.conditions },
+      {
+        loaded: (source, description, own) => this.loaded(source, description, own),
+        loading: progress => this.showLoading(progress),
+        failed: (message, retry) => this.loadFailed(message, retry),
+      },
+    )
+    this.features.set(makeFeatures(this))
+    this.ready = this.start()
+    // Whoever does not ask hears of failures through the state view and the `problem` event.
+    this.ready.catch(() => {})
+  }
+
+  /** Writes a count in the language of the definition. */
+  readonly format = (count: number): string => this.numbers.format(count)
+
+  /** The view that is shown; null: none yet. */
+  get view(): View | null {
+    return this.shownView
+  }
+
+  get report(): FlowReport | null {
+    return this.shownView?.report ?? null
+  }
+
+  /** The lines that can be scrolled over: those of the view, or of one page of it. */
+  get lines(): LineReader {
+    return this.pager.lines
+  }
+
+  // ── Rows come in ─────────────────────────────────────────────────────────────────────────────────────────────
+
+  async setRows(rows: RowsGiven, input?: DefinitionInput): Promise<void> {
+    const definition = input && definitionOf(input)
+    if (Array.isArray(rows) && !definition && (await this.changes.become(rows as RowObject[]))) return
+    this.comingDefinition = definition ?? null
+    try {
+      await this.loader.load(inputOf(rows))
+    } finally {
+      this.comingDefinition = null
+    }
+    this.changes.hold(rows)
+  }
+
+  async setDefinition(input: DefinitionInput): Promise<void> {
+    const definition = definitionOf(input)
+    const { model } = this
+    if (!model.source || !model.definition) return
+    const place = this.place()
+    model.madeFromData = false
+    await this.define(definition, model.arrangement, place)
+  }
+
+  cancelLoading(): void {
+    this.loader.cancel()
+  }
+
+  unmount(): void {
+    if (this.unmounted) return
+    this.unmounted = true
+    this.loader.cancel()
+    this.newest.abort()
+    clearTimeout(this.saveTimer)
+    this.stopArriving()
+    this.changes.close()
+    this.model.close()
+    this.disposal.dispose()
+    this.emitter.clear()
+    this.root.host.removeAttribute('data-own-height')
+    this.root.replaceChildren()
+    this.root.adoptedStyleSheets = []
+  }
+
+  private async start(): Promise<void> {
+    const { rows, source } = this.options
+    const given = source ?? rows
+    if (!given) return
+    await this.loader.load(inputOf(given))
+    this.changes.hold(given)
+  }
+
+  /** What a reader holds on to. */
+  private place(): RowPlace {
+    const { line } = this.navigator
+    const at = line >= 0 ? this.lines.line(line) : undefined
+    return {
+      selected: null,
+      top: topRow(this.lines, this.screen.viewport.offset, this.screen.heights),
+      focused: at?.kind === 'row' ? at.row : null,
+    }
+  }
+
+  /** The rows changed by themselves or by a commit: what is shown is asked for again, at its place. */
+  private async reread(): Promise<void> {
+    const { model } = this
+    const { source } = model
+    if (!source) return
+    const place = this.place()
+    const description = await source.ask('description', { binding: model.binding })
+    if (this.unmounted || model.source !== source) return
+    const sameFields = JSON.stringify(description.fields) === JSON.stringify(model.description?.fields)
+    model.description = description
+    this.emitter.emit('open', { description })
+    if (sameFields) await this.ask(false, place)
+    else await this.define(model.fittingDefinition(model.definition, description), model.arrangement, place)
+  }
+
+  private showLoading(progress: Progress | null): void {
+    if (progress) this.emitter.emit('progress', progress)
+    if (!this.shownView) this.state.show({ kind: 'loading', progress })
+    else this.bar.setWorking(true)
+  }
+
+  private loadFailed(message: string | null, retry: () => void): void {
+    if (this.unmounted) return
+    this.bar.setWorking(false)
+    if (message !== null) this.emitter.emit('problem', { message })
+    if (this.shownView) return
+    const action = { text: this.texts.retry, act: retry }
+    this.state.show(message === null ? { kind: 'cancelled', action } : { kind: 'failed', message, action })
+  }
+
+  private async loaded(source: RowSource, description: SourceDescription, own: boolean): Promise<void> {
+    const { model, options, comingDefinition } = this
+    if (comingDefinition) model.madeFromData = false
+    const first = options.definition ? definitionOf(options.definition) : null
+    const given = comingDefinition ?? model.definition ?? first
+    const arrangement = model.definition ? model.arrangement : await this.savedArrangement()
+    const keys = this.shownView && (await this.changes.keysOfPlace())
+    const hadFocus = this.navigator.hasFocus
+    this.stopArriving()
+    this.changes.follow(null)
+    this.shownView?.close()
+    this.shownView = null
+    this.drawnBy = null
+    this.pager.clear()
+    model.takeSource(source, description, own)
+    this.changes.follow(source)
+    this.holdAgain(null)
+    this.emitter.emit('open', { description })
+    const definition = model.fittingDefinition(given, description)
+    const keyFields = definition.key
+    const known = keyFields.every(key => description.fields.some(field => field.key === key))
+    const place = keys && known ? await rowsOfPlace(source, keyFields, keys) : null
+    await this.define(definition, arrangement, place)
+    if (place?.selected) this.holdAgain(place)
+    // The focused cell was taken away with its row; nobody else has the focus since.
+    if (hadFocus && document.activeElement === document.body) this.navigator.restore(true)
+  }
+
+  private holdAgain(place: RowPlace | null): void {
+    const rows = place?.selected ?? { kind: 'run' as const, from: 0, to: 0 }
+    this.features.all(feature => feature.holdAgain?.(rows))
+  }
+
+  private async savedArrangement(): Promise<Partial<Arrangement>> {
+    return (await this.options.storage?.load().catch(() => null)) ?? this.options.arrangement ?? {}
+  }
+
+  private async define(
+    definition: Definition,
+    arrangement: Partial<Arrangement>,
+    place: RowPlace | null = null,
+  ): Promise<void> {
+    this.model.define(definition, arrangement)
+    await this.ask(false, place)
+  }
+
+  /** The fields that a view has, and what is wrong with those that it should have. */
+  private takeFields({ fields, problems }: View): void {
+    const { model } = this
+    const before = model.description
+    if (before && JSON.stringify(before.fields) !== JSON.stringify(fields)) {
+      const description = { ...before, fields }
+      model.description = description
+      this.emitter.emit('open', { description })
+    }
+    if (JSON.stringify(problems) === JSON.stringify(this.wrongExpressions)) return
+    this.wrongExpressions = problems
+    model.whereWrong = problems.some(({ key }) => key === WHERE_KEY)
+    for (const { key, problem } of problems) {
+      const place = model.definition?.columns.find(column => column.key === key)?.title ?? ''
+      const message = `${place ? `“${place}”: ` : ''}${expressionProblemText(problem)}`
+      this.emitter.emit('problem', { message })
+    }
+  }
+
+  /** Everything that follows from the definition alone is drawn by it. */
+  private showDefinition(definition: Definition): void {
+    const { model, screen } = this
+    this.drawnBy = definition
+    this.numbers = new Intl.NumberFormat(definition.locale ?? 'en-GB')
+    this.foot.forget()
+    screen.viewport.view.ariaLabel = definition.title || this.texts.rows
+    this.drawing.define(definition, definition.rowHeight === 'content')
+    this.showFit(definition)
+    this.features.all(feature => feature.defined?.(definition))
+    screen.relay()
+    const { source, binding } = model
+    if (source && model.canTell('profile'))
+      void this.drawing.measureBars(definition, source, binding, () => this.screen.body.refresh())
+  }
+
+  /** How high the grid is in its place. */
+  private showFit({ fit, look }: Definition): void {
+    const { frame } = this
+    frame.classList.toggle('by-rows', fit.kind === 'rows')
+    frame.classList.toggle('striped', look.stripes)
+    frame.dataset.rules = look.rules
+    frame.style.blockSize = fit.kind === 'fixed' ? `${fit.height}px` : ''
+    frame.style.maxBlockSize = fit.kind === 'rows' ? `${fit.most}px` : ''
+    const host = this.root.host as HTMLElement
+    host.toggleAttribute('data-own-height', fit.kind !== 'fill')
+  }
+
+  // ── The arrangement changes, and the view with it ────────────────────────────────────────────────────────────
+
+  private changed(arrangement: Arrangement, { change, why }: Transaction): void {
+    this.screen.changeBegins()
+    this.refresh()
+    const moved = MOVES_ROWS.some(key => key in change)
+    const searched = arrangement.search.trim() !== '' && 'hidden' in change
+    if (GEOMETRY_KEYS.some(key => key in change)) this.screen.relay()
+    this.features.all(feature => feature.arranged?.(arrangement, change))
+    if (moved || searched || 'open' in change) void this.ask(moved).catch(error => this.failed(error))
+    this.emitter.emit('arrangement', { arrangement, why })
+    this.saveLater(arrangement)
+  }
+
+  /** What shows the arrangement shows it as it is now. */
+  private refresh(): void {
+    this.features.all(feature => feature.refresh?.())
+    this.bar.chips.show(this.features.all(feature => feature.chips?.() ?? []).flat())
+  }
+
+  private saveLater(arrangement: Arrangement): void {
+    const { storage } = this.options
+    clearTimeout(this.saveTimer)
+    if (!storage) return
+    this.saveTimer = window.setTimeout(() => void storage.save(arrangement).catch(() => {}), SAVE_AFTER_MS)
+  }
+
+  /** Tells of what went wrong; giving up is nothing that did. */
+  readonly failed = (error: unknown): void => {
+    if (error instanceof CancelledError) return
+    this.emitter.emit('problem', { message: error instanceof Error ? error.message : String(error) })
+  }
+
+  /** Asks the source for the lines of the present arrangement and shows them, or those of a newer one. */
+  ask(toTop = false, place: RowPlace | null = null): Promise<void> {
+    return (this.asked = this.askOnce(toTop, place))
+  }
+
+  private async askOnce(toTop: boolean, place: RowPlace | null): Promise<void> {
+    const { source } = this.model
+    if (!source) return
+    this.newest.abort()
+    const mine = (this.newest = new AbortController())
+    const { signal } = mine
+    const patience = setTimeout(() => this.bar.setWorking(true), PATIENCE_MS)
+    let view: View | null = null
+    let kept: LinePlace | null = null
+    try {
+      view = await source.view(this.model.request(), { signal })
+      if (place) kept = await linesOfPlace(source, view.id, place)
+    } catch (error) {
+      view?.close()
+      // A newer request has taken this one's place and brings the lines; that is no failure.
+      if (error instanceof CancelledError && mine !== this.newest) return await this.asked
+      throw error
+    } finally {
+      clearTimeout(patience)
+      if (mine === this.newest) this.bar.setWorking(false)
+    }
+    const top = toTop ? { line: 0, into: 0 } : (kept?.top ?? null)
+    if (mine !== this.newest || this.unmounted) {
+      view.close()
+      if (!this.unmounted) await this.asked
+    } else this.showView(view, top, kept?.focused ?? -1)
+  }
+
+  /** `top`: what shall be at the top, else the offset stays; `focused`: the line of the focused row, else it stays. */
+  private showView(view: View, top: LinePlace['top'], focused: number): void {
+    const hadFocus = this.navigator.hasFocus
+    this.stopArriving()
+    this.shownView?.close()
+    this.shownView = view
+    this.takeFields(view)
+    const { definition } = this.model
+    if (definition && definition !== this.drawnBy) this.showDefinition(definition)
+    this.refresh()
+    this.stopArriving = view.lines.onArrive(() => {
+      this.screen.arrived()
+      this.navigator.settle()
+    })
+    this.takePage()
+    const line = top ? this.pager.placeOf(top.line) : -1
+    top = top && line >= 0 ? { ...top, line } : null
+    focused = this.pager.placeOf(focused)
+    const grid = this.screen.viewport.view
+    grid.setAttribute('role', this.model.arrangement.group === null ? 'grid' : 'treegrid')
+    const { kind, rows } = view.counts.lines
+    grid.ariaRowCount = kind === 'exact' ? String(rows + this.screen.headRows) : '-1'
+    if (focused >= 0) this.navigator.follow(focused)
+    this.screen.linesChanged(top)
+    this.navigator.restore(hadFocus)
+    this.showState(view.report)
+    this.features.all(feature => feature.viewed?.(view))
+    this.announcer.passing(view.report)
+    this.emitter.emit('flow', { report: view.report })
+  }
+
+  /** Takes the lines of the present page. */
+  private takePage(): void {
+    if (this.shownView)
+      this.pager.take(this.shownView.lines, this.model.pageSize, this.model.arrangement.page)
+  }
+
+  /** Another page, or as many lines as were not on one before. */
+  turnPage(): void {
+    if (!this.shownView) return
+    const hadFocus = this.navigator.hasFocus
+    this.takePage()
+    this.screen.linesChanged({ line: 0, into: 0 })
+    this.navigator.restore(hadFocus)
+  }
+
+  private showState({ total, passing }: FlowReport): void {
+    if (total === 0) this.state.show({ kind: 'empty' })
+    else if (passing === 0) this.showNothingPasses(total)
+    else this.state.show({ kind: 'ready' })
+  }
+
+  /** Says at once that nothing passes, and what holds the rows back as soon as that is counted. */
+  private showNothingPasses(total: number): void {
+    const { model, texts, shownView } = this
+    const hint = texts.nothingPassesHint(this.format(total))
+    const lifted = Object.assign({}, ...this.features.all(feature => feature.lifted)) as ArrangementChange
+    const action = { text: texts.liftAll, act: () => void model.apply(lifted, 'reader') }
+    this.state.show({ kind: 'nothing-passes', hint, hindering: [], action })
+    model.ask('explain', { request: model.request() }).then(
+      told => {
+        if (!told || shownView !== this.shownView || this.unmounted) return
+        const hindering = this.features.all(feature => feature.hindrances?.(told) ?? []).flat()
+        this.state.show({ kind: 'nothing-passes', hint, hindering, action })
+      },
+      error => this.failed(error),
+    )
+  }
+
+  // ── The scrolling layer ─────────────────────────────────────────────────────────────────────────────────────
+
+  /** Brings a line of the view into the scrolled room, on its page where there are pages, and the keyboard onto a cell. */
+  goTo(line: number, column: string): void {
+    const { pageSize } = this.model
+    if (pageSize !== null) this.model.apply({ page: Math.floor(line / pageSize) }, 'code')
+    const at = this.pager.placeOf(line)
+    this.screen.centre(at)
+    this.navigator.go(at, column)
+  }
+
+  /** The line and the column an element belongs to. */
+  placeOf(element: Element): Place | null {
+    const place = this.screen.placeOf(element)
+    return place && { line: place.line, column: place.column ?? this.navigator.column }
+  }
+
+  private listen(): void {
+    const { disposal, features } = this
+    const { view } = this.screen.viewport
+    const placeOf = (event: Event): Place | null => this.placeOf(event.target as Element)
+    disposal.listen(view, 'click', event => {
+      const at = placeOf(event)
+      if (at) features.some(feature => feature.click?.(event, at))
+    })
+    disposal.listen(view, 'dblclick', event => {
+      const at = placeOf(event)
+      if (at) features.some(feature => feature.doubleClick?.(at))
+    })
+    disposal.listen(view, 'contextmenu', event => {
+      const at = placeOf(event)
+      // With Shift the browser's own menu is asked for; so it is where text is selected, and on links.
+      const own = !event.shiftKey && !(event.target as Element).closest('a[href], input')
+      if (at && own && features.some(feature => feature.menu?.(at))) event.preventDefault()
+    })
+  }
+
+  private showFoot(): void {
+    const { report, screen } = this
+    const none = this.lines.lineCount === 0
+    const { from } = this.pager.span
+    this.foot.show({
+      from: none ? 0 : from + screen.body.first + 1,
+      to: none ? 0 : from + screen.body.end,
+      grouped: this.model.arrangement.group !== null,
+      passing: report?.passing ?? 0,
+      total: report?.total ?? 0,
+      atLeast: (this.shownView?.counts.total.kind ?? 'exact') !== 'exact',
+    })
+  }
+
+  private screenHost(): ConstructorParameters<typeof Screen>[4] {
+    const kernel = (): Kernel => this
+    return {
+      get lines() {
+        return kernel().lines
+      },
+      readBeside: () => this.drawing.readBeside,
+      wants: height => this.wantsHeight(height),
+      drawn: () => {
+        this.showFoot()
+        this.features.all(feature => feature.drawn?.())
+      },
+      measured: measures => this.emitter.emit('measures', measures),
+    }
+  }
+
+  /** Where the grid is as high as its rows: what scrolls gets the room it wants, as far as the limit leaves it. */
+  private wantsHeight(height: number): void {
+    if (this.model.definition?.fit.kind === 'rows') this.screen.area.style.flexBasis = `${height}px`
+  }
+
+  private rowBandHost(): RowBandHost {
+    const kernel = (): Kernel => this
+    const { drawing } = this
+    return {
+      texts: this.texts,
+      get lines() {
+        return kernel().lines
+      },
+      get rules() {
+        return drawing.rules
+      },
+      get striped() {
+        return drawing.striped
+      },
+      get rowsBefore() {
+        return kernel().pager.span.from + kernel().screen.headRows
+      },
+      painterOf: (column, defined) => drawing.painterOf(column, defined),
+      classesOf: column => drawing.classesOf(column),
+      isSelected: row => this.features.some(feature => feature.selects?.(row)),
+      format: this.format,
+    }
+  }
+
+  private navigatorHost(): NavigatorHost {
+    const kernel = (): Kernel => this
+    return {
+      get lineCount() {
+        return kernel().lines.lineCount
+      },
+      get pageLines() {
+        return kernel().screen.pageLines
+      },
+      get rtl() {
+        return kernel().screen.viewport.rtl
+      },
+      columns: () => this.screen.columns,
+      reveal: (line, column) => this.screen.reveal(line, column),
+      element: (line, column) => this.screen.cellElement(line, column),
+      placeOf: element => this.placeOf(element),
+      key: (event, at) => this.features.some(feature => feature.key?.(event, at)),
+      menu: at => this.features.some(feature => feature.menu?.(at)),
+    }
+  }
+
+  /** Whether the source can narrow rows by what columns ask. */
+  get canAsk(): boolean {
+    return isAble(this.model.description?.can.conditions)
+  }
+}

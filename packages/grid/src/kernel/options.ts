@@ -1,0 +1,52 @@
+import type {
+  Arrangement,
+  DefinitionInput,
+  OwnConditions,
+  Placement,
+  RowObject,
+  RowSource,
+  SourceInput,
+} from '@vast-meadow/engine'
+import type { CellAction, CellPainter } from '../painter.ts'
+import type { Texts } from './texts.ts'
+
+/** What JSON cannot hold: functions, by the names that a definition uses for them. */
+export interface Parts {
+  /** By the name that a column's definition gives, or by `cell:` and the column's key. */
+  readonly painters?: Readonly<Record<string, CellPainter>>
+  /** By the name of an action in the definition: what it does. The `action` event tells of it as well. */
+  readonly actions?: Readonly<Record<string, CellAction>>
+  /**
+   * Conditions of one's own, by the name that their parts say. The engine then runs in the page, unless the placement
+   * gives a worker whose entry hands the same ones to `serveEngine`.
+   */
+  readonly conditions?: OwnConditions
+}
+
+/** Where a reader's arrangement is kept between visits. */
+export interface ArrangementStorage {
+  load(): Promise<Partial<Arrangement> | null>
+  save(arrangement: Arrangement): Promise<void>
+}
+
+export interface MeadowOptions {
+  /** Default: made from the data, every field a column. */
+  readonly definition?: DefinitionInput
+  /** Rows as plain objects, or … */
+  readonly rows?: readonly RowObject[]
+  /** … what rows come from: a CSV file, a recipe, a table, or a source of one's own. */
+  readonly source?: RowSource | SourceInput
+  /** What to start with, laid over the definition's own start. */
+  readonly arrangement?: Partial<Arrangement>
+  readonly parts?: Parts
+  readonly texts?: Partial<Texts>
+  readonly placement?: Placement
+  readonly storage?: ArrangementStorage
+  /** What “today” is reckoned by, in milliseconds since 1970; default: the present. */
+  readonly clock?: () => number
+}
+
+/** What rows can be given as. */
+export type RowsGiven = readonly RowObject[] | RowSource | SourceInput
+
+export const isRowSource = (source: RowSource | SourceInput): source is RowSource => 'view' in source

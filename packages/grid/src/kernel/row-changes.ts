@@ -1,0 +1,131 @@
+import {
+  diffRows,
+  runSliced,
+  type ChangeSet,
+  type Committed,
+  type RowObject,
+  type RowSource,
+} from '@vast-meadow/engine'
+import type { RowsGiven } from './options.ts'
+import type { GridModel } from './grid-model.ts'
+import { keysOfPlace, type KeyPlace, type RowPlace } from './place-keeper.ts'
+import type { Features } from './feature.ts'
+
+/** Changes that come within so long are shown as one. */
+const FRAME_MS = 16
+
+export interface RowChangesHost {
+  /** Whether other rows are on their way. */
+  loading(): boolean
+  /** What a reader holds on to, by row number. */
+  place(): RowPlace
+  /** The rows changed: what is shown is asked for again, at its place. */
+  refresh(): Promise<void>
+  problem(message: string): void
+  failed(error: unknown): void
+}
+
+/**
+ * Changes of the rows that are there: what a page commits, lists that differ little from the one before, and what the
+ * source tells of itself.
+ */
+export class RowChanges {
+  private readonly model: GridModel
+  private readonly features: Pick<Features, 'all'>
+  private readonly host: RowChangesHost
+  /** The list of rows that was given last, to find what differs in the next one. */
+  private held: readonly RowObject[] | null = null
+  private comparing: Promise<boolean> = Promise.resolve(false)
+  /** The showing of changes that is under way, and the one that those wait for which came since. */
+  private showing: Promise<void> = Promise.resolve()
+  private next: Promise<void> | null = null
+  private shownAt = 0
+  private unfollow: () => void = () => {}
+
+  constructor(model: GridModel, features: Pick<Features, 'all'>, host: RowChangesHost) {
+    this.model = model
+    this.features = features
+    this.host = host
+  }
+
+  /** The rows that came in last. */
+  hold(rows: RowsGiven): void {
+    this.held = Array.isArray(rows) ? (rows as readonly RowObject[]) : null
+  }
+
+  /** Hears of changes from a source, and of no other any more; null: of none. */
+  follow(source: RowSource | null): void {
+    this.unfollow()
+    this.held = null
+    this.unfollow =
+      source?.onChange(({ problem }) => {
+        if (problem) this.host.problem(problem)
+        void this.show()
+      }) ?? (() => {})
+  }
+
+  /** See `MeadowHandle.commit`. */
+  async commit(changes: ChangeSet): Promise<Committed> {
+    const { source, keyFields } = this.model
+    if (!source) throw new RangeError('There are no rows yet to be changed.')
+    const gone = changes.remove ? await source.ask('findRows', { keyFields, keys: changes.remove }) : []
+    const committed = await source.commit(changes, keyFields)
+    this.held = null
+    const rows = gone.filter(row => row !== null)
+    if (rows.length > 0) this.features.all(feature => feature.gone?.(rows))
+    await this.show()
+    return committed
+  }
+
+  /**
+   * Changes the rows into those of a new list, by their key; false where that cannot be done. Lists that come in quick
+   * succession are compared each with the one before it, one after another.
+   */
+  become(rows: readonly RowObject[]): Promise<boolean> {
+    const done = this.comparing.then(() => this.commitDifference(rows))
+    this.comparing = done.catch(() => false)
+    return done
+  }
+
+  /** What a reader holds on to in the rows that are about to go, by key. */
+  async keysOfPlace(): Promise<KeyPlace | null> {
+    const { source, keyFields } = this.model
+    if (!source) return null
+    const held = this.features.all(feature => feature.held?.() ?? null)
+    const selected = held.find(rows => rows !== null) ?? null
+    return await keysOfPlace(source, keyFields, { ...this.host.place(), selected }).catch(() => null)
+  }
+
+  close(): void {
+    this.unfollow()
+  }
+
+  private async commitDifference(rows: readonly RowObject[]): Promise<boolean> {
+    const { source, keyFields, description } = this.model
+    const { held } = this
+    // The same list again was changed in place: what differs cannot be known.
+    if (!source || !held || held === rows || this.host.loading() || description?.can.commit !== true)
+      return false
+    const changes = await runSliced(diffRows(held, rows, keyFields), { sliceMs: 6 })
+    if (!changes || this.host.loading() || this.model.source !== source) return false
+    const fields = new Set(description.fields.map(field => field.key))
+    if (changes.put?.some(row => Object.keys(row).some(key => !fields.has(key)))) return false
+    const committed = await this.commit(changes)
+    if (committed.problems.some(({ code }) => code === 'not-of-type')) return false
+    this.held = rows
+    return true
+  }
+
+  /** Shows what is there now, once a frame at most: changes that come meanwhile are shown together. */
+  private show(): Promise<void> {
+    this.next ??= this.showing.then(async () => {
+      const wait = Math.max(0, this.shownAt + FRAME_MS - performance.now())
+      await new Promise(resolve => setTimeout(resolve, wait))
+      this.next = null
+      this.shownAt = performance.now()
+      this.showing = this.host.refresh().catch(error => this.host.failed(error))
+      await this.showing
+    })
+    return this.next
+  }
+}

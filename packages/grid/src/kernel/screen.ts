@@ -1,0 +1,472 @@
+import {
+  EvenHeights,
+  lineKey,
+  MeasuredHeights,
+  runWidth,
+  type LineHeights,
+  type LineReader,
+} from '@vast-meadow/engine'
+import type { Band, BandCell, ColumnWindow } from '../band/band.ts'
+import { columnsInOrder, geometryOf, type Geometry } from '../band/geometry.ts'
+import { BodyView, linesBetween } from '../body/body-view.ts'
+import type { RowBandHost } from '../body/row-band.ts'
+import { Viewport } from './viewport.ts'
+import { make, type Disposal } from './dom.ts'
+import { HeaderBand } from '../header/header-band.ts'
+import type { Texts } from './texts.ts'
+import type { Measures } from './events.ts'
+import { FrameMeter, type FrameTimes } from './frame-meter.ts'
+import type { GridModel } from './grid-model.ts'
+
+const ROW_HEIGHTS = { compact: 26, normal: 31, roomy: 40 } as const
+const HEAD_HEIGHT = 33
+const STRIP_HEIGHT = 29
+/** A finger can hit 44 CSS px; one more is the rule below. */
+const TOUCH_HEIGHT = 45
+/** Lines that are measured may bring others into view, which are measured too; it ends after so many rounds. */
+const MEASURE_ROUNDS = 5
+/** Lines whose measured height is remembered; some hundred bytes each. */
+const REMEMBERED_LINES = 20_000
+/** The offset cannot be set more exactly where it is squeezed. */
+const EPSILON_PX = 0.5
+
+/** A row of cells between titles and body. */
+type HeadBand = Band<BandCell>
+
+export interface ScreenHost {
+  readonly lines: LineReader
+  /** Columns that are read beside those that are shown: of style rules, and what cells look up. */
+  readBeside(): readonly string[]
+  /** The height at which nothing has to be scrolled, header included, in CSS px. */
+  wants(height: number): void
+  /** The view was drawn; other parts may show what it shows. */
+  drawn(): void
+  measured(measures: Measures): void
+}
+
+/** Everything that scrolls: header and body in their viewport, drawn from model and lines. */
+export class Screen {
+  /** What all of it stands in. */
+  readonly area: HTMLElement
+  readonly viewport: Viewport
+  readonly header: HeaderBand
+  readonly body: BodyView
+  readonly head: HTMLElement
+  private readonly model: GridModel
+  private readonly host: ScreenHost
+  private readonly meter: FrameMeter
+  private strip: HeadBand | null = null
+  private laidOut: Geometry | null = null
+  private kept: LineHeights | null = null
+  /** What lines measured, by what they are: it holds wherever they stand, until columns have other widths. */
+  private readonly remembered = new Map<string, number>()
+  private readonly coarse = matchMedia('(pointer: coarse)')
+  private touched = this.coarse.matches
+  private preview: { readonly column: string; readonly width: number } | null = null
+  private columnsDrawn = 0
+  private frame = 0
+  private changeStarted = 0
+  private closed = false
+  private latest: Measures = { frameMs: 0, scriptMs: 0, elements: 0, lines: 0, columns: 0, changeMs: 0 }
+
+  constructor(
+    area: HTMLElement,
+    model: GridModel,
+    texts: Texts,
+    bandHost: RowBandHost,
+    host: ScreenHost,
+    disposal: Disposal,
+  ) {
+    this.model = model
+    this.host = host
+    this.area = area
+    this.viewport = new Viewport(
+      area,
+      { moved: () => this.scrolled(), resized: () => this.resized(), rested: () => this.rested() },
+      disposal,
+    )
+    const { view } = this.viewport
+    view.setAttribute('role', 'grid')
+    view.setAttribute('part', 'view')
+    view.ariaMultiSelectable = 'true'
+    this.head = make('div', 'head', view)
+    this.head.setAttribute('role', 'rowgroup')
+    const retouch = (): void => {
+      this.touched = this.coarse.matches
+      this.relay()
+    }
+    this.coarse.addEventListener('change', retouch)
+    disposal.add(() => this.coarse.removeEventListener('change', retouch))
+    this.header = new HeaderBand(texts)
+    this.head.append(this.header.element)
+    // A cell that was kept for its focus goes when the focus does, also long after the scroll came to rest; not when
+    // only the window loses it.
+    disposal.listen(this.head, 'focusout', ({ relatedTarget }) => {
+      if (document.hasFocus()) queueMicrotask(() => this.releaseHeads(relatedTarget as Element | null))
+    })
+    this.body = new BodyView(bandHost)
+    view.append(this.body.element)
+    this.meter = new FrameMeter(times => this.painted(times))
+    disposal.add(() => this.dispose())
+  }
+
+  get measures(): Measures {
+    return this.latest
+  }
+
+  /** Height of a row, in CSS px; of rows as high as their content, the least. */
+  get rowHeight(): number {
+    const { density = 'normal', rowHeight } = this.model.definition ?? {}
+    const height = typeof rowHeight === 'number' ? rowHeight : ROW_HEIGHTS[density]
+    return this.touched ? Math.max(height, TOUCH_HEIGHT) : height
+  }
+
+  /** Height of all that stands above the body: titles, and the asking strip where there is one. */
+  get headHeight(): number {
+    return this.titleHeight + this.stripHeight
+  }
+
+  private get titleHeight(): number {
+    return this.touched ? TOUCH_HEIGHT : HEAD_HEIGHT
+  }
+
+  private get stripHeight(): number {
+    return this.strip ? (this.touched ? TOUCH_HEIGHT : STRIP_HEIGHT) : 0
+  }
+
+  /** Puts a band between titles and body, or takes it away. */
+  setStrip(strip: HeadBand | null): void {
+    if (strip === this.strip) return
+    this.strip?.element.remove()
+    this.strip = strip
+    if (strip) this.head.append(strip.element)
+    this.relay()
+  }
+
+  /** Rows above the body, as assistive technology counts them. */
+  get headRows(): number {
+    return this.strip ? 2 : 1
+  }
+
+  get byContent(): boolean {
+    return this.model.definition?.rowHeight === 'content'
+  }
+
+  /** Where the lines lie. */
+  get heights(): LineHeights {
+    return (this.kept ??= this.byContent
+      ? new MeasuredHeights(this.host.lines.lineCount, this.rowHeight)
+      : new EvenHeights(this.host.lines.lineCount, this.rowHeight))
+  }
+
+  get geometry(): Geometry {
+    return (this.laidOut ??= this.layOut())
+  }
+
+  /** Shown columns from start to end, the column of boxes first. */
+  get columns(): readonly string[] {
+    return this.model.definition ? columnsInOrder(this.geometry) : []
+  }
+
+  get pageLines(): number {
+    return Math.floor(this.viewport.bodyHeight / this.rowHeight)
+  }
+
+  /** A change begins whose way to the screen is measured. */
+  changeBegins(): void {
+    this.changeStarted = performance.now()
+  }
+
+  /** Columns lie elsewhere, or the room changed: all is laid out anew with the next frame. */
+  relay(): void {
+    this.laidOut = null
+    this.remembered.clear()
+    this.forgetHeights()
+    this.askFrame()
+  }
+
+  /** There is more or less room. Columns keep their widths and lines with them their heights. */
+  private resized(): void {
+    this.laidOut = null
+    this.askFrame()
+  }
+
+  /** Lines may have other heights now; the one at the top stays there. */
+  private forgetHeights(): void {
+    const { heights: before } = this
+    const { offset } = this.viewport
+    const line = before.lineAt(offset)
+    const into = offset - before.topOf(line)
+    this.kept = null
+    if (before.count === 0) return
+    const by = this.heights.topOf(line) + Math.min(into, this.heights.heightOf(line) - 1) - offset
+    if (by !== 0) this.viewport.adjust(this.heights.total, by)
+  }
+
+  /** Shows a width while its column's edge is dragged; null: as arranged. */
+  previewWidth(column: string, width: number | null): void {
+    this.preview = width === null ? null : { column, width }
+    this.laidOut = null
+    this.draw()
+  }
+
+  /** Other lines stand there now. `to`: the line that shall be at the top, and the px of it out of view. */
+  linesChanged(to: { readonly line: number; readonly into: number } | null): void {
+    this.body.forget()
+    this.kept = null
+    if (this.laidOut) this.sizeBody(this.laidOut)
+    if (to) this.viewport.scrollToOffset(this.heights.topOf(to.line) + to.into)
+    this.draw()
+    this.time()
+  }
+
+  /** Cells have come. */
+  arrived(): void {
+    this.body.refresh()
+    if (this.byContent) this.draw()
+  }
+
+  askFrame(): void {
+    if (this.frame !== 0) return
+    this.frame = requestAnimationFrame(() => {
+      this.frame = 0
+      this.draw()
+      this.time()
+    })
+  }
+
+  /** Scrolls so that a cell is whole in view; line −1 is the header. */
+  reveal(line: number, column: string): void {
+    const { viewport, geometry } = this
+    if (line >= 0) this.revealLine(line)
+    const at = geometry.middle.keys.indexOf(column)
+    if (at < 0) return
+    const from = geometry.middle.offsets[at]
+    const to = geometry.middle.offsets[at + 1]
+    const room = viewport.width - runWidth(geometry.start) - runWidth(geometry.end)
+    if (from < viewport.shift) viewport.scrollToShift(from)
+    else if (to > viewport.shift + room) viewport.scrollToShift(Math.min(from, to - room))
+  }
+
+  /** Lines that come into view on the way may grow and push this one out again. */
+  private revealLine(line: number): void {
+    const { viewport } = this
+    for (let round = 0; round <= MEASURE_ROUNDS; round++) {
+      const { heights } = this
+      const { offset, bodyHeight } = viewport
+      const top = heights.topOf(line)
+      const end = top + Math.min(heights.heightOf(line), bodyHeight)
+      if (top < offset - EPSILON_PX) viewport.scrollToOffset(top)
+      else if (end > offset + bodyHeight + EPSILON_PX) viewport.scrollToOffset(end - bodyHeight)
+      else return
+    }
+  }
+
+  /** Scrolls so that a line stands in the middle. */
+  centre(line: number): void {
+    const { viewport, heights } = this
+    viewport.scrollToOffset(heights.topOf(line) - (viewport.bodyHeight - heights.heightOf(line)) / 2)
+  }
+
+  /** The element of a cell that is drawn now. */
+  cellElement(line: number, column: string): HTMLElement | undefined {
+    if (line === -1) return this.header.cellOf(column)?.element
+    return this.body.bandAt(line)?.focusTarget(column)
+  }
+
+  /** The line (−1: header) and column that an element stands for; a group's head has no column. */
+  placeOf(element: Element): { line: number; column: string | null } | null {
+    if (this.head.contains(element)) {
+      for (const cell of this.header.cells()) {
+        if (cell.element.contains(element)) return { line: -1, column: cell.column }
+      }
+      return null
+    }
+    const band = this.body.bandOf(element)
+    if (!band || band.line < 0) return null
+    if (band.isGroup) return { line: band.line, column: null }
+    for (const cell of band.cells()) {
+      if (cell.element.contains(element)) return { line: band.line, column: cell.column }
+    }
+    return null
+  }
+
+  /** Draws at once: in the scroll event the frame is not yet painted, a frame later it would be. */
+  private scrolled(): void {
+    const started = performance.now()
+    this.draw()
+    this.latest = { ...this.latest, scriptMs: performance.now() - started }
+    this.meter.begin('scroll', started)
+  }
+
+  private rested(): void {
+    const { focused } = this
+    this.body.sort(focused)
+    for (const band of this.headBands) band.sortCells(focused)
+    this.releaseHeads(focused)
+  }
+
+  private releaseHeads(focused: Element | null): void {
+    for (const band of this.headBands) band.releaseKept(focused)
+  }
+
+  private draw(): void {
+    if (this.closed || !this.model.definition) return
+    const { viewport, geometry, focused } = this
+    const columns = viewport.columnWindow(geometry)
+    this.columnsDrawn = geometry.start.keys.length + geometry.end.keys.length + columns.end - columns.first
+    for (const band of this.headBands) {
+      band.showColumns(columns, focused)
+      band.moveMiddle(viewport.shift, viewport.rtl)
+    }
+    this.drawBody(columns)
+    for (let round = 0; this.byContent && this.measureLines() && round < MEASURE_ROUNDS; round++)
+      this.drawBody(columns)
+    this.host.drawn()
+  }
+
+  private get headBands(): readonly (HeaderBand | HeadBand)[] {
+    return this.strip ? [this.header, this.strip] : [this.header]
+  }
+
+  private drawBody(columns: ColumnWindow): void {
+    const { viewport, geometry, heights, rowHeight: leastHeight, focused } = this
+    const { shift, rtl, offset, bodyHeight: height, pixelRatio } = viewport
+    const { first, end } = linesBetween(heights, offset, offset + height)
+    this.host.lines.want(first, end, [...this.shownKeys(columns), ...this.host.readBeside()])
+    if (heights instanceof MeasuredHeights) this.recallHeights(heights, first, end)
+    this.body.draw({
+      offset,
+      height,
+      heights,
+      leastHeight,
+      geometry,
+      columns,
+      shift,
+      rtl,
+      pixelRatio,
+      focused,
+    })
+  }
+
+  /** Lines that were measured at another place have their height here too. */
+  private recallHeights(heights: MeasuredHeights, first: number, end: number): void {
+    let moved = false
+    for (let index = first; index < end && this.remembered.size > 0; index++) {
+      const line = heights.isMeasured(index) ? undefined : this.host.lines.line(index)
+      const height = line && this.remembered.get(lineKey(line))
+      if (height !== undefined) moved = heights.measured(index, height) || moved
+    }
+    if (!moved) return
+    this.viewport.adjust(heights.total, 0)
+    this.tellWanted()
+  }
+
+  private remember(index: number, height: number): void {
+    const line = this.host.lines.line(index)
+    if (!line) return
+    if (this.remembered.size >= REMEMBERED_LINES) this.remembered.delete(this.remembered.keys().next().value!)
+    this.remembered.set(lineKey(line), height)
+  }
+
+  private shownKeys({ first, end }: ColumnWindow): readonly string[] {
+    const { start, middle, end: last } = this.geometry
+    return [...start.keys.slice(1), ...middle.keys.slice(first, end), ...last.keys]
+  }
+
+  /**
+   * Reads how high the lines in view want to be. A line grows as far as any of its cells asks while it is in view, and
+   * the topmost line that was measured before stays where it stands. Tells whether any line grew.
+   */
+  private measureLines(): boolean {
+    const { heights, viewport, rowHeight } = this
+    if (!(heights instanceof MeasuredHeights)) return false
+    const bands = [...this.body.shownBands()].filter(({ row }) => row !== null)
+    const held = bands.find(({ line }) => heights.isMeasured(line)) ?? bands[0]
+    if (!held) return false
+    const heldTop = heights.topOf(held.line)
+    // All reads before the first write.
+    const wanted = bands.map(band => Math.max(rowHeight, band.contentHeight() + 1))
+    let grew = false
+    bands.forEach(({ line }, i) => {
+      if (heights.isMeasured(line) && wanted[i] <= heights.heightOf(line)) return
+      this.remember(line, wanted[i])
+      grew = heights.measured(line, wanted[i]) || grew
+    })
+    if (!grew) return false
+    viewport.adjust(heights.total, heights.topOf(held.line) - heldTop)
+    this.tellWanted()
+    return true
+  }
+
+  private layOut(): Geometry {
+    const { viewport, preview, model } = this
+    const { arrangement } = model
+    const widths = preview ? { ...arrangement.widths, [preview.column]: preview.width } : arrangement.widths
+    const make = (): Geometry =>
+      geometryOf(model.definition!, { ...arrangement, widths }, viewport.width, this.touched)
+    const { headHeight, titleHeight, stripHeight, rowHeight } = this
+    this.head.style.blockSize = `${headHeight}px`
+    this.header.element.style.blockSize = `${titleHeight}px`
+    this.head.style.setProperty('--_row-height', `${titleHeight - 1}px`)
+    if (this.strip) {
+      this.strip.element.style.insetBlockStart = `${titleHeight}px`
+      this.strip.element.style.blockSize = `${stripHeight}px`
+    }
+    this.body.element.style.insetBlockStart = `${headHeight}px`
+    this.body.element.style.setProperty('--_row-height', `${rowHeight - 1}px`)
+    this.body.element.classList.toggle('by-content', this.byContent)
+    // New widths may bring or take a scrollbar, and with it room.
+    this.sizeBody(make())
+    const geometry = make()
+    for (const band of this.headBands) band.layOut(geometry, viewport.columnWindow(geometry), this.focused)
+    viewport.view.ariaColCount = String(geometry.count)
+    return geometry
+  }
+
+  private sizeBody(geometry: Geometry): void {
+    this.tellWanted()
+    this.viewport.setBody(this.heights.total, this.headHeight, geometry.width)
+  }
+
+  private tellWanted(): void {
+    this.host.wants(this.headHeight + this.heights.total + this.viewport.scrollbarHeight)
+  }
+
+  /** The element in the view that has the focus. */
+  private get focused(): Element | null {
+    const { view } = this.viewport
+    const { activeElement } = view.getRootNode() as ShadowRoot
+    return activeElement && view.contains(activeElement) ? activeElement : null
+  }
+
+  /** What was drawn is timed: from the change on that led to it, where one did. */
+  private time(): void {
+    if (this.changeStarted) this.meter.begin('change', this.changeStarted)
+    else this.meter.begin('other')
+    this.changeStarted = 0
+  }
+
+  /** Only frames that move tell what a frame takes. */
+  private painted({ scroll, change }: FrameTimes): void {
+    if (this.closed) return
+    this.latest = {
+      ...this.latest,
+      frameMs: scroll ?? this.latest.frameMs,
+      changeMs: change ?? this.latest.changeMs,
+      elements: (this.head.getRootNode() as ShadowRoot).querySelectorAll('*').length,
+      lines: this.body.end - this.body.first,
+      columns: this.columnsDrawn,
+    }
+    this.host.measured(this.latest)
+  }
+
+  private dispose(): void {
+    this.closed = true
+    cancelAnimationFrame(this.frame)
+    this.body.dispose()
+    this.header.dispose()
+    this.strip?.dispose()
+    this.meter.dispose()
+  }
+}
