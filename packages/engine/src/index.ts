@@ -115,19 +115,17 @@ export { pageSpan, type PageSpan } from './layout/pages.ts'
 export { ScrollMap } from './layout/scroll-map.ts'
 export { columnRun, columnsBetween, mostColumns, runWidth, type ColumnRun } from './layout/column-layout.ts'
 export {
-  columnFor,
-  defineFrom,
   DEFINITION_VERSION,
   definitionJsonSchema,
   definitionSchema,
   readDefinition,
-  titleOf,
   type ColumnDefinition,
   type Definition,
   type DefinitionInput,
   type DefinitionProblem,
   type DefinitionResult,
 } from './definition/definition.ts'
+export { columnFor, defineFrom, titleOf } from './definition/define-from.ts'
 export type { ActionDefinition, CellDefinition } from './definition/cell-schema.ts'
 export type { Fit, Look, StyleRule } from './definition/look-schema.ts'
 export { actionKey, bindingOf, orderKey, styleKey, WHERE_KEY } from './definition/binding.ts'

@@ -3,13 +3,8 @@ import { describe, expect, it } from 'vitest'
 import { arrangementFor, orderAfterClick, shownColumns } from '../src/definition/arrangement.ts'
 import type { Arrangement } from '../src/definition/arrangement-schema.ts'
 import { ArrangementStore, inverse } from '../src/definition/arrangement-store.ts'
-import {
-  defineFrom,
-  definitionJsonSchema,
-  readDefinition,
-  titleOf,
-  type Definition,
-} from '../src/definition/definition.ts'
+import { definitionJsonSchema, readDefinition, type Definition } from '../src/definition/definition.ts'
+import { defineFrom, titleOf } from '../src/definition/define-from.ts'
 
 const definition = (keys: readonly string[], start: Partial<Arrangement> = {}): Definition => {
   const read = readDefinition({

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { defineFrom, readDefinition, type Definition } from '../src/definition/definition.ts'
+import { defineFrom } from '../src/definition/define-from.ts'
+import { readDefinition, type Definition } from '../src/definition/definition.ts'
 import { arrangementFor } from '../src/definition/arrangement.ts'
 import type { Arrangement } from '../src/definition/arrangement-schema.ts'
 import { bindingFindings, type Finding, type FindingsAsked } from '../src/definition/findings.ts'

@@ -1,11 +1,11 @@
 import * as z from 'zod'
 import '../zod.ts'
-import type { Field, FieldType } from '../table/column.ts'
 import { migrated } from './migrate.ts'
 import { arrangementSchema } from './arrangement-schema.ts'
 import { conditionKinds } from '../condition/kinds/index.ts'
 import type { ConditionKindName } from '../condition/condition.ts'
 import { cellSchema } from './cell-schema.ts'
+import { DEFAULT_COLUMN_WIDTH } from './column-width.ts'
 import { formatSchema, localeSchema } from './format-schema.ts'
 import { fitSchema, lookSchema, pagesSchema, styleRuleSchema } from './look-schema.ts'
 
@@ -49,7 +49,7 @@ export const columnSchema = z.object({
       'Works the column out from other fields; `key` is then a name of its own. See the guide on expressions.',
     ),
   help: z.string().optional().describe('A sentence about the column, shown at its heading.'),
-  width: z.number().min(24).max(2000).default(140).describe('Starting width in CSS px.'),
+  width: z.number().min(24).max(2000).default(DEFAULT_COLUMN_WIDTH).describe('Starting width in CSS px.'),
   minWidth: z.number().min(24).max(2000).optional().describe('Readers cannot make it narrower.'),
   maxWidth: z.number().min(24).max(2000).optional().describe('Readers cannot make it wider.'),
   giveWay: z
@@ -177,58 +177,3 @@ export function readDefinition(json: unknown): DefinitionResult {
 
 /** The definition's JSON Schema, for editors and other tools. */
 export const definitionJsonSchema = (): object => z.toJSONSchema(definitionSchema, { io: 'input' })
-
-/** A title from a field's name: `cover_pct` becomes `Cover pct`. */
-export function titleOf(key: string): string {
-  const words = key
-    .replace(/([a-z\d])([A-Z])/g, '$1 $2')
-    .split(/[\s_.-]+/)
-    .filter(Boolean)
-  const text = words.join(' ') || key
-  return text[0].toUpperCase() + text.slice(1)
-}
-
-const CHARACTER_PX = 7.4
-const CELL_PADDING_PX = 24
-const LEAST_WIDTH = 64
-const MOST_WIDTH = 320
-
-/** CSS px that a text takes in a cell, by its length: near enough for a starting width. */
-export const textWidth = (text: string): number => text.length * CHARACTER_PX + CELL_PADDING_PX
-
-/** A width in which all the texts can be read, within what is sensible for a column. */
-export const widthFor = (texts: readonly string[]): number =>
-  Math.max(LEAST_WIDTH, Math.min(MOST_WIDTH, Math.round(Math.max(0, ...texts.map(textWidth)))))
-
-/** Whether values of the type stand at the end edge, so that their digits do. */
-export const isNumeric = (type: FieldType): boolean => type === 'integer' || type === 'number'
-
-/**
- * A definition of nothing but data: every field a column, titled from its name, numbers to the end edge, as wide as
- * the sampled texts ask. `samples`: for each field some of its shown texts.
- */
-export function defineFrom(
-  title: string,
-  fields: readonly Field[],
-  samples: readonly (readonly string[])[],
-): Definition {
-  return definitionSchema.parse({
-    format: 'vast-meadow-grid',
-    version: DEFINITION_VERSION,
-    title,
-    columns: fields.map((field, i) => columnFor(field, samples[i] ?? [])),
-  } satisfies DefinitionInput)
-}
-
-/** A column of nothing but its field. `samples`: some of its shown texts. */
-export function columnFor(field: Field, samples: readonly string[]): ColumnDefinition {
-  const title = titleOf(field.key)
-  return columnSchema.parse({
-    key: field.key,
-    title,
-    // A title has its sort mark beside it.
-    width: widthFor([`${title}   `, ...samples]),
-    align: isNumeric(field.type) ? 'end' : 'start',
-    cell: { kind: field.type === 'boolean' ? 'check' : field.type === 'tags' ? 'tags' : 'text' },
-  })
-}

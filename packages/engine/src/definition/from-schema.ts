@@ -2,7 +2,9 @@ import * as z from 'zod'
 import '../zod.ts'
 import type { FieldType } from '../table/column.ts'
 import type { ColumnReadOptions, ColumnsReadOptions } from '../read/types/column-reading.ts'
-import { DEFINITION_VERSION, isNumeric, titleOf, widthFor, type DefinitionInput } from './definition.ts'
+import { widthFor } from './column-width.ts'
+import { isNumeric, titleOf } from './define-from.ts'
+import { DEFINITION_VERSION, type DefinitionInput } from './definition.ts'
 
 /** What a schema of someone else's says of columns: a definition, and the types to read them in. */
 export interface FromSchema {

@@ -10,6 +10,7 @@ import { order } from './order/order.ts'
 import { pages } from './pages/pages.ts'
 import { search, type SearchHandle } from './search/search.ts'
 import { selection, type SelectionHandle } from './selection/selection.ts'
+import { storage } from './storage/storage.ts'
 import { why, type WhyHandle } from './why/why.ts'
 
 /** What the grid can do, in the order in which clicks, keys and menus are offered and things are listed. */
@@ -25,6 +26,7 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   copy,
   cellMenu,
   why,
+  storage,
 ]
 
 /** What features add to the grid's handle. */

@@ -38,6 +38,8 @@ export interface Feature {
   /** Methods and properties of the grid's handle; no two features have the same. */
   readonly handle?: object
 
+  /** What the first rows are arranged as; the first that is not null counts, laid over the definition's start. */
+  begins?(): Promise<Partial<Arrangement> | null>
   /** Completes a change before it is applied: each is given what the one before it made of it. */
   amend?(change: ArrangementChange): ArrangementChange
   /** Something is arranged otherwise; all are told. */

@@ -40,7 +40,6 @@ import { defaultTexts, type Texts } from './texts.ts'
 
 /** Work under way is shown only when it takes longer than this. */
 const PATIENCE_MS = 150
-const SAVE_AFTER_MS = 300
 /** What decides which rows pass and where they stand. */
 const MOVES_ROWS = ['order', 'conditions', 'where', 'search', 'group'] as const
 /** What decides where columns lie. */
@@ -85,7 +84,6 @@ export class Kernel {
   private newest = new AbortController()
   /** The newest request, until its lines are shown. */
   private asked: Promise<void> = Promise.resolve()
-  private saveTimer = 0
   /** Comes with the rows that are being loaded. */
   private comingDefinition: Definition | null = null
   private unmounted = false
@@ -196,7 +194,6 @@ export class Kernel {
     this.unmounted = true
     this.loader.cancel()
     this.newest.abort()
-    clearTimeout(this.saveTimer)
     this.stopArriving()
     this.changes.close()
     this.model.close()
@@ -261,7 +258,7 @@ export class Kernel {
     if (comingDefinition) model.madeFromData = false
     const first = options.definition ? definitionOf(options.definition) : null
     const given = comingDefinition ?? model.definition ?? first
-    const arrangement = model.definition ? model.arrangement : await this.savedArrangement()
+    const arrangement = model.definition ? model.arrangement : await this.firstArrangement()
     const keys = this.shownView && (await this.changes.keysOfPlace())
     const hadFocus = this.navigator.hasFocus
     this.stopArriving()
@@ -289,8 +286,9 @@ export class Kernel {
     this.features.all(feature => feature.holdAgain?.(rows))
   }
 
-  private async savedArrangement(): Promise<Partial<Arrangement>> {
-    return (await this.options.storage?.load().catch(() => null)) ?? this.options.arrangement ?? {}
+  private async firstArrangement(): Promise<Partial<Arrangement>> {
+    const begun = await Promise.all(this.features.all(feature => feature.begins?.() ?? null))
+    return begun.find(arrangement => arrangement !== null) ?? this.options.arrangement ?? {}
   }
 
   private async define(
@@ -360,20 +358,12 @@ export class Kernel {
     this.features.all(feature => feature.arranged?.(arrangement, change))
     if (moved || searched || 'open' in change) void this.ask(moved).catch(error => this.failed(error))
     this.emitter.emit('arrangement', { arrangement, why })
-    this.saveLater(arrangement)
   }
 
   /** What shows the arrangement shows it as it is now. */
   private refresh(): void {
     this.features.all(feature => feature.refresh?.())
     this.bar.chips.show(this.features.all(feature => feature.chips?.() ?? []).flat())
-  }
-
-  private saveLater(arrangement: Arrangement): void {
-    const { storage } = this.options
-    clearTimeout(this.saveTimer)
-    if (!storage) return
-    this.saveTimer = window.setTimeout(() => void storage.save(arrangement).catch(() => {}), SAVE_AFTER_MS)
   }
 
   /** Tells of what went wrong; giving up is nothing that did. */

@@ -11,6 +11,7 @@ import { columnsInOrder, geometryOf, type Geometry } from '../band/geometry.ts'
 import { BodyView, linesBetween } from '../body/body-view.ts'
 import type { RowBandHost } from '../body/row-band.ts'
 import { Viewport } from './viewport.ts'
+import { HEADER_HEIGHT, ROW_HEIGHTS, STRIP_HEIGHT, TOUCH_HEIGHT } from '../look/heights.ts'
 import { make, type Disposal } from './dom.ts'
 import { HeaderBand } from '../header/header-band.ts'
 import type { Texts } from './texts.ts'
@@ -18,11 +19,6 @@ import type { Measures } from './events.ts'
 import { FrameMeter, type FrameTimes } from './frame-meter.ts'
 import type { GridModel } from './grid-model.ts'
 
-const ROW_HEIGHTS = { compact: 26, normal: 31, roomy: 40 } as const
-const HEAD_HEIGHT = 33
-const STRIP_HEIGHT = 29
-/** A finger can hit 44 CSS px; one more is the rule below. */
-const TOUCH_HEIGHT = 45
 /** Lines that are measured may bring others into view, which are measured too; it ends after so many rounds. */
 const MEASURE_ROUNDS = 5
 /** Lines whose measured height is remembered; some hundred bytes each. */
@@ -127,7 +123,7 @@ export class Screen {
   }
 
   private get titleHeight(): number {
-    return this.touched ? TOUCH_HEIGHT : HEAD_HEIGHT
+    return this.touched ? TOUCH_HEIGHT : HEADER_HEIGHT
   }
 
   private get stripHeight(): number {

@@ -1,0 +1,6 @@
+/** Heights of rows by the definition's density, in CSS px. */
+export const ROW_HEIGHTS = { compact: 26, normal: 31, roomy: 40 } as const
+export const HEADER_HEIGHT = 33
+export const STRIP_HEIGHT = 29
+/** A finger can hit 44 CSS px; one more is the rule below. */
+export const TOUCH_HEIGHT = 45
