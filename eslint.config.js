@@ -68,6 +68,24 @@ export default ts.config(
       'vue/require-default-prop': 'off',
     },
   },
+  {
+    files: ['packages/*/src/**/*.ts'],
+    extends: [...ts.configs.strictTypeChecked],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
+      '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true, allowBoolean: true }],
+      '@typescript-eslint/restrict-plus-operands': ['error', { allowNumberAndString: true }],
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true },
+      ],
+      // Reading an array past its end is not told by types here, so that looking whether something came is no mistake.
+      '@typescript-eslint/no-unnecessary-condition': 'off',
+      // Where a map or a list is known to hold something, saying so is shorter than a branch that never runs.
+      '@typescript-eslint/no-non-null-assertion': 'off',
+    },
+  },
   ...rooms,
   {
     files: ['packages/grid/src/**/*.ts'],

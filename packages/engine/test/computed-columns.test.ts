@@ -9,6 +9,7 @@ import type { Binding } from '../src/flow/view-request.ts'
 import type { RowSource } from '../src/source/row-source.ts'
 import { rowsIn } from '../src/table/row-id.ts'
 import type { RowId } from '../src/table/row-id.ts'
+import { ComputedColumns } from '../src/edit/computed-columns.ts'
 import { finish } from '../src/work/work.ts'
 import { evaluate } from './support/evaluate.ts'
 import { runs } from './support/runs.ts'
@@ -169,6 +170,65 @@ describe('computed columns', () => {
     const { report, fields } = await source.view(asked)
     expect(report.passing).toBe(1)
     expect(fields.map(({ key }) => key)).toEqual(['id', 'n', 't'])
+  })
+
+  test('are worked out anew where what they read is, and are themselves where it is not', async () => {
+    const source = await opened([
+      { id: 1, n: 4, t: 'a' },
+      { id: 2, n: 9, t: 'b' },
+    ])
+    const bound = (limit: number, extra: { key: string; expression: string }[] = []): Binding => ({
+      formats: {},
+      computed: [
+        { key: 'size', expression: `n > ${limit} ? "large" : "small"` },
+        { key: 'both', expression: 'size + " " + t' },
+        { key: 'plain', expression: 't + t' },
+        ...extra,
+      ],
+    })
+    const told = async (binding: Binding): Promise<unknown[]> =>
+      (await recordsOf(source, binding)).map(({ both, plain, last }) => [both, plain, last])
+    expect(await told(bound(5))).toEqual([
+      ['small a', 'aa', undefined],
+      ['large b', 'bb', undefined],
+    ])
+    // Only the first is written otherwise; what reads it follows.
+    expect(await told(bound(3))).toEqual([
+      ['large a', 'aa', undefined],
+      ['large b', 'bb', undefined],
+    ])
+    expect(await told(bound(3, [{ key: 'last', expression: 'both + plain' }]))).toEqual([
+      ['large a', 'aa', 'large aaa'],
+      ['large b', 'bb', 'large bbb'],
+    ])
+    await source.commit({ update: [{ id: 1, n: 1, t: 'c' }] }, ['id'])
+    expect(await told(bound(3, [{ key: 'last', expression: 'both + plain' }]))).toEqual([
+      ['small c', 'cc', 'small ccc'],
+      ['large b', 'bb', 'large bbb'],
+    ])
+  })
+
+  test('that did not change are not worked out again', () => {
+    const made = new ComputedColumns()
+    const table = finish(tableFromRows([{ n: 1, t: 'a' }]))
+    const parsed = (texts: Record<string, string>): Parameters<ComputedColumns['make']>[0] => ({
+      trees: Object.entries(texts).map(([key, expression]) => ({
+        column: { key, expression },
+        tree: treeOf(expression),
+      })) as never,
+      problems: [],
+      pattern: null,
+    })
+    const columnsOf = () => made.behind(table).columns.slice(2)
+    finish(made.make(parsed({ a: 'n + 1', b: 'a * 2', c: 't' }), table, true))
+    const [a, b, c] = columnsOf()
+    finish(made.make(parsed({ a: 'n + 1', b: 'a * 2', c: 't' }), table, true))
+    expect(columnsOf()).toEqual([a, b, c])
+    expect(columnsOf().map((column, i) => column === [a, b, c][i])).toEqual([true, true, true])
+    finish(made.make(parsed({ a: 'n + 5', b: 'a * 2', c: 't' }), table, true))
+    expect(columnsOf().map((column, i) => column === [a, b, c][i])).toEqual([false, false, true])
+    finish(made.make(parsed({ c: 't' }), table, false))
+    expect(columnsOf()[0]).not.toBe(c)
   })
 
   test('new fields that come with appended rows can be read', async () => {

@@ -45,6 +45,31 @@ function passingAll(conditions: FlowRequest['conditions']): number[] {
   return [...(view.rows ?? ROWS.keys())]
 }
 
+describe('what a calendar says of moments', () => {
+  const rows = [
+    '2024-06-13T23:30:00Z',
+    '2024-06-14T00:10:00Z',
+    '2024-06-14T21:59:00Z',
+    '2024-06-14T22:30:00Z',
+  ].map((at, id) => ({ id, at }))
+  const today = {
+    match: 'all' as const,
+    parts: [{ kind: 'relative' as const, which: 'this' as const, unit: 'day' as const }],
+  }
+  const passing = (zone: string | undefined): number[] => {
+    const clock = { now: Date.UTC(2024, 5, 14, 12), zone }
+    const { view } = finish(
+      flowOver(finish(tableFromRows(rows))).arrange({ ...request({ at: today }), clock }),
+    )
+    return [...(view.rows ?? [])]
+  }
+
+  it('is reckoned in the zone in which they are shown', () => {
+    expect(passing(undefined)).toEqual([1, 2, 3])
+    expect(passing('Europe/Madrid')).toEqual([0, 1, 2])
+  })
+})
+
 describe('condition kinds', () => {
   it('take case and accents off unless told otherwise, and are false on missing values', () => {
     expect(passing('name', { kind: 'contains', text: 'ELAN' })).toEqual([0, 1])

@@ -154,6 +154,26 @@ describe('the flow', () => {
     expect(fresh({ search: 't1', order })).toEqual(['conditions', 'order', 'groups', 'rows'])
   })
 
+  it('sorts all rows once for every later condition, where not few pass', () => {
+    const flow = flowOver(tableOf(Array.from({ length: 600 }, (_, i) => ({ n: i % 50, t: `t${i}` }))))
+    let sorts = 0
+    const codesOf = flow.codes.of.bind(flow.codes)
+    flow.codes.of = function* (place) {
+      sorts++
+      return yield* codesOf(place)
+    }
+    const order = [{ column: 't', direction: 'ascending' as const }]
+    const from = (n: number) => ({
+      n: { match: 'all' as const, parts: [{ kind: 'range' as const, from: n }] },
+    })
+    const passing = (n: number): number =>
+      finish(flow.arrange({ ...NOTHING, order, conditions: from(n) })).report.passing
+    expect([passing(10), passing(20), passing(5)]).toEqual([480, 360, 540])
+    expect(sorts).toBe(1)
+    // Few rows are sorted by themselves.
+    expect(passing(49)).toBe(12)
+  })
+
   it('groups and orders values too far apart to be counted', () => {
     const rows = Array.from({ length: 40 }, (_, i) => ({ far: [900_000, 3, null, 450_000][i % 4], n: i }))
     const table = tableOf(rows)

@@ -20,7 +20,7 @@ export function inlineWorker(): EnginePort {
   const worker = new Worker(url, { type: 'module' })
   // The script is fetched when the worker starts; it can be let go once it answers.
   worker.addEventListener('message', () => URL.revokeObjectURL(url), { once: true })
-  return worker as unknown as EnginePort
+  return worker
 }
 
 const placement = (given?: Placement): Placement => ({ worker: inlineWorker, ...given })

@@ -59,8 +59,9 @@ export const VastMeadow = defineComponent({
     /** Each slot is a painter of its column. */
     const painters = (): Record<string, CellPainter> => {
       const names = Object.keys(slots).filter(name => name.startsWith('cell:'))
-      const own = names.map(name => [name, slotPainter(() => host.value, name, cells) as CellPainter])
-      return { ...props.parts?.painters, ...Object.fromEntries(own) }
+      const own: Record<string, CellPainter> = { ...props.parts?.painters }
+      for (const name of names) own[name] = slotPainter(() => host.value, name, cells)
+      return own
     }
 
     onMounted(() => {

@@ -318,7 +318,7 @@ function partOf(tree: Tree, fields: readonly Field[], present: ReadonlySet<strin
     }
     const tags = fieldIn(second, fields)
     const isTag = tags?.type === 'tags' && first.kind === 'literal' && typeof first.value === 'string'
-    return isTag ? one(tags, { kind: 'one-of', values: [first.value as string], exact: true }) : null
+    return isTag ? one(tags, { kind: 'one-of', values: [first.value], exact: true }) : null
   }
   const { field, exact } = subject(first, fields)
   if (!field) return null

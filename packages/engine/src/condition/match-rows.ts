@@ -1,5 +1,5 @@
 import { andInto, andNotInto, emptyBits, fullBits, invert, orInto, setBit, type Bits } from '../table/bits.ts'
-import type { BooleanColumn, Column, Field, NumberColumn, WideColumn } from '../table/column.ts'
+import type { Column, Field, NumberColumn, WideColumn } from '../table/column.ts'
 import { valueAt } from '../table/column.ts'
 import { textAt, type TextBlock } from '../table/text-block.ts'
 import { fold } from '../search/fold.ts'
@@ -190,7 +190,7 @@ function truthRows(column: Column, rows: number, truths: readonly boolean[]): Bi
   if (column.kind !== 'boolean') return emptyBits(rows)
   const [yes, no] = [truths.includes(true), truths.includes(false)]
   if (yes === no) return yes ? fullBits(rows) : emptyBits(rows)
-  const bits = (column as BooleanColumn).values.slice()
+  const bits = column.values.slice()
   if (no) invert(bits, rows)
   return bits
 }

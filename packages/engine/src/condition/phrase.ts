@@ -177,7 +177,11 @@ const refuse = ({ text, at }: Piece, { field }: PhraseOf): Unreadable =>
 
 function ownPart(name: string, values: string, piece: Piece): ConditionPart {
   try {
-    return { kind: 'own', name: JSON.parse(name) as string, values: values ? JSON.parse(values) : null }
+    return {
+      kind: 'own',
+      name: JSON.parse(name) as string,
+      values: values ? (JSON.parse(values) as Extract<ConditionPart, { kind: 'own' }>['values']) : null,
+    }
   } catch {
     throw new Unreadable({ code: 'says-nothing', from: piece.at, to: piece.at + piece.text.length })
   }

@@ -34,7 +34,7 @@ export function writeColumn(column: Column, writes: CellWrites, writer: ColumnWr
     }
     case 'wide': {
       const values = opened(column.values, writer)
-      each(writes, (row, value) => (values[row] = value === null ? 0n : BigInt(value as string)))
+      each(writes, (row, value) => (values[row] = value === null ? 0n : BigInt(value)))
       return { kind: 'wide', values, missing }
     }
     case 'boolean': {

@@ -13,7 +13,7 @@ export type ParseResult =
 export function parseExpression(text: string): ParseResult {
   try {
     const { expr, sourceInfo } = parse(text)
-    return { ok: true, tree: new Reader(text, sourceInfo?.positions ?? {}).read(expr!) }
+    return { ok: true, tree: new Reader(text, sourceInfo?.positions ?? {}).read(expr) }
   } catch (error) {
     if (error instanceof NotInDialect) return { ok: false, problem: error.problem }
     return { ok: false, problem: syntaxProblem(text, error) }

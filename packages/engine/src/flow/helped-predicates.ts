@@ -85,7 +85,7 @@ export class HelpedPredicates implements Predicates {
     this.helper.hand({ call: 'follow', edit })
   }
 
-  withColumns(table: Table, same: readonly number[]): HelpedPredicates {
+  withColumns(table: Table, same: readonly number[]): this {
     this.table = table
     this.spare = null
     this.helper.hand({ call: 'columns', table, same })

@@ -25,9 +25,9 @@ export function batchSource(inner: RowSource, rest: AsyncIterator<readonly RowOb
   const pump = async (): Promise<void> => {
     try {
       while (!closed) {
-        const { done, value } = await rest.next()
-        if (done || closed) break
-        if (value.length > 0) await inner.commit({ append: value }, [])
+        const next = await rest.next()
+        if (next.done || closed) break
+        if (next.value.length > 0) await inner.commit({ append: next.value }, [])
         if (performance.now() - told > TELL_EVERY_MS) tell()
       }
     } catch (error) {

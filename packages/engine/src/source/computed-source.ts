@@ -103,7 +103,7 @@ export function computedSource(options: ComputedOptions): RowSource {
   const describe = (): SourceDescription => ({
     fields,
     total: { kind: 'exact', rows },
-    can: onlyLines(WHY, Object.keys(answers) as QuestionName[]),
+    can: onlyLines(WHY, Object.keys(answers)),
     where: 'this page, cells computed on demand',
     bytes: 0,
     columnBytes: {},
@@ -146,7 +146,7 @@ export function computedSource(options: ComputedOptions): RowSource {
       }
     },
     async ask(question, args, { signal } = {}) {
-      const answer = answers[question] as ((given: typeof args) => AnswerOf<typeof question>) | undefined
+      const answer = answers[question]
       if (!answer) throw new RangeError(refusalText(WHY))
       await delay(question === 'records' ? latencyMs : 0, signal)
       return answer(args)

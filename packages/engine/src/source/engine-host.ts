@@ -113,7 +113,7 @@ export class EngineHost {
         answer instanceof Error ? sets[i].reject(answer) : sets[i].resolve(answer),
       )
     } catch (error) {
-      for (const { reject } of sets) reject(error)
+      for (const set of sets) set.reject(error)
     }
     this.foldLater()
   }

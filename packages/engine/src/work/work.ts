@@ -57,7 +57,7 @@ export async function runSliced<T>(work: Work<T>, options: SliceOptions = {}): P
 }
 
 function stop(work: Work<unknown>): never {
-  work.return(undefined as never)
+  work.return(undefined)
   throw new CancelledError()
 }
 

@@ -72,19 +72,24 @@ export class HelperThread {
       case 'prepare':
         this.toPrepare = task.columns
         return
-      case 'rowsWith':
-        return answer(task, words => this.rowsInto(words, this.predicates.rowsWith(task.words, task.columns)))
+      case 'rowsWith': {
+        answer(task, words => this.rowsInto(words, this.predicates.rowsWith(task.words, task.columns)))
+        return
+      }
       case 'rowsMeeting': {
         const { place, condition, clock, patterns } = task
         if (patterns && !this.tools.pattern && condition.parts.some(({ kind }) => kind === 'pattern'))
           this.tools.pattern = (await this.packaged.pattern()).compilePattern
         const met = this.predicates.rowsMeeting(place, condition, clock)
-        return answer(task, function* (words) {
+        answer(task, function* (words) {
           words.set((yield* met).rows)
         })
+        return
       }
-      case 'sort':
-        return answer(task, words => answerSort(task, words))
+      case 'sort': {
+        answer(task, words => answerSort(task, words))
+        return
+      }
     }
   }
 

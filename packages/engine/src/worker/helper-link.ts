@@ -37,7 +37,7 @@ export function helpersHere(): HelperPlacement {
     start() {
       if (!scope.Worker || !scope.location) return null
       try {
-        return new scope.Worker(scope.location.href, { type: 'module' }) as unknown as HelperPort
+        return new scope.Worker(scope.location.href, { type: 'module' })
       } catch {
         return null
       }
@@ -45,8 +45,10 @@ export function helpersHere(): HelperPlacement {
   }
 }
 
-export const startHelpers = ({ count, start }: HelperPlacement): HelperLink[] =>
-  Array.from({ length: Math.max(0, count) }, start).flatMap(port => (port ? [new HelperLink(port)] : []))
+export const startHelpers = (placement: HelperPlacement): HelperLink[] =>
+  Array.from({ length: Math.max(0, placement.count) }, () => placement.start()).flatMap(port =>
+    port ? [new HelperLink(port)] : [],
+  )
 
 /** Those of them that are there; the others are done without. */
 export async function readyHelpers(started: readonly HelperLink[]): Promise<HelperLink[]> {

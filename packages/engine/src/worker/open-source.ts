@@ -28,7 +28,7 @@ const READY_MS = 8000
 
 /** The engine's own module worker. */
 export const packagedWorker: WorkerFactory = () =>
-  new Worker(new URL('./entry.js', import.meta.url), { type: 'module' }) as unknown as EnginePort
+  new Worker(new URL('./entry.js', import.meta.url), { type: 'module' })
 
 export type SourceInput =
   | RowsInput
@@ -107,9 +107,9 @@ const partsNote = (names: readonly string[]): string =>
 /** The first batch that holds anything; columns are made from it. */
 async function firstRows(batches: AsyncIterator<readonly RowObject[]>): Promise<readonly RowObject[]> {
   for (;;) {
-    const { done, value } = await batches.next()
-    if (done) return []
-    if (value.length > 0) return value
+    const next = await batches.next()
+    if (next.done) return []
+    if (next.value.length > 0) return next.value
   }
 }
 

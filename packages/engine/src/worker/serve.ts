@@ -33,7 +33,7 @@ const SLICE_MS = 8
  */
 export function serveEngine(
   parts: EngineParts = {},
-  port: ServedPort = globalThis as unknown as ServedPort,
+  port: ServedPort = globalThis,
   helpers: HelperPlacement = helpersHere(),
   options: Partial<EngineHostOptions> = {},
 ): void {

@@ -167,7 +167,7 @@ export class WorkerSource implements RowSource {
     signal?.addEventListener('abort', cancel)
     const answer = new Promise<Calls[Name]['answer']>((resolve, reject) => {
       // The worker answers a call with what `Calls` says; there is no way to show that to the checker.
-      this.waiting.set(id, { resolve: resolve as (answer: unknown) => void, reject, onProgress })
+      this.waiting.set(id, { resolve: resolve, reject, onProgress })
       this.port.postMessage({ id, call, args } as ToWorker, transfer)
     })
     return answer.finally(() => signal?.removeEventListener('abort', cancel))

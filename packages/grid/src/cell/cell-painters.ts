@@ -76,13 +76,13 @@ const linkCell = ({ address }: Of<'link'>): CellPainter =>
       link.target = '_blank'
       link.rel = 'noopener noreferrer'
     },
-  ) as CellPainter
+  )
 
 const mailCell = ({ address }: Of<'mail'>): CellPainter =>
   linked(
     cell => mailAddress(textOf(address === undefined ? cell.value : cell.valueOf(address))),
     () => {},
-  ) as CellPainter
+  )
 
 function pictureCell({ width, height, round, alt }: Of<'picture'>): CellPainter<HTMLImageElement> {
   return {
@@ -196,21 +196,21 @@ export function cellPainter(definition: CellDefinition, column: string, host: Ce
     case 'text':
       return null
     case 'check':
-      return checkCell() as CellPainter
+      return checkCell()
     case 'tags':
-      return tagsCell(definition) as CellPainter
+      return tagsCell(definition)
     case 'link':
       return linkCell(definition)
     case 'mail':
       return mailCell(definition)
     case 'picture':
-      return pictureCell(definition) as CellPainter
+      return pictureCell(definition)
     case 'badge':
-      return badgeCell(definition) as CellPainter
+      return badgeCell(definition)
     case 'bar':
-      return barCell(definition, column, host) as CellPainter
+      return barCell(definition, column, host)
     case 'actions':
-      return actionsCell(definition, column) as CellPainter
+      return actionsCell(definition, column)
   }
 }
 

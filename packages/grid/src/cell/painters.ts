@@ -52,8 +52,8 @@ export class Painters {
     }
     const guarded: CellPainter = {
       create: cell => tried(() => painter.create(cell)),
-      update: (state, cell) => void tried(() => painter.update(state, cell)),
-      release: state => void tried(() => painter.release?.(state)),
+      update: (state, cell) => tried(() => painter.update(state, cell)),
+      release: state => tried(() => painter.release?.(state)),
     }
     this.guarded.set(name, guarded)
     return guarded

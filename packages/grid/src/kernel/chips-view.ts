@@ -44,10 +44,11 @@ export class ChipsView {
     ;(this.element.querySelector('button') ?? beside)?.focus()
   }
 
-  private chip({ name, before, after, lift, open }: Chip): HTMLElement {
+  private chip(chip: Chip): HTMLElement {
+    const { name, before, after } = chip
     const element = make('span', 'chip')
-    const label = make(open ? 'button' : 'span', 'what', element)
-    if (open) label.onclick = open
+    const label = make(chip.open ? 'button' : 'span', 'what', element)
+    if (chip.open) label.onclick = () => chip.open?.()
     if (before) label.append(`${before} `)
     make('b', '', label).textContent = name
     if (after) label.append(` ${after}`)
@@ -56,7 +57,7 @@ export class ChipsView {
     button.type = 'button'
     button.textContent = '×'
     button.ariaLabel = this.texts.lift(label.textContent)
-    button.onclick = lift
+    button.onclick = () => chip.lift()
     return element
   }
 }

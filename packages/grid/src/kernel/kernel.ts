@@ -287,7 +287,7 @@ export class Kernel {
   }
 
   private async firstArrangement(): Promise<Partial<Arrangement>> {
-    const begun = await Promise.all(this.features.all(feature => feature.begins?.() ?? null))
+    const begun = await Promise.all(this.features.all(async feature => (await feature.begins?.()) ?? null))
     return begun.find(arrangement => arrangement !== null) ?? this.options.arrangement ?? {}
   }
 
@@ -356,7 +356,7 @@ export class Kernel {
     const searched = arrangement.search.trim() !== '' && 'hidden' in change
     if (GEOMETRY_KEYS.some(key => key in change)) this.screen.relay()
     this.features.all(feature => feature.arranged?.(arrangement, change))
-    if (moved || searched || 'open' in change) void this.ask(moved).catch(error => this.failed(error))
+    if (moved || searched || 'open' in change) void this.ask(moved).catch(this.failed)
     this.emitter.emit('arrangement', { arrangement, why })
   }
 
@@ -392,7 +392,10 @@ export class Kernel {
     } catch (error) {
       view?.close()
       // A newer request has taken this one's place and brings the lines; that is no failure.
-      if (error instanceof CancelledError && mine !== this.newest) return await this.asked
+      if (error instanceof CancelledError && mine !== this.newest) {
+        await this.asked
+        return
+      }
       throw error
     } finally {
       clearTimeout(patience)
@@ -464,14 +467,11 @@ export class Kernel {
     const lifted = Object.assign({}, ...this.features.all(feature => feature.lifted)) as ArrangementChange
     const action = { text: texts.liftAll, act: () => void model.apply(lifted, 'reader') }
     this.state.show({ kind: 'nothing-passes', hint, hindering: [], action })
-    model.ask('explain', { request: model.request() }).then(
-      told => {
-        if (!told || shownView !== this.shownView || this.unmounted) return
-        const hindering = this.features.all(feature => feature.hindrances?.(told) ?? []).flat()
-        this.state.show({ kind: 'nothing-passes', hint, hindering, action })
-      },
-      error => this.failed(error),
-    )
+    model.ask('explain', { request: model.request() }).then(told => {
+      if (!told || shownView !== this.shownView || this.unmounted) return
+      const hindering = this.features.all(feature => feature.hindrances?.(told) ?? []).flat()
+      this.state.show({ kind: 'nothing-passes', hint, hindering, action })
+    }, this.failed)
   }
 
   // ── The scrolling layer ─────────────────────────────────────────────────────────────────────────────────────

@@ -155,7 +155,10 @@ export class Navigator {
       return
     }
     if (event.altKey) return
-    if (this.moveAmongWidgets(event)) return event.stopPropagation()
+    if (this.moveAmongWidgets(event)) {
+      event.stopPropagation()
+      return
+    }
     const handled = this.host.key(event, this) || this.move(event)
     if (!handled) return
     event.preventDefault()

@@ -123,7 +123,7 @@ export class RowChanges {
       await new Promise(resolve => setTimeout(resolve, wait))
       this.next = null
       this.shownAt = performance.now()
-      this.showing = this.host.refresh().catch(error => this.host.failed(error))
+      this.showing = this.host.refresh().catch((error: unknown) => this.host.failed(error))
       await this.showing
     })
     return this.next

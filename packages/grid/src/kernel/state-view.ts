@@ -81,7 +81,8 @@ export class StateView {
     }
   }
 
-  private hindrance({ what, count, lift, instead }: Hindering): HTMLElement {
+  private hindrance(one: Hindering): HTMLElement {
+    const { what, count, instead } = one
     const item = make('li')
     const text = make('span', '', item)
     make('b', '', text).textContent = what
@@ -95,7 +96,7 @@ export class StateView {
     }
     if (instead)
       button(this.texts.useInstead(instead.text), this.texts.useInstead(instead.text), () => instead.act())
-    button(this.texts.liftOne, this.texts.lift(what), lift)
+    button(this.texts.liftOne, this.texts.lift(what), () => one.lift())
     return item
   }
 

@@ -37,7 +37,7 @@ export async function readHead(blob: Blob): Promise<FileHead> {
   let whole = false
   while (size < HEAD_BYTES) {
     const { done, value } = await reader.read().catch((error: unknown) => {
-      throw new ReadError({ code: 'damaged', format: 'gzip', reason: String((error as Error).message) })
+      throw new ReadError({ code: 'damaged', format: 'gzip', reason: (error as Error).message })
     })
     if (done) {
       whole = true
@@ -53,7 +53,7 @@ export async function readHead(blob: Blob): Promise<FileHead> {
 
 const unpacked = (blob: Blob): ReadableStream<Uint8Array> =>
   // The checker's two libraries disagree on what a byte stream's buffer may be.
-  blob.stream().pipeThrough(new DecompressionStream('gzip') as never)
+  blob.stream().pipeThrough(new DecompressionStream('gzip'))
 
 function concat(chunks: readonly Uint8Array[], size: number): Uint8Array {
   const out = new Uint8Array(size)
@@ -141,7 +141,7 @@ export class TextBlocks {
     let size = 0
     while (size < BLOCK_BYTES) {
       const { done, value } = await this.reader.read().catch((error: unknown) => {
-        throw new ReadError({ code: 'damaged', format: 'gzip', reason: String((error as Error).message) })
+        throw new ReadError({ code: 'damaged', format: 'gzip', reason: (error as Error).message })
       })
       if (done) break
       chunks.push(value)
@@ -157,8 +157,9 @@ export class TextBlocks {
         controller.enqueue(chunk)
       },
     })
-    const packed = this.blob.stream().pipeThrough(counted as never) as ReadableStream<Uint8Array>
-    return packed.pipeThrough(new DecompressionStream('gzip') as never).getReader() as never
+    // Its type says that more than bytes may go in.
+    const unpack = new DecompressionStream('gzip') as unknown as TransformStream<Uint8Array, Uint8Array>
+    return this.blob.stream().pipeThrough(counted).pipeThrough(unpack).getReader()
   }
 
   private recode(bytes: Uint8Array | null): Uint8Array | null {

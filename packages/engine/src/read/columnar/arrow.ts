@@ -1,12 +1,4 @@
-import {
-  DataType,
-  tableFromIPC,
-  type Decimal,
-  type RecordBatch,
-  type Time,
-  type Timestamp,
-  type Vector,
-} from 'apache-arrow'
+import { DataType, Precision, tableFromIPC, type RecordBatch, type Vector } from 'apache-arrow'
 import type { Chunk, ChunkKind, ColumnarFile, Decoder } from './columnar-file.ts'
 
 /** Apache Arrow, file and stream: record batch by record batch. */
@@ -20,9 +12,11 @@ export const decode: Decoder = async (_file, buffer): Promise<ColumnarFile> => {
     rows: table.numRows,
     keys: table.schema.fields.map(field => field.name),
     bytes: bytes.length,
-    chunks: async function* () {
+    async *chunks() {
       let start = 0
       for (const batch of table.batches) {
+        // Batches are there already; between them others get their turn.
+        await Promise.resolve()
         for (const chunk of chunksOf(batch, start)) yield chunk
         start += batch.numRows
       }
@@ -38,7 +32,7 @@ function* chunksOf(batch: RecordBatch, start: number): Iterable<Chunk> {
 }
 
 function chunkOf(key: string, vector: Vector, start: number): Chunk {
-  const { type } = vector
+  const type = vector.type as DataType
   const chunk = (kind: ChunkKind, at: (i: number) => unknown): Chunk => ({
     key,
     start,
@@ -47,35 +41,36 @@ function chunkOf(key: string, vector: Vector, start: number): Chunk {
     at,
   })
   const get = (i: number): unknown => vector.get(i)
+  /** What the vector's type gives for a present value is what `map` takes. */
   const mapped =
-    <T>(map: (value: T) => unknown) =>
+    (map: (value: never) => unknown) =>
     (i: number): unknown => {
-      const value = vector.get(i) as T | null
+      const value = vector.get(i) as never
       return value === null ? null : map(value)
     }
   if (DataType.isUtf8(type)) return { ...chunk('value', get), utf8: utf8Of(vector) }
-  if (DataType.isFloat(type)) return chunk(type.precision === 2 ? 'value' : 'float32', get)
+  if (DataType.isFloat(type)) return chunk(type.precision === Precision.DOUBLE ? 'value' : 'float32', get)
   if (DataType.isDate(type))
     return chunk(
       'date',
       mapped((ms: number | Date) => Math.floor(Number(ms) / 864e5)),
     )
   if (DataType.isTimestamp(type)) {
-    const zoned = (type as Timestamp).timezone
+    const zoned = type.timezone
     return chunk(
       zoned ? 'instant' : 'wall',
-      mapped((ms: number) => Math.floor(Number(ms))),
+      mapped((ms: number) => Math.floor(ms)),
     )
   }
   if (DataType.isTime(type)) {
-    const perMs = [1e-3, 1, 1e3, 1e6][(type as Time).unit]
+    const perMs = [1e-3, 1, 1e3, 1e6][type.unit]
     return chunk(
       'time',
       mapped((value: number | bigint) => Math.floor(Number(value) / perMs)),
     )
   }
   if (DataType.isDecimal(type)) {
-    const { scale } = type as Decimal
+    const { scale } = type
     return chunk(
       'value',
       mapped((words: Uint32Array) => decimalOf(words, scale)),
@@ -107,7 +102,8 @@ function utf8Of(vector: Vector): Chunk['utf8'] {
 /** Lists and structures as plain lists and objects. */
 function plain(value: unknown): unknown {
   if (typeof value !== 'object' || value === null) return value
-  if ('toJSON' in value && typeof value.toJSON === 'function') return plainDeep(value.toJSON())
+  if ('toJSON' in value && typeof value.toJSON === 'function')
+    return plainDeep((value as { toJSON(): unknown }).toJSON())
   return value
 }
 

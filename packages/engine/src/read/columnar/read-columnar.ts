@@ -26,7 +26,7 @@ export async function readColumnar(
   call: ReadCall,
 ): Promise<ColumnarTable> {
   const { decode } = await load().catch((error: unknown) => {
-    throw new ReadError({ code: 'no-decoder', format, reason: String((error as Error).message) })
+    throw new ReadError({ code: 'no-decoder', format, reason: (error as Error).message })
   })
   try {
     const file = await decode(blob, buffer)
@@ -98,15 +98,22 @@ function fillSlice(columns: RowColumns, node: KeyNode, chunk: Chunk, from: numbe
 
 function addNumeric(column: ValueColumn, kind: Exclude<Chunk['kind'], 'value'>, value: number): void {
   switch (kind) {
-    case 'date':
-      return column.addDay(value)
-    case 'time':
-      return column.addClock(value)
+    case 'date': {
+      column.addDay(value)
+      return
+    }
+    case 'time': {
+      column.addClock(value)
+      return
+    }
     case 'wall':
-    case 'instant':
-      return column.addTime(value, kind)
-    case 'float32':
-      // A 32-bit number is written with the digits that tell it from its neighbours, not with those of its double.
-      return column.addNumber(value, decimalsOf(Number(value.toPrecision(7))))
+    case 'instant': {
+      column.addTime(value, kind)
+      return
+    }
+    case 'float32': { // A 32-bit number is written with the digits that tell it from its neighbours, not with those of its double.
+      column.addNumber(value, decimalsOf(Number(value.toPrecision(7))))
+      return
+    }
   }
 }

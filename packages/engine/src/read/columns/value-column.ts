@@ -49,8 +49,14 @@ export class ValueColumn {
       else this.addText(String(value))
       return
     }
-    if (this.kind === 'wide' && Number.isSafeInteger(value)) return this.pushBig(BigInt(value))
-    if (this.kind !== 'number' && !this.turn('number')) return this.addText(String(value))
+    if (this.kind === 'wide' && Number.isSafeInteger(value)) {
+      this.pushBig(BigInt(value))
+      return
+    }
+    if (this.kind !== 'number' && !this.turn('number')) {
+      this.addText(String(value))
+      return
+    }
     if (decimals > this.decimals) this.decimals = decimals
     if (this.whole && (decimals > 0 || !Number.isInteger(value) || Object.is(value, -0))) this.whole = false
     this.numbers.push(value)
@@ -59,9 +65,14 @@ export class ValueColumn {
 
   /** A whole number of any size; beyond 64 bits it is text. */
   addBig(value: bigint): void {
-    if (value >= BigInt(Number.MIN_SAFE_INTEGER) && value <= BigInt(Number.MAX_SAFE_INTEGER))
-      return this.addNumber(Number(value), 0)
-    if (!fitsWide(value) || (this.kind !== 'wide' && !this.turnWide())) return this.addText(String(value))
+    if (value >= BigInt(Number.MIN_SAFE_INTEGER) && value <= BigInt(Number.MAX_SAFE_INTEGER)) {
+      this.addNumber(Number(value), 0)
+      return
+    }
+    if (!fitsWide(value) || (this.kind !== 'wide' && !this.turnWide())) {
+      this.addText(String(value))
+      return
+    }
     this.pushBig(value)
   }
 
@@ -99,7 +110,10 @@ export class ValueColumn {
 
   addTags(tags: readonly string[]): void {
     const text = JSON.stringify(tags)
-    if (this.kind !== 'tags' && this.kind !== 'none') return this.addText(text)
+    if (this.kind !== 'tags' && this.kind !== 'none') {
+      this.addText(text)
+      return
+    }
     this.textBuilder('tags').addText(text)
     this.rows++
   }
@@ -139,7 +153,10 @@ export class ValueColumn {
   }
 
   private addAs(kind: NumberKind, value: number, text?: string): void {
-    if (this.kind !== kind && !this.turn(kind)) return this.addText(text ?? this.written(kind, value))
+    if (this.kind !== kind && !this.turn(kind)) {
+      this.addText(text ?? this.written(kind, value))
+      return
+    }
     this.numbers.push(value)
     this.rows++
   }

@@ -42,12 +42,16 @@ export class ColumnReader {
 
   add(bytes: Uint8Array, start: number, end: number): void {
     this.rows++
-    if (this.texts) return this.texts.addBytes(bytes, start, end)
+    if (this.texts) {
+      this.texts.addBytes(bytes, start, end)
+      return
+    }
     if (this.mustReadAgain) return
     const kind = parseField(bytes, start, end)
     if (kind === this.kind) {
       if (kind === NUMBER && parsed.decimals > this.decimals) this.decimals = parsed.decimals
-      return this.numbers!.push(parsed.value)
+      this.numbers!.push(parsed.value)
+      return
     }
     this.addOther(kind, bytes, start, end)
   }

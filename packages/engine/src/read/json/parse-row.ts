@@ -128,7 +128,10 @@ export class JsonRowParser {
 
   private addNumber(column: ValueColumn, start: number, end: number): void {
     const kind = parseField(this.bytes, start, end)
-    if (kind === INTEGER || kind === NUMBER) return column.addNumber(parsed.value, parsed.decimals)
+    if (kind === INTEGER || kind === NUMBER) {
+      column.addNumber(parsed.value, parsed.decimals)
+      return
+    }
     const text = decodeBytes(this.bytes, start, end)
     if (/^-?\d+$/.test(text)) column.addBig(BigInt(text))
     else if (Number.isFinite(Number(text))) column.addNumber(Number(text), 0)

@@ -98,7 +98,7 @@ export function scanString(bytes: Uint8Array, at: number, end: number, last: boo
   return last ? broken(end) : INCOMPLETE
 }
 
-const ESCAPES = new Set([...'"\\/bfnrt'].map(char => char.charCodeAt(0)))
+const ESCAPES = new Set(Array.from('"\\/bfnrt', char => char.charCodeAt(0)))
 const isHex = (byte: number): boolean =>
   (byte >= 48 && byte <= 57) || ((byte | 32) >= 97 && (byte | 32) <= 102)
 

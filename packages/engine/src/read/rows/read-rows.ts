@@ -106,7 +106,7 @@ function addObject(column: ValueColumn, value: object | null): void {
     if (Number.isNaN(value.getTime())) column.addText('Invalid Date')
     else column.addTime(value.getTime(), 'instant')
   } else if (Array.isArray(value) && value.every(entry => typeof entry === 'string')) {
-    if (value.length > 0) column.addTags(value as string[])
+    if (value.length > 0) column.addTags(value)
     else column.addMissing()
   } else column.addText(jsonOf(value))
 }

@@ -31,15 +31,15 @@ export class CellMenu {
     ;(this.element.firstElementChild as HTMLElement).focus()
   }
 
-  private item({ text, act }: MenuEntry): HTMLElement {
+  private item(entry: MenuEntry): HTMLElement {
     const item = make('button', '')
     item.type = 'button'
     item.tabIndex = -1
     item.setAttribute('role', 'menuitem')
-    item.textContent = text
+    item.textContent = entry.text
     item.onclick = () => {
       this.close(true)
-      act()
+      entry.act()
     }
     return item
   }

@@ -44,7 +44,10 @@ export class WholeText {
   private show(cell: HTMLElement | null): void {
     clearTimeout(this.timer)
     const text = cell ? wholeTextOf(cell) : null
-    if (!cell || text === null || !cell.isConnected) return this.hide()
+    if (!cell || text === null || !cell.isConnected) {
+      this.hide()
+      return
+    }
     this.shownFor = cell
     this.box.textContent = text
     this.box.hidden = false

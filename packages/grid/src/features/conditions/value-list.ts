@@ -52,7 +52,10 @@ export class ValueList {
     const { distinct } = facets
     const long = this.besideRange && (distinct ?? Infinity) > MOST_BESIDE_RANGE && this.find.value === ''
     this.element.hidden = long || (facets.values.length === 0 && distinct === null)
-    if (this.element.hidden) return this.list.replaceChildren()
+    if (this.element.hidden) {
+      this.list.replaceChildren()
+      return
+    }
     this.find.hidden = (facets.distinct ?? 0) <= 8 && this.find.value === ''
     this.fill()
   }

@@ -43,7 +43,10 @@ export class Selector {
 
   /** From the line that was chosen last up to this one, both included; `adding` keeps what was selected. */
   async extend(line: number, adding: boolean): Promise<void> {
-    if (this.anchor < 0 || this.anchor >= this.host.lineCount) return this.toggle(line)
+    if (this.anchor < 0 || this.anchor >= this.host.lineCount) {
+      this.toggle(line)
+      return
+    }
     const from = Math.min(this.anchor, line)
     const rows = await this.host.rowsBetween(from, Math.max(this.anchor, line) + 1)
     if (!rows) return
