@@ -91,6 +91,7 @@ await beside([
   ['lint', 'npm', ['run', '--silent', 'lint']],
   ['types', 'npm', ['run', '--silent', 'types']],
 ])
+step('sizes', process.execPath, ['scripts/sizes.mjs'])
 const unitReport = join(root, '.cache/unit.json')
 step(
   'unit tests',

@@ -1,4 +1,5 @@
-import { runWidth, type ColumnRun } from '@vast-meadow/engine'
+import { runWidth } from '@vast-meadow/engine/client'
+import type { ColumnRun } from '@vast-meadow/engine'
 import { make } from '../kernel/dom.ts'
 import type { Geometry } from './geometry.ts'
 

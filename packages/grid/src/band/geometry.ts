@@ -1,13 +1,5 @@
-import {
-  columnRun,
-  mostColumns,
-  runWidth,
-  shownColumns,
-  type Arrangement,
-  type ColumnDefinition,
-  type ColumnRun,
-  type Definition,
-} from '@vast-meadow/engine'
+import { columnRun, mostColumns, runWidth, shownColumns } from '@vast-meadow/engine/client'
+import type { Arrangement, ColumnDefinition, ColumnRun, Definition } from '@vast-meadow/engine'
 
 /** The column of checkboxes; not a field, so its name cannot be one's key by accident. */
 export const SELECT_COLUMN = '\u0000select'

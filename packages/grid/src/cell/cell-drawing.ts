@@ -1,10 +1,5 @@
-import {
-  styleKey,
-  type Binding,
-  type ColumnDefinition,
-  type Definition,
-  type RowSource,
-} from '@vast-meadow/engine'
+import { styleKey } from '@vast-meadow/engine/client'
+import type { Binding, ColumnDefinition, Definition, RowSource } from '@vast-meadow/engine'
 import { columnsRead } from '../cell/cell-painters.ts'
 import { Painters } from '../cell/painters.ts'
 import { cellClass, definitionRules } from '../look/definition-sheet.ts'

@@ -1,4 +1,5 @@
-import { actionKey, tagsOf, type CellDefinition, type Value } from '@vast-meadow/engine'
+import { actionKey, tagsOf } from '@vast-meadow/engine/client'
+import type { CellDefinition, Value } from '@vast-meadow/engine'
 import { make } from '../kernel/dom.ts'
 import type { CellPainter, PaintedCell } from '../painter.ts'
 import { linkAddress, mailAddress, pictureAddress } from './safe-address.ts'

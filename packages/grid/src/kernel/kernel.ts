@@ -1,22 +1,19 @@
-import {
-  CancelledError,
-  expressionProblemText,
-  isAble,
-  WHERE_KEY,
-  type Arrangement,
-  type ArrangementChange,
-  type ComputedProblem,
-  type Definition,
-  type DefinitionInput,
-  type FlowReport,
-  type LineReader,
-  type Progress,
-  type RowObject,
-  type RowSource,
-  type SourceDescription,
-  type SourceInput,
-  type Transaction,
-  type View,
+import { CancelledError, expressionProblemText, isAble, WHERE_KEY } from '@vast-meadow/engine/client'
+import type {
+  Arrangement,
+  ArrangementChange,
+  ComputedProblem,
+  Definition,
+  DefinitionInput,
+  FlowReport,
+  LineReader,
+  Progress,
+  RowObject,
+  RowSource,
+  SourceDescription,
+  SourceInput,
+  Transaction,
+  View,
 } from '@vast-meadow/engine'
 import type { RowBandHost } from '../body/row-band.ts'
 import { CellDrawing } from '../cell/cell-drawing.ts'

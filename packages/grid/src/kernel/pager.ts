@@ -1,4 +1,5 @@
-import { pageSpan, type LineReader, type PageSpan } from '@vast-meadow/engine'
+import { pageSpan } from '@vast-meadow/engine/client'
+import type { LineReader, PageSpan } from '@vast-meadow/engine'
 import { LineWindow } from './line-window.ts'
 
 const NOTHING: LineReader = {

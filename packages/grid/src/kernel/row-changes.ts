@@ -1,11 +1,5 @@
-import {
-  diffRows,
-  runSliced,
-  type ChangeSet,
-  type Committed,
-  type RowObject,
-  type RowSource,
-} from '@vast-meadow/engine'
+import { diffRows, runSliced } from '@vast-meadow/engine/client'
+import type { ChangeSet, Committed, RowObject, RowSource } from '@vast-meadow/engine'
 import type { RowsGiven } from './options.ts'
 import type { GridModel } from './grid-model.ts'
 import { keysOfPlace, type KeyPlace, type RowPlace } from './place-keeper.ts'

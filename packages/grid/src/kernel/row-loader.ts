@@ -1,12 +1,11 @@
-import {
-  CancelledError,
-  openSource,
-  type EngineParts,
-  type Placement,
-  type Progress,
-  type RowSource,
-  type SourceDescription,
-  type SourceInput,
+import { CancelledError, openSource } from '@vast-meadow/engine/client'
+import type {
+  EngineParts,
+  Placement,
+  Progress,
+  RowSource,
+  SourceDescription,
+  SourceInput,
 } from '@vast-meadow/engine'
 import { isRowSource } from './options.ts'
 

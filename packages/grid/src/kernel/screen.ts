@@ -1,11 +1,5 @@
-import {
-  EvenHeights,
-  lineKey,
-  MeasuredHeights,
-  runWidth,
-  type LineHeights,
-  type LineReader,
-} from '@vast-meadow/engine'
+import { EvenHeights, lineKey, MeasuredHeights, runWidth } from '@vast-meadow/engine/client'
+import type { LineHeights, LineReader } from '@vast-meadow/engine'
 import type { Band, BandCell, ColumnWindow } from '../band/band.ts'
 import { columnsInOrder, geometryOf, type Geometry } from '../band/geometry.ts'
 import { BodyView, linesBetween } from '../body/body-view.ts'

@@ -1,4 +1,4 @@
-import { columnsBetween, runWidth, ScrollMap } from '@vast-meadow/engine'
+import { columnsBetween, runWidth, ScrollMap } from '@vast-meadow/engine/client'
 import type { ColumnWindow } from '../band/band.ts'
 import type { Geometry } from '../band/geometry.ts'
 import { make, type Disposal } from './dom.ts'

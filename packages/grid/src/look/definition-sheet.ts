@@ -1,4 +1,5 @@
-import { PALETTE, TONES, type Definition, type StyleRule } from '@vast-meadow/engine'
+import { PALETTE, TONES } from '@vast-meadow/engine/client'
+import type { Definition, StyleRule } from '@vast-meadow/engine'
 
 /** Class of a row in which a style rule holds, and of a cell in a column that the rule is about. */
 export const rowClass = (rule: number): string => `when-${rule}`

@@ -111,7 +111,8 @@ function addNumeric(column: ValueColumn, kind: Exclude<Chunk['kind'], 'value'>, 
       column.addTime(value, kind)
       return
     }
-    case 'float32': { // A 32-bit number is written with the digits that tell it from its neighbours, not with those of its double.
+    case 'float32': {
+      // A 32-bit number is written with the digits that tell it from its neighbours, not with those of its double.
       column.addNumber(value, decimalsOf(Number(value.toPrecision(7))))
       return
     }

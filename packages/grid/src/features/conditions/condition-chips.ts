@@ -1,4 +1,5 @@
-import { conditionSummary, type ConditionWords } from '@vast-meadow/engine'
+import { conditionSummary } from '@vast-meadow/engine/client'
+import type { ConditionWords } from '@vast-meadow/engine'
 import type { GridModel } from '../../kernel/grid-model.ts'
 import type { Texts } from '../../kernel/texts.ts'
 import type { Chip } from '../../kernel/chips-view.ts'

@@ -1,4 +1,5 @@
-import { phraseProblemText, printPhrase, readPhrase, type Condition, type Facets } from '@vast-meadow/engine'
+import { phraseProblemText, printPhrase, readPhrase } from '@vast-meadow/engine/client'
+import type { Condition, Facets } from '@vast-meadow/engine'
 import type { GridModel } from '../../kernel/grid-model.ts'
 import { make } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'

@@ -1,12 +1,5 @@
-import {
-  conditionSummary,
-  conditionWords,
-  isAble,
-  type Condition,
-  type ConditionPart,
-  type ConditionWords,
-  type Explanation,
-} from '@vast-meadow/engine'
+import { conditionSummary, conditionWords, isAble } from '@vast-meadow/engine/client'
+import type { Condition, ConditionPart, ConditionWords, Explanation } from '@vast-meadow/engine'
 import { SELECT_COLUMN } from '../../band/geometry.ts'
 import { make } from '../../kernel/dom.ts'
 import type { Feature, MenuEntry, PlacedCell } from '../../kernel/feature.ts'

@@ -1,4 +1,5 @@
-import { readPhrase, type ConditionKindName, type ConditionPart, type PhraseOf } from '@vast-meadow/engine'
+import { readPhrase } from '@vast-meadow/engine/client'
+import type { ConditionKindName, ConditionPart, PhraseOf } from '@vast-meadow/engine'
 
 /** What an editor of a part is made of: how many texts are typed, and whether case can be made to count. */
 export interface PartFields {

@@ -1,4 +1,4 @@
-import { spanOf } from '@vast-meadow/engine'
+import { spanOf } from '@vast-meadow/engine/client'
 import type { GridModel } from '../../kernel/grid-model.ts'
 
 /** The number that an end of a range stands for in a column; null where it is none. `upper`: the last one meant. */

@@ -4,9 +4,8 @@ import {
   phraseProblemText,
   printPhrase,
   readPhrase,
-  type ConditionWords,
-  type FlowReport,
-} from '@vast-meadow/engine'
+} from '@vast-meadow/engine/client'
+import type { ConditionWords, FlowReport } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../../band/band.ts'
 import { SELECT_COLUMN, type Geometry } from '../../band/geometry.ts'
 import type { GridModel } from '../../kernel/grid-model.ts'

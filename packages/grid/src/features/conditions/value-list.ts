@@ -1,4 +1,5 @@
-import { fold, type Condition, type ConditionPart, type Facets, type ValueCount } from '@vast-meadow/engine'
+import { fold } from '@vast-meadow/engine/client'
+import type { Condition, ConditionPart, Facets, ValueCount } from '@vast-meadow/engine'
 import { make } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
 

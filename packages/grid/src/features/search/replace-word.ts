@@ -1,4 +1,4 @@
-import { searchWords } from '@vast-meadow/engine'
+import { searchWords } from '@vast-meadow/engine/client'
 
 /** The search with one of its words changed, or left out. */
 export function replaceWord(search: string, word: string, by: string): string {

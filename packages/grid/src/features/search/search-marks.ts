@@ -1,4 +1,4 @@
-import { matchRanges } from '@vast-meadow/engine'
+import { matchRanges } from '@vast-meadow/engine/client'
 
 /** The highlight that all grids of a page share; style sheets name it. */
 const NAME = 'meadow-found'

@@ -1,4 +1,4 @@
-import { searchWords } from '@vast-meadow/engine'
+import { searchWords } from '@vast-meadow/engine/client'
 import { SELECT_COLUMN } from '../../band/geometry.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'

@@ -1,4 +1,5 @@
-import { RowSet, type RowId, type Rows } from '@vast-meadow/engine'
+import { RowSet } from '@vast-meadow/engine/client'
+import type { RowId, Rows } from '@vast-meadow/engine'
 
 export interface SelectorHost {
   /** All rows that pass, those of closed groups too. */
