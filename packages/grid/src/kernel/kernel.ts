@@ -297,16 +297,17 @@ export class Kernel {
     await this.ask(false, place)
   }
 
-  /** The fields that a view has, and what is wrong with those that it should have. */
-  private takeFields({ fields, problems }: View): void {
+  /** The fields that a view has, and what is wrong with those that it should have. Tells whether these are others. */
+  private takeFields({ fields, problems }: View): boolean {
     const { model } = this
     const before = model.description
-    if (before && JSON.stringify(before.fields) !== JSON.stringify(fields)) {
+    const others = before !== null && JSON.stringify(before.fields) !== JSON.stringify(fields)
+    if (others) {
       const description = { ...before, fields }
       model.description = description
       this.emitter.emit('open', { description })
     }
-    if (JSON.stringify(problems) === JSON.stringify(this.wrongExpressions)) return
+    if (JSON.stringify(problems) === JSON.stringify(this.wrongExpressions)) return others
     this.wrongExpressions = problems
     model.whereWrong = problems.some(({ key }) => key === WHERE_KEY)
     for (const { key, problem } of problems) {
@@ -314,6 +315,7 @@ export class Kernel {
       const message = `${place ? `“${place}”: ` : ''}${expressionProblemText(problem)}`
       this.emitter.emit('problem', { message })
     }
+    return true
   }
 
   /** Everything that follows from the definition alone is drawn by it. */
@@ -411,10 +413,11 @@ export class Kernel {
     this.stopArriving()
     this.shownView?.close()
     this.shownView = view
-    this.takeFields(view)
     const { definition } = this.model
-    if (definition && definition !== this.drawnBy) this.showDefinition(definition)
-    this.refresh()
+    const redefined = definition !== null && definition !== this.drawnBy
+    const otherFields = this.takeFields(view)
+    if (redefined) this.showDefinition(definition)
+    if (redefined || otherFields) this.refresh()
     this.stopArriving = view.lines.onArrive(() => {
       this.screen.arrived()
       this.navigator.settle()
