@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { conditionSchema, type Condition, type ConditionPart } from '../src/condition/condition.ts'
+import { conditionPartSchema, conditionSchema, type Condition, type ConditionPart } from '../src/condition/condition.ts'
 import { printPhrase, readPhrase, phraseProblemText, type PhraseOf } from '../src/condition/phrase.ts'
 import { conditionSummary, partProblemText } from '../src/condition/summary.ts'
 import type { OwnConditions } from '../src/condition/kinds/own.ts'
@@ -246,7 +246,7 @@ describe('a condition of one’s own', () => {
     ]),
   )
   const ask = (column: string, name: string, values: unknown = null) => {
-    const parts = [conditionSchema.shape.parts.element.parse({ kind: 'own', name, values })]
+    const parts = [conditionPartSchema.parse({ kind: 'own', name, values })]
     const { view, report } = finish(
       flowOver(table, own).arrange(request({ [column]: { match: 'all', parts } })),
     )

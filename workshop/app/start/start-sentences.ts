@@ -50,7 +50,7 @@ export function startSentences(
     const format = definition.columns.find(one => one.key === key)?.format
     const said = field ? conditionSummary(condition, field, shower(field, format)) : 'asks something'
     const { [key]: _lifted, ...others } = conditions
-    say('conditions', `Only rows of which ${titleOf(key)} ${said}.`, { conditions: others })
+    say('conditions', `Only rows with ${titleOf(key)}: ${said}.`, { conditions: others })
   }
   say('where', `Only rows for which ${start.where ?? ''} holds.`)
   say('search', `Searched for “${start.search ?? ''}”.`)

@@ -2,6 +2,10 @@ import { defineStore } from 'pinia'
 import { useTheme } from 'vuetify'
 
 const KEY = 'vast-meadow-dark'
+const PANEL_KEY = 'vast-meadow-panel'
+
+/** How wide the panel may be, in CSS px. */
+export const PANEL_WIDTHS = { least: 240, usual: 300, most: 640 } as const
 
 /** What a person prefers on this machine, whatever grid is open. */
 export const usePreferences = defineStore('preferences', () => {
@@ -19,5 +23,15 @@ export const usePreferences = defineStore('preferences', () => {
     apply()
   }
 
-  return { dark, apply, toggleDark }
+  const panelWidth = ref(within(Number(localStorage.getItem(PANEL_KEY)) || PANEL_WIDTHS.usual))
+
+  function setPanelWidth(px: number): void {
+    panelWidth.value = within(px)
+    localStorage.setItem(PANEL_KEY, String(panelWidth.value))
+  }
+
+  return { dark, apply, toggleDark, panelWidth, setPanelWidth }
 })
+
+const within = (px: number): number =>
+  Math.round(Math.max(PANEL_WIDTHS.least, Math.min(PANEL_WIDTHS.most, px)))

@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from 'zod/mini'
 import '../zod.ts'
 import { conditionKinds, partSchemas } from './kinds/index.ts'
 import type { FieldType } from '../table/column.ts'
@@ -8,8 +8,8 @@ export const conditionPartSchema = z.discriminatedUnion('kind', partSchemas)
 
 /** What one column asks of a row: parts of which all, or any, must hold. Plain JSON, apart from any editor of it. */
 export const conditionSchema = z.object({
-  match: z.enum(['all', 'any']).default('all'),
-  parts: z.array(conditionPartSchema).min(1),
+  match: z._default(z.enum(['all', 'any']), 'all'),
+  parts: z.array(conditionPartSchema).check(z.minLength(1)),
 })
 
 export type ConditionPart = z.infer<typeof conditionPartSchema>

@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from 'zod/mini'
 import '../zod.ts'
 import { migrated } from './migrate.ts'
 import { arrangementSchema } from './arrangement-schema.ts'
@@ -17,120 +17,135 @@ const KIND_NAMES = conditionKinds.map(({ name }) => name) as [ConditionKindName,
 /** By what a column's order goes. */
 const orderRuleSchema = z.object({
   by: z
-    .enum(['value', 'shown', 'expression'])
-    .default('value')
-    .describe('Its values, what it shows, or what an expression comes to.'),
+    ._default(z.enum(['value', 'shown', 'expression']), 'value')
+    .check(z.describe('Its values, what it shows, or what an expression comes to.')),
   expression: z
-    .string()
-    .optional()
-    .describe(
-      'For example `seen.getMonth() * 100 + seen.getDate()`: the day of the year, whatever the year.',
+    .optional(z.string())
+    .check(
+      z.describe(
+        'For example `seen.getMonth() * 100 + seen.getDate()`: the day of the year, whatever the year.',
+      ),
     ),
   natural: z
-    .boolean()
-    .default(false)
-    .describe('Whether digits within texts count as the numbers they say: 9 before 10.'),
+    ._default(z.boolean(), false)
+    .check(z.describe('Whether digits within texts count as the numbers they say: 9 before 10.')),
   missing: z
-    .enum(['first', 'last'])
-    .default('last')
-    .describe('Where rows without a value come, in both directions.'),
+    ._default(z.enum(['first', 'last']), 'last')
+    .check(z.describe('Where rows without a value come, in both directions.')),
 })
 
 export const columnSchema = z.object({
   key: z
     .string()
-    .min(1)
-    .describe('The field of the rows that the column shows. Fields in objects by their path: `place.site`.'),
-  title: z.string().describe('What readers see as heading.'),
-  expression: z
-    .string()
-    .optional()
-    .describe(
-      'Works the column out from other fields; `key` is then a name of its own. See the guide on expressions.',
+    .check(
+      z.minLength(1),
+      z.describe(
+        'The field of the rows that the column shows. Fields in objects by their path: `place.site`.',
+      ),
     ),
-  help: z.string().optional().describe('A sentence about the column, shown at its heading.'),
-  width: z.number().min(24).max(2000).default(DEFAULT_COLUMN_WIDTH).describe('Starting width in CSS px.'),
-  minWidth: z.number().min(24).max(2000).optional().describe('Readers cannot make it narrower.'),
-  maxWidth: z.number().min(24).max(2000).optional().describe('Readers cannot make it wider.'),
+  title: z.string().check(z.describe('What readers see as heading.')),
+  expression: z
+    .optional(z.string())
+    .check(
+      z.describe(
+        'Works the column out from other fields; `key` is then a name of its own. See the guide on expressions.',
+      ),
+    ),
+  help: z.optional(z.string()).check(z.describe('A sentence about the column, shown at its heading.')),
+  width: z
+    ._default(z.number().check(z.minimum(24), z.maximum(2000)), DEFAULT_COLUMN_WIDTH)
+    .check(z.describe('Starting width in CSS px.')),
+  minWidth: z
+    .optional(z.number().check(z.minimum(24), z.maximum(2000)))
+    .check(z.describe('Readers cannot make it narrower.')),
+  maxWidth: z
+    .optional(z.number().check(z.minimum(24), z.maximum(2000)))
+    .check(z.describe('Readers cannot make it wider.')),
   giveWay: z
-    .int()
-    .min(1)
-    .max(99)
-    .optional()
-    .describe(
-      'Where there is no room for all columns, those with the highest number are left out first; without one, never.',
+    .optional(z.int().check(z.minimum(1), z.maximum(99)))
+    .check(
+      z.describe(
+        'Where there is no room for all columns, those with the highest number are left out first; without one, never.',
+      ),
     ),
   align: z
-    .enum(['start', 'center', 'end'])
-    .default('start')
-    .describe('Where values stand in their cells; numbers belong at the end.'),
-  format: formatSchema.default({}).describe('How values are written.'),
+    ._default(z.enum(['start', 'center', 'end']), 'start')
+    .check(z.describe('Where values stand in their cells; numbers belong at the end.')),
+  format: z._default(formatSchema, {}).check(z.describe('How values are written.')),
   wrap: z
-    .boolean()
-    .default(false)
-    .describe('Whether text breaks into lines, where rows are as high as their content.'),
-  cell: cellSchema.default({ kind: 'text' }).describe('How its cells are drawn.'),
-  orderable: z.boolean().default(true).describe('Whether readers may order by it.'),
-  order: orderRuleSchema.prefault({}).describe('By what its order goes.'),
-  askable: z.boolean().default(true).describe('Whether readers may set a condition on it.'),
+    ._default(z.boolean(), false)
+    .check(z.describe('Whether text breaks into lines, where rows are as high as their content.')),
+  cell: z._default(cellSchema, { kind: 'text' }).check(z.describe('How its cells are drawn.')),
+  orderable: z._default(z.boolean(), true).check(z.describe('Whether readers may order by it.')),
+  order: z.prefault(orderRuleSchema, {}).check(z.describe('By what its order goes.')),
+  askable: z._default(z.boolean(), true).check(z.describe('Whether readers may set a condition on it.')),
   kinds: z
-    .array(z.enum(KIND_NAMES))
-    .optional()
-    .describe('The kinds of condition that are offered; default: all that can ask its type.'),
+    .optional(z.array(z.enum(KIND_NAMES)))
+    .check(z.describe('The kinds of condition that are offered; default: all that can ask its type.')),
   startKind: z
-    .enum(KIND_NAMES)
-    .optional()
-    .describe('The kind that its editor starts with; default: by its type.'),
+    .optional(z.enum(KIND_NAMES))
+    .check(z.describe('The kind that its editor starts with; default: by its type.')),
   searched: z
-    .enum(['shown', 'always', 'never'])
-    .default('shown')
-    .describe('Whether the search looks in it: while it is shown, also while it is hidden, or not at all.'),
+    ._default(z.enum(['shown', 'always', 'never']), 'shown')
+    .check(
+      z.describe(
+        'Whether the search looks in it: while it is shown, also while it is hidden, or not at all.',
+      ),
+    ),
   painter: z
-    .string()
-    .optional()
-    .describe('Name of the painter among `parts.painters` that draws its cells; else the text is shown.'),
+    .optional(z.string())
+    .check(
+      z.describe('Name of the painter among `parts.painters` that draws its cells; else the text is shown.'),
+    ),
 })
 
 export const definitionSchema = z.object({
-  format: z.literal('vast-meadow-grid').describe('Says what the document is.'),
-  version: z.literal(DEFINITION_VERSION).describe('Documents of older versions are read as well.'),
-  title: z.string().default('').describe('Names the grid to assistive technology.'),
+  format: z.literal('vast-meadow-grid').check(z.describe('Says what the document is.')),
+  version: z.literal(DEFINITION_VERSION).check(z.describe('Documents of older versions are read as well.')),
+  title: z._default(z.string(), '').check(z.describe('Names the grid to assistive technology.')),
   key: z
-    .union([z.array(z.string()), z.string().transform(field => [field])])
-    .default([])
-    .describe(
-      'The field, or fields, whose values name a row. With none, rows are named by their position until they are replaced.',
+    ._default(
+      z.union([
+        z.array(z.string()),
+        z.pipe(
+          z.string(),
+          z.transform(field => [field]),
+        ),
+      ]),
+      [],
+    )
+    .check(
+      z.describe(
+        'The field, or fields, whose values name a row. With none, rows are named by their position until they are replaced.',
+      ),
     ),
-  locale: localeSchema.optional().describe('BCP 47 tag, for words in dates and for numbers.'),
-  zone: formatSchema.shape.zone.describe('IANA zone that instants are shown in; else UTC.'),
+  locale: z.optional(localeSchema).check(z.describe('BCP 47 tag, for words in dates and for numbers.')),
+  zone: formatSchema.shape.zone.check(z.describe('IANA zone that instants are shown in; else UTC.')),
   columns: z
     .array(columnSchema)
-    .describe('In the order in which they stand at first. A field is shown once.'),
-  searchable: z.boolean().default(true).describe('Whether readers may search.'),
-  severalKeys: z.boolean().default(true).describe('Whether readers may order by several columns at once.'),
+    .check(z.describe('In the order in which they stand at first. A field is shown once.')),
+  searchable: z._default(z.boolean(), true).check(z.describe('Whether readers may search.')),
+  severalKeys: z
+    ._default(z.boolean(), true)
+    .check(z.describe('Whether readers may order by several columns at once.')),
   strip: z
-    .boolean()
-    .default(false)
-    .describe('Whether there is an asking strip under the header, where conditions are typed.'),
+    ._default(z.boolean(), false)
+    .check(z.describe('Whether there is an asking strip under the header, where conditions are typed.')),
   density: z
-    .enum(['compact', 'normal', 'roomy'])
-    .default('normal')
-    .describe('Height of the rows, and room in the bar and foot.'),
+    ._default(z.enum(['compact', 'normal', 'roomy']), 'normal')
+    .check(z.describe('Height of the rows, and room in the bar and foot.')),
   rowHeight: z
-    .union([z.number().min(20).max(400), z.literal('content')])
-    .optional()
-    .describe('In CSS px, or as high as their content; else by the density.'),
-  fit: fitSchema.default({ kind: 'fill' }).describe('How high the grid is.'),
-  pages: pagesSchema.optional().describe('Shows rows in pages; without, they scroll.'),
-  look: lookSchema.prefault({}).describe('Type, stripes, rules and colours.'),
+    .optional(z.union([z.number().check(z.minimum(20), z.maximum(400)), z.literal('content')]))
+    .check(z.describe('In CSS px, or as high as their content; else by the density.')),
+  fit: z._default(fitSchema, { kind: 'fill' }).check(z.describe('How high the grid is.')),
+  pages: z.optional(pagesSchema).check(z.describe('Shows rows in pages; without, they scroll.')),
+  look: z.prefault(lookSchema, {}).check(z.describe('Type, stripes, rules and colours.')),
   styles: z
-    .array(styleRuleSchema)
-    .default([])
-    .describe('Styles of rows and cells by expression; later ones win.'),
-  start: arrangementSchema
-    .partial()
-    .default({})
-    .describe('What the grid starts with; any part of an arrangement.'),
+    ._default(z.array(styleRuleSchema), [])
+    .check(z.describe('Styles of rows and cells by expression; later ones win.')),
+  start: z
+    ._default(z.partial(arrangementSchema), {})
+    .check(z.describe('What the grid starts with; any part of an arrangement.')),
 })
 
 export type ColumnDefinition = z.infer<typeof columnSchema>

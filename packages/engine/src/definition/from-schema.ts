@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from 'zod/mini'
 import '../zod.ts'
 import type { FieldType } from '../table/column.ts'
 import type { ColumnReadOptions, ColumnsReadOptions } from '../read/types/column-reading.ts'
@@ -57,18 +57,18 @@ function made(title: string, key: readonly string[], fields: readonly Described[
 }
 
 const tableField = z.object({
-  name: z.string().min(1),
-  title: z.string().optional(),
-  type: z.string().optional(),
-  format: z.string().optional(),
-  decimalChar: z.string().optional(),
-  groupChar: z.string().optional(),
+  name: z.string().check(z.minLength(1)),
+  title: z.optional(z.string()),
+  type: z.optional(z.string()),
+  format: z.optional(z.string()),
+  decimalChar: z.optional(z.string()),
+  groupChar: z.optional(z.string()),
 })
 
 const tableSchema = z.object({
-  fields: z.array(tableField).min(1),
-  primaryKey: z.union([z.string(), z.array(z.string())]).optional(),
-  title: z.string().optional(),
+  fields: z.array(tableField).check(z.minLength(1)),
+  primaryKey: z.optional(z.union([z.string(), z.array(z.string())])),
+  title: z.optional(z.string()),
 })
 
 const TABLE_TYPES: Readonly<Record<string, FieldType>> = {

@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from 'zod/mini'
 import '../zod.ts'
 import type { Clock } from '../condition/clock.ts'
 import { conditionSchema, type Condition } from '../condition/condition.ts'

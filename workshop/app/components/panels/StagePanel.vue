@@ -87,12 +87,4 @@ const PANELS = {
 .panel :deep(.box > h3:first-child) {
   margin-block-start: 0;
 }
-@media (max-width: 640px) {
-  .panel {
-    position: absolute;
-    inset-block: var(--top-height) var(--meters-height);
-    inset-inline: var(--flow-width) 0;
-    z-index: 5;
-  }
-}
 </style>

@@ -143,7 +143,8 @@ async function make(): Promise<void> {
   grid-column: span 2;
 }
 .remove {
-  justify-self: start;
+  place-self: end start;
+  margin-block-end: 8px;
 }
 .more {
   justify-self: start;

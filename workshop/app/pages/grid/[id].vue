@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { useMeters } from '~/stores/meters'
 import { useOpenGrid } from '~/stores/open-grid'
+import { usePreferences } from '~/stores/preferences'
 
 const grid = useOpenGrid()
 const meters = useMeters()
+const preferences = usePreferences()
 const route = useRoute()
 const found = ref<boolean | null>(null)
 
@@ -27,12 +29,16 @@ onBeforeUnmount(() => {
   <FileDrop
     class="workshop"
     :class="{ wide: grid.panel === null, use: grid.mode === 'use' }"
+    :style="{ '--panel-width': `${preferences.panelWidth}px` }"
     @file="grid.replaceFile($event)"
   >
     <TopBar />
     <template v-if="grid.mode === 'build'">
       <FlowRail />
-      <StagePanel v-if="grid.panel" :name="grid.panel" />
+      <div v-if="grid.panel" class="side">
+        <StagePanel :name="grid.panel" />
+        <PanelEdge />
+      </div>
     </template>
     <main class="place">
       <GridFrame v-if="grid.input && grid.saved" :key="grid.saved.id" />
@@ -66,8 +72,17 @@ onBeforeUnmount(() => {
 .measuring {
   grid-column: 1 / -1;
 }
+.side {
+  grid-area: 2 / 2 / 3 / 3;
+  position: relative;
+  min-inline-size: 0;
+  min-block-size: 0;
+}
+.side > :deep(.panel) {
+  block-size: 100%;
+}
 .place {
-  grid-column: 3;
+  grid-area: 2 / 3 / 3 / 4;
   padding: 10px 12px;
   min-inline-size: 0;
   min-block-size: 0;
@@ -79,6 +94,19 @@ onBeforeUnmount(() => {
   block-size: 100%;
   gap: 8px;
 }
+/* Where there is little room, the grid keeps it and the panel lies over its start. */
+@media (max-width: 1100px) {
+  .workshop {
+    grid-template-columns: var(--flow-width) 0 minmax(0, 1fr);
+  }
+  .side {
+    grid-area: 2 / 2 / 3 / -1;
+    justify-self: start;
+    inline-size: min(var(--panel-width), 100%);
+    z-index: 5;
+    box-shadow: 14px 0 30px -18px #0009;
+  }
+}
 @media (max-width: 820px) {
   .workshop,
   .workshop.wide {
@@ -86,9 +114,8 @@ onBeforeUnmount(() => {
   }
 }
 @media (max-width: 640px) {
-  .workshop,
-  .workshop.wide {
-    grid-template-columns: var(--flow-width) 0 minmax(0, 1fr);
+  .side {
+    inline-size: 100%;
   }
 }
 </style>

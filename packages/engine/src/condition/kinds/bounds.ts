@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from 'zod/mini'
 import '../../zod.ts'
 import { spanOf } from '../amount.ts'
 import {
@@ -34,7 +34,7 @@ function askBetween(
 export const above = conditionKind({
   name: 'above',
   help: 'More than `value`; later than all of the time that it names.',
-  schema: valued.extend({ kind: z.literal('above') }),
+  schema: z.extend(valued, { kind: z.literal('above') }),
   types: NUMERIC,
   ask: ({ value }, of) =>
     askBetween(value, undefined, of, low => ({ from: low!.to, to: Infinity, above: true })),
@@ -44,7 +44,7 @@ export const above = conditionKind({
 export const atLeast = conditionKind({
   name: 'at-least',
   help: '`value` or more.',
-  schema: valued.extend({ kind: z.literal('at-least') }),
+  schema: z.extend(valued, { kind: z.literal('at-least') }),
   types: NUMERIC,
   ask: ({ value }, of) => askBetween(value, undefined, of, low => ({ from: low!.from, to: Infinity })),
   summary: (part, show, words) => words.atLeast(show(part.value)),
@@ -53,7 +53,7 @@ export const atLeast = conditionKind({
 export const below = conditionKind({
   name: 'below',
   help: 'Less than `value`; earlier than all of the time that it names.',
-  schema: valued.extend({ kind: z.literal('below') }),
+  schema: z.extend(valued, { kind: z.literal('below') }),
   types: NUMERIC,
   ask: ({ value }, of) =>
     askBetween(undefined, value, of, (_, high) => ({ from: -Infinity, to: high!.from, below: true })),
@@ -63,7 +63,7 @@ export const below = conditionKind({
 export const atMost = conditionKind({
   name: 'at-most',
   help: '`value` or less.',
-  schema: valued.extend({ kind: z.literal('at-most') }),
+  schema: z.extend(valued, { kind: z.literal('at-most') }),
   types: NUMERIC,
   ask: ({ value }, of) => askBetween(undefined, value, of, (_, high) => ({ from: -Infinity, to: high!.to })),
   summary: (part, show, words) => words.atMost(show(part.value)),
@@ -74,8 +74,10 @@ export const range = conditionKind({
   name: 'range',
   help: 'From `from` up to `to`, both included; either may be left out.',
   schema: z
-    .object({ kind: z.literal('range'), from: amountSchema.optional(), to: amountSchema.optional() })
-    .refine(part => part.from !== undefined || part.to !== undefined, 'A range needs at least one end.'),
+    .object({ kind: z.literal('range'), from: z.optional(amountSchema), to: z.optional(amountSchema) })
+    .check(
+      z.refine(part => part.from !== undefined || part.to !== undefined, 'A range needs at least one end.'),
+    ),
   types: NUMERIC,
   ask: ({ from, to }, of) =>
     askBetween(from, to, of, (low, high) => ({ from: low?.from ?? -Infinity, to: high?.to ?? Infinity })),

@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from 'zod/mini'
 import '../../zod.ts'
 import { spanOf } from '../amount.ts'
 import type { FieldType } from '../../table/column.ts'
@@ -22,7 +22,7 @@ function askEqual({ value, exact }: z.infer<typeof valued>, of: AskedOf, none: b
 export const equals = conditionKind({
   name: 'equals',
   help: 'The value is `value`, or lies within the time that it names.',
-  schema: valued.extend({ kind: z.literal('equals') }),
+  schema: z.extend(valued, { kind: z.literal('equals') }),
   types: EQUATED,
   ask: (part, of) => askEqual(part, of, false),
   summary: (part, show, words) => words.equals(show(part.value)),
@@ -31,7 +31,7 @@ export const equals = conditionKind({
 export const differs = conditionKind({
   name: 'differs',
   help: 'There is a value, and it is not `value`.',
-  schema: valued.extend({ kind: z.literal('differs') }),
+  schema: z.extend(valued, { kind: z.literal('differs') }),
   types: EQUATED,
   ask: (part, of) => askEqual(part, of, true),
   summary: (part, show, words) => words.differs(show(part.value)),

@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from 'zod/mini'
 import type { Bits } from '../../table/bits.ts'
 import type { Column, Field, FieldType, Value } from '../../table/column.ts'
 import type { Clock } from '../clock.ts'
@@ -96,7 +96,7 @@ export type CalendarUnit = (typeof CALENDAR_UNITS)[number]
 export type ShowAmount = (value: Value) => string
 
 /** One kind of condition part. To add a kind: it stands in a file beside this one, and in the list in `index.ts`. */
-export interface ConditionKind<Schema extends z.ZodObject = z.ZodObject> {
+export interface ConditionKind<Schema extends z.ZodMiniObject = z.ZodMiniObject> {
   readonly name: string
   /** What it asks, in a sentence that names its properties. */
   readonly help: string
@@ -116,11 +116,11 @@ export const NUMERIC: readonly FieldType[] = ['integer', 'number', ...TEMPORAL]
 export const EVERY: readonly FieldType[] = ['text', 'tags', 'boolean', ...NUMERIC]
 
 /** A number as the column keeps it, or a text that says one: digits, `2024-06-14`, `2024-06`, `2024-Q2`, `09:30`. */
-export const amountSchema = z.union([z.number(), z.string().min(1)])
+export const amountSchema = z.union([z.number(), z.string().check(z.minLength(1))])
 export type Amount = z.infer<typeof amountSchema>
 
 /** Lets a kind's own part type be known inside it, and forgotten in the list of all kinds. */
-export function conditionKind<Schema extends z.ZodObject>(
+export function conditionKind<Schema extends z.ZodMiniObject>(
   kind: ConditionKind<Schema>,
 ): ConditionKind<Schema> {
   return kind

@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from 'zod/mini'
 import '../../zod.ts'
 import { fold } from '../../search/fold.ts'
 import { tagsOf } from '../../table/shown-text.ts'
@@ -6,7 +6,7 @@ import { spanOf } from '../amount.ts'
 import { conditionKind, EVERY, type Ask, type AskedOf, type ConditionWords, type Span } from './kind.ts'
 import { exactly } from './text.ts'
 
-const valuesSchema = z.array(z.union([z.string(), z.number(), z.boolean()])).min(1)
+const valuesSchema = z.array(z.union([z.string(), z.number(), z.boolean()])).check(z.minLength(1))
 const listed = z.object({ values: valuesSchema, exact: exactly })
 type Listed = z.infer<typeof listed>
 
@@ -68,7 +68,7 @@ function askTags({ values, exact }: Listed, enough: (found: boolean[]) => boolea
 export const oneOf = conditionKind({
   name: 'one-of',
   help: 'One of `values`; of tags, at least one of them.',
-  schema: listed.extend({ kind: z.literal('one-of') }),
+  schema: z.extend(listed, { kind: z.literal('one-of') }),
   types: EVERY,
   ask: (part, of) => askListed(part, of, false),
   summary: summed,
@@ -78,7 +78,7 @@ export const oneOf = conditionKind({
 export const noneOf = conditionKind({
   name: 'none-of',
   help: 'A value, and none of `values`.',
-  schema: listed.extend({ kind: z.literal('none-of') }),
+  schema: z.extend(listed, { kind: z.literal('none-of') }),
   types: EVERY,
   ask: (part, of) => askListed(part, of, true),
   summary: (part, show, words) => words.noneOf(summed(part, show, words)),
@@ -88,7 +88,7 @@ export const noneOf = conditionKind({
 export const allOf = conditionKind({
   name: 'all-of',
   help: 'Every tag of `values`.',
-  schema: listed.extend({ kind: z.literal('all-of') }),
+  schema: z.extend(listed, { kind: z.literal('all-of') }),
   types: ['tags'],
   ask: part => askTags(part, found => found.every(Boolean), false),
   summary: (part, show, words) => words.allOf(summed(part, show, { ...words, or: words.and })),

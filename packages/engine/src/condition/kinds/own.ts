@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from 'zod/mini'
 import '../../zod.ts'
 import { nearestName } from '../../table/nearest-name.ts'
 import { tagsOf } from '../../table/shown-text.ts'
@@ -12,7 +12,7 @@ import { conditionKind, EVERY, type Ask, type AskedOf, type ShowAmount } from '.
  */
 export interface OwnCondition<Values = unknown> {
   /** What its parts hold besides its name; parts that do not fit are told of and met by no row. */
-  readonly values: z.ZodType<Values>
+  readonly values: ValuesSchema<Values>
   /** The column types it can ask; default: all. */
   readonly types?: readonly FieldType[]
   /**
@@ -26,13 +26,25 @@ export interface OwnCondition<Values = unknown> {
   summary(values: Values, show: ShowAmount): string
 }
 
+/** What reads the values that a condition is given; schemas of zod are such. */
+export interface ValuesSchema<Values> {
+  safeParse(
+    given: unknown,
+  ):
+    | { readonly success: true; readonly data: Values }
+    | {
+        readonly success: false
+        readonly error: { readonly issues: readonly { readonly message: string }[] }
+      }
+}
+
 /** Conditions of a host's own by name. Their values are known to each alone. */
 export type OwnConditions = Readonly<Record<string, OwnCondition>>
 
 const ownSchema = z.object({
   kind: z.literal('own'),
-  name: z.string().min(1).describe('Which condition of `parts.conditions`.'),
-  values: z.json().default(null).describe('What that condition needs to know.'),
+  name: z.string().check(z.minLength(1), z.describe('Which condition of `parts.conditions`.')),
+  values: z._default(z.json(), null).check(z.describe('What that condition needs to know.')),
 })
 type OwnPart = z.infer<typeof ownSchema>
 

@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from 'zod/mini'
 import '../../zod.ts'
 import { conditionKind, EVERY } from './kind.ts'
 

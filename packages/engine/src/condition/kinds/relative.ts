@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from 'zod/mini'
 import '../../zod.ts'
 import { spanOfDays } from '../amount.ts'
 import { unitDays } from '../calendar-span.ts'
@@ -16,9 +16,9 @@ export const relative = conditionKind({
       kind: z.literal('relative'),
       which: z.enum(['this', 'last', 'next']),
       unit: z.enum(CALENDAR_UNITS),
-      count: z.int().min(1).max(10_000).optional(),
+      count: z.optional(z.int().check(z.minimum(1), z.maximum(10_000))),
     })
-    .refine(part => part.which !== 'this' || part.count === undefined, '“this” takes no count.'),
+    .check(z.refine(part => part.which !== 'this' || part.count === undefined, '“this” takes no count.')),
   types: ['date', 'datetime'],
   ask: ({ which, unit, count }, of) => ({
     by: 'spans',

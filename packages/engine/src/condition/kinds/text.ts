@@ -1,14 +1,13 @@
-import * as z from 'zod'
+import * as z from 'zod/mini'
 import '../../zod.ts'
 import { fold, stripAccents } from '../../search/fold.ts'
 import { conditionKind, TEXT, type Ask, type TextTest } from './kind.ts'
 
 export const exactly = z
-  .boolean()
-  .optional()
-  .describe('Whether case and accents count; else they are folded.')
+  .optional(z.boolean())
+  .check(z.describe('Whether case and accents count; else they are folded.'))
 
-const texted = z.object({ text: z.string().min(1), exact: exactly })
+const texted = z.object({ text: z.string().check(z.minLength(1)), exact: exactly })
 
 /** A question about the text: folded, or as the data holds it. `contained`: every match contains the wanted text. */
 export function askText(
@@ -24,7 +23,7 @@ export function askText(
 export const contains = conditionKind({
   name: 'contains',
   help: 'The text holds `text`.',
-  schema: texted.extend({ kind: z.literal('contains') }),
+  schema: z.extend(texted, { kind: z.literal('contains') }),
   types: TEXT,
   ask: part => askText(part, (text, wanted) => text.includes(wanted)),
   summary: (part, show, words) => words.contains(show(part.text)),
@@ -33,7 +32,7 @@ export const contains = conditionKind({
 export const excludes = conditionKind({
   name: 'excludes',
   help: 'The text does not hold `text`.',
-  schema: texted.extend({ kind: z.literal('excludes') }),
+  schema: z.extend(texted, { kind: z.literal('excludes') }),
   types: TEXT,
   ask: part => askText(part, (text, wanted) => text.includes(wanted), true),
   summary: (part, show, words) => words.excludes(show(part.text)),
@@ -42,7 +41,7 @@ export const excludes = conditionKind({
 export const starts = conditionKind({
   name: 'starts',
   help: 'The text begins with `text`.',
-  schema: texted.extend({ kind: z.literal('starts') }),
+  schema: z.extend(texted, { kind: z.literal('starts') }),
   types: TEXT,
   ask: part => askText(part, (text, wanted) => text.startsWith(wanted)),
   summary: (part, show, words) => words.starts(show(part.text)),
@@ -51,7 +50,7 @@ export const starts = conditionKind({
 export const ends = conditionKind({
   name: 'ends',
   help: 'The text ends with `text`.',
-  schema: texted.extend({ kind: z.literal('ends') }),
+  schema: z.extend(texted, { kind: z.literal('ends') }),
   types: TEXT,
   ask: part => askText(part, (text, wanted) => text.endsWith(wanted)),
   summary: (part, show, words) => words.ends(show(part.text)),
@@ -61,7 +60,7 @@ export const ends = conditionKind({
 export const pattern = conditionKind({
   name: 'pattern',
   help: 'The `pattern`, in RE2 syntax, matches somewhere in the text.',
-  schema: z.object({ kind: z.literal('pattern'), pattern: z.string().min(1), exact: exactly }),
+  schema: z.object({ kind: z.literal('pattern'), pattern: z.string().check(z.minLength(1)), exact: exactly }),
   types: TEXT,
   ask: ({ pattern, exact }, { pattern: compile }): Ask => {
     if (!compile) return { by: 'nothing', problem: { code: 'patterns-not-there' } }
