@@ -1,5 +1,10 @@
 import { describe, expect, it } from 'vitest'
-import { conditionPartSchema, conditionSchema, type Condition, type ConditionPart } from '../src/condition/condition.ts'
+import {
+  conditionPartSchema,
+  conditionSchema,
+  type Condition,
+  type ConditionPart,
+} from '../src/condition/condition.ts'
 import { printPhrase, readPhrase, phraseProblemText, type PhraseOf } from '../src/condition/phrase.ts'
 import { conditionSummary, partProblemText } from '../src/condition/summary.ts'
 import type { OwnConditions } from '../src/condition/kinds/own.ts'

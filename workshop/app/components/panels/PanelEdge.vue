@@ -16,8 +16,7 @@ function grab(event: PointerEvent): void {
 }
 
 function drag(event: PointerEvent): void {
-  if (held.value)
-    preferences.setPanelWidth(held.value.width + turned(event) * (event.clientX - held.value.x))
+  if (held.value) preferences.setPanelWidth(held.value.width + turned(event) * (event.clientX - held.value.x))
 }
 
 function nudge(event: KeyboardEvent): void {

@@ -28,9 +28,7 @@ export interface OwnCondition<Values = unknown> {
 
 /** What reads the values that a condition is given; schemas of zod are such. */
 export interface ValuesSchema<Values> {
-  safeParse(
-    given: unknown,
-  ):
+  safeParse(given: unknown):
     | { readonly success: true; readonly data: Values }
     | {
         readonly success: false
