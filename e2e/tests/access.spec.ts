@@ -46,7 +46,7 @@ for (const dark of [false, true]) {
       expect(await violations(page)).toEqual([])
     })
 
-    test('axe finds nothing in the ways to bring rows in, in findings, and in Use', async ({ page }) => {
+    test('axe finds nothing in the ways to bring rows in, in findings, and in Use', ALL, async ({ page }) => {
       const workshop = new Workshop(page)
       await page.goto('/')
       for (const title of ['Paste rows', 'From an address', 'Make rows up']) {
@@ -127,7 +127,7 @@ for (const dark of [false, true]) {
       expect(await violations(page), 'nothing passes').toEqual([])
     })
 
-    test('axe finds nothing in cells of every kind, in pages, on a card', async ({ page }) => {
+    test('axe finds nothing in cells of every kind, in pages, on a card', ALL, async ({ page }) => {
       const workshop = new Workshop(page)
       await workshop.openDemo('Seed library')
       await workshop.openPanel('Look')

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { gzipSync } from 'node:zlib'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Locator, type Page } from '@playwright/test'
 import { ALL } from '../support/all.ts'
 import { tableFromJSON, tableToIPC } from 'apache-arrow'
 import { parquetWriteBuffer } from 'hyparquet-writer'
@@ -348,6 +348,33 @@ test('Build is the start: Use begins from it, keeps the reader’s own apart, an
   await expect(workshop.header('Note')).toHaveAttribute('aria-sort', 'ascending')
   await page.getByRole('button', { name: /^Undo/ }).click()
   await expect(workshop.header('Cover')).toHaveAttribute('aria-sort', 'ascending')
+})
+
+test('the panel is made wider by its edge, remembered, and leaves the grid its room where there is little', async ({
+  page,
+}) => {
+  const workshop = new Workshop(page)
+  await workshop.openFile('plots.csv', 'plot,cover\nP1,1.5\nP2,2.5\n')
+  await workshop.ready()
+  const edge = page.getByRole('separator', { name: 'Width of the panel' })
+  const widthOf = async (locator: Locator): Promise<number> => (await locator.boundingBox())!.width
+  expect(await widthOf(workshop.panel)).toBe(300)
+  const before = await widthOf(workshop.grid)
+  const at = (await edge.boundingBox())!
+  await page.mouse.move(at.x + 4, at.y + 200)
+  await page.mouse.down()
+  await page.mouse.move(at.x + 84, at.y + 210, { steps: 4 })
+  await page.mouse.up()
+  expect(await widthOf(workshop.panel)).toBe(380)
+  expect(await widthOf(workshop.grid)).toBe(before - 80)
+  await edge.press('ArrowLeft')
+  await expect.poll(() => widthOf(workshop.panel)).toBe(360)
+  await page.reload()
+  await workshop.ready()
+  expect(await widthOf(workshop.panel)).toBe(360)
+  await page.setViewportSize({ width: 1000, height: 700 })
+  await expect.poll(() => widthOf(workshop.grid)).toBeGreaterThan(700)
+  await expect(workshop.panel).toBeVisible()
 })
 
 test('what ships is listed in sentences, and each can be taken out', async ({ page }) => {

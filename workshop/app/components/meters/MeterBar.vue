@@ -18,7 +18,8 @@ const meters = useMeters()
         >, <b>{{ formatCount(grid.measures.elements) }}</b> elements</span
       >
       <span
-        >last change to paint <b>{{ formatMs(grid.measures.changeMs) }}</b></span
+        >last change to paint
+        <b>{{ grid.measures.changeMs ? formatMs(grid.measures.changeMs) : '–' }}</b></span
       >
       <span
         >table <b>{{ formatBytes(grid.description.bytes) }}</b></span
