@@ -1,6 +1,6 @@
 import { emptyBits, hasBit, setBit } from '../table/bits.ts'
 import type { Column, Table } from '../table/column.ts'
-import type { TextBlock } from '../table/text-block.ts'
+import { textAt, textBlockOf, textCount, wholeBlock, type TextBlock } from '../table/text-block.ts'
 
 /** A table of some rows of another, in the order given. Linear in those rows; dictionaries are shared. */
 export function gatherRows(table: Table, rows: Uint32Array): Table {
@@ -55,7 +55,11 @@ function gatherColumn(column: Column, rows: Uint32Array): Column {
   }
 }
 
-function gatherTexts({ bytes, offsets }: TextBlock, rows: Uint32Array): TextBlock {
+function gatherTexts(block: TextBlock, rows: Uint32Array): TextBlock {
+  // Few rows are read one by one, so that a changed text does not have all others laid out anew.
+  if (block.changed && rows.length * 8 < textCount(block))
+    return textBlockOf(Array.from(rows, row => textAt(block, row)))
+  const { bytes, offsets } = wholeBlock(block)
   const ends = new Uint32Array(rows.length + 1)
   let size = 0
   for (let i = 0; i < rows.length; i++) {

@@ -1,6 +1,7 @@
 import { wordsFor, type Bits } from '../table/bits.ts'
 import type { Column, Value } from '../table/column.ts'
-import type { TextBlock } from '../table/text-block.ts'
+import { settleChanged } from '../table/allocate.ts'
+import { spliceBlock, wholeBlock, withChanged, type TextBlock } from '../table/text-block.ts'
 import { roomFor, type TextLookup } from './text-lookup.ts'
 
 /** New values of some rows, ascending; rows at and beyond the column's length are appended. */
@@ -22,7 +23,7 @@ export interface ColumnWriter {
 
 /**
  * The column with the writes in it. Memory that is the editor's own is written in place, so that a change costs what it
- * changes; other memory is copied first, with room for more rows. Plain texts are always laid out anew.
+ * changes; other memory is copied first, with room for more rows. Plain texts that change lie beside the others.
  */
 export function writeColumn(column: Column, writes: CellWrites, writer: ColumnWriter): Column {
   const missing = writeMissing(column.missing, writes, writer)
@@ -49,7 +50,7 @@ export function writeColumn(column: Column, writes: CellWrites, writer: ColumnWr
       return { kind: 'coded', codes, texts: lookup.texts, missing }
     }
     case 'plain':
-      return { kind: 'plain', texts: spliceTexts(column.texts, writes, writer), missing }
+      return { kind: 'plain', texts: writeTexts(column.texts, writes, writer), missing }
   }
 }
 
@@ -90,42 +91,10 @@ function writeMissing(missing: Bits | null, writes: CellWrites, writer: ColumnWr
 
 const encoder = new TextEncoder()
 
-/** Lays the texts out anew: runs that did not change are copied whole. */
-function spliceTexts(
-  { bytes, offsets }: TextBlock,
-  { rows, valueOf }: CellWrites,
-  writer: ColumnWriter,
-): TextBlock {
-  const texts = Array.from(rows, (_, i) => {
-    const value = valueOf(i)
-    return value === null ? new Uint8Array(0) : encoder.encode(value as string)
-  })
-  let size = offsets[writer.from]
-  for (let i = 0; i < rows.length; i++) {
-    size += texts[i].length
-    if (rows[i] < writer.from) size -= offsets[rows[i] + 1] - offsets[rows[i]]
-  }
-  const out = new Uint8Array(writer.allocate(size))
-  const ends = new Uint32Array(writer.allocate((writer.to + 1) * 4))
-  let row = 0
-  let at = 0
-  const copyUpTo = (end: number): void => {
-    const last = Math.min(end, writer.from)
-    if (row < last) {
-      out.set(bytes.subarray(offsets[row], offsets[last]), at)
-      const shift = at - offsets[row]
-      for (let i = row; i < last; i++) ends[i + 1] = offsets[i + 1] + shift
-      at += offsets[last] - offsets[row]
-      row = last
-    }
-    for (; row < end; row++) ends[row + 1] = at
-  }
-  for (let i = 0; i < rows.length; i++) {
-    copyUpTo(rows[i])
-    out.set(texts[i], at)
-    at += texts[i].length
-    ends[++row] = at
-  }
-  copyUpTo(writer.to)
-  return { bytes: out, offsets: ends }
+/** Changed texts lie beside the others while they are few and none is new; else all are laid out anew. */
+function writeTexts(block: TextBlock, { rows, valueOf }: CellWrites, writer: ColumnWriter): TextBlock {
+  const textOf = (nth: number): string => (valueOf(nth) as string | null) ?? ''
+  const beside = writer.to === writer.from ? withChanged(block, rows, textOf) : null
+  if (beside) return { ...beside, changed: settleChanged(beside.changed!, writer.allocate) }
+  return spliceBlock(wholeBlock(block), rows, nth => encoder.encode(textOf(nth)), writer.to, writer.allocate)
 }

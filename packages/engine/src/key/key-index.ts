@@ -1,6 +1,6 @@
 import { hasBit, type Bits } from '../table/bits.ts'
 import { isMissing, valueAt, type Column, type Table, type Value } from '../table/column.ts'
-import type { TextBlock } from '../table/text-block.ts'
+import { wholeBlock, type TextBlock } from '../table/text-block.ts'
 import type { Work } from '../work/work.ts'
 
 const BATCH = 65_536
@@ -170,8 +170,10 @@ function hashOfNumber(value: number): number {
   return mix(words[0], words[1])
 }
 
-const hashOfText = ({ bytes, offsets }: TextBlock, at: number): number =>
-  hashOfBytes(bytes, offsets[at], offsets[at + 1])
+function hashOfText(block: TextBlock, at: number): number {
+  const { bytes, offsets } = wholeBlock(block)
+  return hashOfBytes(bytes, offsets[at], offsets[at + 1])
+}
 
 function hashOfBytes(bytes: Uint8Array, start: number, end: number): number {
   let hash = 0x811c9dc5
@@ -193,8 +195,9 @@ function sameCell(column: Column, a: number, b: number): boolean {
   }
 }
 
-function sameText({ bytes, offsets }: TextBlock, a: number, b: number): boolean {
+function sameText(block: TextBlock, a: number, b: number): boolean {
   if (a === b) return true
+  const { bytes, offsets } = wholeBlock(block)
   const length = offsets[a + 1] - offsets[a]
   if (offsets[b + 1] - offsets[b] !== length) return false
   for (let i = offsets[a], j = offsets[b], end = offsets[a + 1]; i < end; i++, j++)

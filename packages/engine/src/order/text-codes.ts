@@ -1,6 +1,6 @@
 import { hasBit } from '../table/bits.ts'
 import type { CodedColumn, PlainColumn } from '../table/column.ts'
-import type { TextBlock } from '../table/text-block.ts'
+import { wholeBlock, type TextBlock } from '../table/text-block.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { Codes } from './counting.ts'
 import type { SortTexts } from './sort-texts.ts'
@@ -21,7 +21,7 @@ export function* codedTextCodes(column: CodedColumn, collator: Intl.Collator, so
 
 /** Codes of a text column without a dictionary: its rows are sorted once, equal neighbours share a code. */
 export function* plainTextCodes(column: PlainColumn, collator: Intl.Collator, sort: SortTexts): Work<Codes> {
-  const { texts } = column
+  const texts = wholeBlock(column.texts)
   const sorted = yield* sort(texts, collator)
   const codes = new Uint32Array(sorted.length)
   let code = 0

@@ -56,6 +56,8 @@ const decoder = new TextDecoder()
  * which takes a tenth of the time of going text by text; texts that hold other characters are folded one by one.
  */
 export function* joinBlock(texts: TextBlock, firstRow: number, rows: number): Work<JoinedText> {
+  if (texts.changed?.rows.some(row => row >= firstRow && row < firstRow + rows))
+    return yield* joinTexts(firstRow, rows, row => textAt(texts, row))
   const { bytes, offsets } = texts
   const starts = new Uint32Array(rows + 1)
   const folded = new Uint8Array(offsets[firstRow + rows] - offsets[firstRow] + rows)

@@ -1,4 +1,5 @@
 import type { Column, Table } from './column.ts'
+import type { ChangedTexts, TextBlock } from './text-block.ts'
 
 /** Where columns and results lie: memory of one thread, or memory that page and worker both see. */
 export type Allocate = (bytes: number) => ArrayBufferLike
@@ -44,11 +45,20 @@ export function settleColumn(column: Column, allocate: Allocate): Column {
       return { ...column, missing, values: settle(column.values, allocate) }
     case 'coded':
     case 'plain': {
-      const { bytes, offsets } = column.texts
-      const texts = { bytes: settle(bytes, allocate), offsets: settle(offsets, allocate) }
+      const texts = settleTexts(column.texts, allocate)
       return column.kind === 'plain'
         ? { ...column, missing, texts }
         : { ...column, missing, texts, codes: settle(column.codes, allocate) }
     }
   }
+}
+
+function settleTexts({ bytes, offsets, changed }: TextBlock, allocate: Allocate): TextBlock {
+  const texts = { bytes: settle(bytes, allocate), offsets: settle(offsets, allocate) }
+  return changed ? { ...texts, changed: settleChanged(changed, allocate) } : texts
+}
+
+/** Changed texts whose arrays lie in the given memory. */
+export function settleChanged({ rows, texts }: ChangedTexts, allocate: Allocate): ChangedTexts {
+  return { rows: settle(rows, allocate), texts: settleTexts(texts, allocate) }
 }

@@ -106,12 +106,18 @@ export type ColumnArray = Uint8Array | Uint32Array | Int32Array | Float64Array |
 export function arraysOf(column: Column): readonly ColumnArray[] {
   const own =
     column.kind === 'coded'
-      ? [column.codes, column.texts.bytes, column.texts.offsets]
+      ? [column.codes, ...textArrays(column.texts)]
       : column.kind === 'plain'
-        ? [column.texts.bytes, column.texts.offsets]
+        ? textArrays(column.texts)
         : [column.values]
   return column.missing ? [...own, column.missing] : own
 }
+
+const textArrays = ({ bytes, offsets, changed }: TextBlock): ColumnArray[] => [
+  bytes,
+  offsets,
+  ...(changed ? [changed.rows, ...textArrays(changed.texts)] : []),
+]
 
 export const columnBytes = (column: Column): number =>
   arraysOf(column).reduce((bytes, array) => bytes + array.byteLength, 0)

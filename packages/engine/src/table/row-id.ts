@@ -1,3 +1,4 @@
+import { placeIn } from './ascending.ts'
 import type { Brand } from './brand.ts'
 import type { Table } from './column.ts'
 
@@ -36,17 +37,6 @@ export function rowOfId({ rows, ids }: Rowed, id: RowId): RowIndex | -1 {
 /** The ids of the rows that are kept of a table, in their order. */
 export function idsOfKept(table: Rowed, kept: Uint32Array): RowIds {
   return { first: kept.map(row => Number(idOfRow(table, row))), next: Number(idOfRow(table, table.rows)) }
-}
-
-function placeIn(ascending: Uint32Array, wanted: number): number {
-  let low = 0
-  let high = ascending.length
-  while (low < high) {
-    const middle = (low + high) >>> 1
-    if (ascending[middle] < wanted) low = middle + 1
-    else high = middle
-  }
-  return ascending[low] === wanted ? low : -1
 }
 
 /**

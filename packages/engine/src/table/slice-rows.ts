@@ -1,5 +1,6 @@
 import { wordsFor, type Bits } from './bits.ts'
 import type { Column, Table } from './column.ts'
+import type { ChangedTexts } from './text-block.ts'
 
 /**
  * The rows from `from` up to `to` as a table of their own, over the same memory. `from` must be a multiple of 32.
@@ -26,8 +27,22 @@ function sliceColumn(column: Column, from: number, to: number): Column {
     case 'coded':
       return { kind: 'coded', codes: column.codes.subarray(from, to), texts: column.texts, missing }
     case 'plain': {
-      const { bytes, offsets } = column.texts
-      return { kind: 'plain', texts: { bytes, offsets: offsets.subarray(from, to + 1) }, missing }
+      const { bytes, offsets, changed } = column.texts
+      const texts = { bytes, offsets: offsets.subarray(from, to + 1) }
+      const within = changed && sliceChanged(changed, from, to)
+      return { kind: 'plain', texts: within ? { ...texts, changed: within } : texts, missing }
     }
+  }
+}
+
+function sliceChanged({ rows, texts }: ChangedTexts, from: number, to: number): ChangedTexts | null {
+  const first = rows.findIndex(row => row >= from)
+  const behind = rows.findIndex(row => row >= to)
+  const end = behind < 0 ? rows.length : behind
+  if (first < 0 || first >= end) return null
+  const { bytes, offsets } = texts
+  return {
+    rows: rows.slice(first, end).map(row => row - from),
+    texts: { bytes, offsets: offsets.subarray(first, end + 1) },
   }
 }

@@ -1,8 +1,24 @@
-/** Many texts as UTF-8 bytes laid end to end; text `i` is bytes `offsets[i]` up to `offsets[i + 1]`. */
+import { placeIn } from './ascending.ts'
+import type { Allocate } from './allocate.ts'
+
+/**
+ * Many texts as UTF-8 bytes laid end to end; text `i` is bytes `offsets[i]` up to `offsets[i + 1]`, unless it changed
+ * since. Whoever reads bytes and offsets by himself asks for `wholeBlock` first.
+ */
 export interface TextBlock {
   readonly bytes: Uint8Array
   readonly offsets: Uint32Array
+  readonly changed?: ChangedTexts
 }
+
+/** Texts that stand in others' places: that of number `rows[i]`, ascending, is text `i`. */
+export interface ChangedTexts {
+  readonly rows: Uint32Array
+  readonly texts: TextBlock
+}
+
+/** Texts kept beside their block; with more, all is laid out anew, which a million texts take 30 ms for. */
+const MOST_CHANGED = 1024
 
 const encoder = new TextEncoder()
 const decoder = new TextDecoder()
@@ -11,6 +27,8 @@ export const textCount = (block: TextBlock): number => block.offsets.length - 1
 
 /** Text number `index`. */
 export function textAt(block: TextBlock, index: number): string {
+  const place = block.changed ? placeIn(block.changed.rows, index) : -1
+  if (place >= 0) return textAt(block.changed!.texts, place)
   return decodeBytes(block.bytes, block.offsets[index], block.offsets[index + 1])
 }
 
@@ -57,4 +75,80 @@ export function textBlockOf(texts: readonly string[]): TextBlock {
   const bytes = new Uint8Array(size)
   parts.forEach((part, i) => bytes.set(part, offsets[i]))
   return { bytes, offsets }
+}
+
+/**
+ * The block with other texts in some places, ascending; it shares its bytes, so that a change costs what it changes.
+ * Null: so many are changed that laying all out anew is better.
+ */
+export function withChanged(
+  block: TextBlock,
+  rows: Uint32Array,
+  textOf: (nth: number) => string,
+): TextBlock | null {
+  const texts = new Map<number, string>()
+  block.changed?.rows.forEach((row, nth) => texts.set(row, textAt(block.changed!.texts, nth)))
+  rows.forEach((row, nth) => texts.set(row, textOf(nth)))
+  if (texts.size > MOST_CHANGED) return null
+  const places = Uint32Array.from(texts.keys()).sort()
+  const { bytes, offsets } = block
+  const changed = { rows: places, texts: textBlockOf(Array.from(places, row => texts.get(row)!)) }
+  return { bytes, offsets, changed }
+}
+
+/** The block with all its texts in their places; laid out once. */
+export function wholeBlock(block: TextBlock): TextBlock {
+  const { changed } = block
+  if (!changed) return block
+  const known = whole.get(block)
+  if (known) return known
+  const { bytes, offsets } = changed.texts
+  const textOf = (nth: number): Uint8Array => bytes.subarray(offsets[nth], offsets[nth + 1])
+  const laid = spliceBlock(block, changed.rows, textOf, textCount(block), size => new ArrayBuffer(size))
+  whole.set(block, laid)
+  return laid
+}
+const whole = new WeakMap<TextBlock, TextBlock>()
+
+/**
+ * Lays texts out anew with others in some places, ascending, and empty ones up to `count`: runs that did not change are
+ * copied whole. What changed beside the block is not looked at.
+ */
+export function spliceBlock(
+  { bytes, offsets }: TextBlock,
+  rows: Uint32Array,
+  textOf: (nth: number) => Uint8Array,
+  count: number,
+  allocate: Allocate,
+): TextBlock {
+  const before = offsets.length - 1
+  const texts = Array.from(rows, (_, nth) => textOf(nth))
+  let size = offsets[before] - offsets[0]
+  for (let i = 0; i < rows.length; i++) {
+    size += texts[i].length
+    if (rows[i] < before) size -= offsets[rows[i] + 1] - offsets[rows[i]]
+  }
+  const out = new Uint8Array(allocate(size))
+  const ends = new Uint32Array(allocate((count + 1) * 4))
+  let row = 0
+  let at = 0
+  const copyUpTo = (end: number): void => {
+    const last = Math.min(end, before)
+    if (row < last) {
+      out.set(bytes.subarray(offsets[row], offsets[last]), at)
+      const shift = at - offsets[row]
+      for (let i = row; i < last; i++) ends[i + 1] = offsets[i + 1] + shift
+      at += offsets[last] - offsets[row]
+      row = last
+    }
+    for (; row < end; row++) ends[row + 1] = at
+  }
+  for (let i = 0; i < rows.length; i++) {
+    copyUpTo(rows[i])
+    out.set(texts[i], at)
+    at += texts[i].length
+    ends[++row] = at
+  }
+  copyUpTo(count)
+  return { bytes: out, offsets: ends }
 }
