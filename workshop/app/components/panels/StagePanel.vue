@@ -20,11 +20,14 @@ const PANELS = {
 </script>
 
 <template>
-  <aside class="panel" :aria-label="`${name} panel`">
-    <button class="close" type="button" aria-label="Close the panel" @click="grid.panel = null">×</button>
-    <template v-if="grid.report">
-      <component :is="PANELS[name]" />
-    </template>
+  <aside :aria-label="`${name} panel`">
+    <div class="panel">
+      <button class="close" type="button" aria-label="Close the panel" @click="grid.panel = null">×</button>
+      <template v-if="grid.report">
+        <component :is="PANELS[name]" />
+      </template>
+    </div>
+    <PanelEdge />
   </aside>
 </template>
 

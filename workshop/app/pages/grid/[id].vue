@@ -35,10 +35,7 @@ onBeforeUnmount(() => {
     <TopBar />
     <template v-if="grid.mode === 'build'">
       <FlowRail />
-      <div v-if="grid.panel" class="side">
-        <StagePanel :name="grid.panel" />
-        <PanelEdge />
-      </div>
+      <StagePanel v-if="grid.panel" class="side" :name="grid.panel" />
     </template>
     <main class="place">
       <GridFrame v-if="grid.input && grid.saved" :key="grid.saved.id" />
