@@ -1,4 +1,4 @@
-import { CancelledError, expressionProblemText, isAble, WHERE_KEY } from '@vast-meadow/engine/client'
+import { CancelledError, expressionProblemText, WHERE_KEY } from '@vast-meadow/engine/client'
 import type {
   Arrangement,
   ArrangementChange,
@@ -589,10 +589,5 @@ export class Kernel {
       key: (event, at) => this.features.some(feature => feature.key?.(event, at)),
       menu: at => this.features.some(feature => feature.menu?.(at)),
     }
-  }
-
-  /** Whether the source can narrow rows by what columns ask. */
-  get canAsk(): boolean {
-    return isAble(this.model.description?.can.conditions)
   }
 }
