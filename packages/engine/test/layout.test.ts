@@ -131,6 +131,20 @@ describe('the scroll map', () => {
     expect(map.maxOffset).toBe(TALL - VIEW)
   })
 
+  it('takes a step for the thumb’s only where it is longer than a wheel’s can be', () => {
+    // A 1,600th of the track, which is longer than the view.
+    const longest = 4_000_000 / 1600
+    const moved = (step: number): number => {
+      const { map } = mapOf(TALL)
+      const top = map.moveTo(TALL / 2)
+      map.wrote(top)
+      return map.scrolled(top + step) - TALL / 2
+    }
+    expect([moved(longest), moved(-longest)]).toEqual([longest, -longest])
+    expect(moved(longest + 1)).toBeGreaterThan(50 * longest)
+    expect(moved(-longest - 1)).toBeLessThan(-50 * longest)
+  })
+
   it('stays where it is when sizes change, as far as the body reaches', () => {
     const { map } = mapOf(TALL)
     map.moveTo(1_000_000)
