@@ -1,5 +1,5 @@
 import { describe, expect, it, vi } from 'vitest'
-import type { RowId } from '@vast-meadow/engine'
+import type { ArrangementChange, RowId } from '@vast-meadow/engine'
 import { Features, type Feature } from '../src/kernel/feature.ts'
 import { features } from '../src/features/index.ts'
 
@@ -28,6 +28,21 @@ describe('what features answer', () => {
     const cell = { ...AT, row: 1 as RowId, value: null }
     const listed = features.all(feature => feature.cellMenu?.(cell) ?? []).flat()
     expect(listed.map(({ text }) => text)).toEqual(['a', 'b'])
+  })
+
+  it('is what the one before made of a change, made more of', () => {
+    const broken = vi.fn(() => {
+      throw new Error('broken')
+    })
+    const { features, failed } = featuresOf(
+      { amend: change => ({ ...change, page: 1 }) },
+      {},
+      { amend: broken },
+      { amend: change => ({ ...change, page: (change.page ?? 0) + 1 }) },
+    )
+    const amended = features.pipe<ArrangementChange>({ search: 'x' }, (one, change) => one.amend?.(change))
+    expect(amended).toEqual({ search: 'x', page: 2 })
+    expect(failed).toHaveBeenCalledTimes(1)
   })
 
   it('is done without where one throws: it is told of once, and the others go on', () => {

@@ -107,6 +107,19 @@ export class Features {
     return answers
   }
 
+  /** What becomes of a value when each feature is given what the one before it made of it. */
+  pipe<T>(value: T, step: (feature: Feature, value: T) => T | undefined): T {
+    let made = value
+    for (const feature of this.list) {
+      try {
+        made = step(feature, made) ?? made
+      } catch (error) {
+        this.drop(feature, error)
+      }
+    }
+    return made
+  }
+
   /** Whether any feature answers true; those behind it are not asked. */
   some(ask: (feature: Feature) => boolean | undefined): boolean {
     for (const feature of this.list) {

@@ -101,8 +101,7 @@ export class Kernel {
     this.model = new GridModel(
       (arrangement, transaction) => this.changed(arrangement, transaction),
       options.clock,
-      change =>
-        this.features.all(feature => feature).reduce((done, one) => one.amend?.(done) ?? done, change),
+      change => this.features.pipe(change, (feature, made) => feature.amend?.(made)),
     )
     this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open' })
     this.drawing = new CellDrawing(options.parts?.painters ?? {}, message =>
