@@ -86,13 +86,6 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
         >Redo<span class="visually-hidden">{{ grid.redoable ? `: ${grid.redoable}` : '' }}</span></VBtn
       >
     </template>
-    <template v-else>
-      <span class="soft reading" role="status">{{
-        grid.readerDiffers ? 'Arranged otherwise than readers start.' : 'As readers start.'
-      }}</span>
-      <VBtn :disabled="!grid.readerDiffers" @click="grid.backToStart()">Back to the start</VBtn>
-      <VBtn :disabled="!grid.readerDiffers" @click="grid.takeAsStart()">Take this as the start</VBtn>
-    </template>
     <div class="modes" role="group" aria-label="Mode">
       <button type="button" :aria-pressed="grid.mode === 'build'" @click="grid.setMode('build')">
         Build
@@ -191,9 +184,13 @@ h1 {
 }
 @media (max-width: 820px) {
   .name .soft,
-  .reading,
   .trace,
   .findings {
+    display: none;
+  }
+}
+@media (max-width: 480px) {
+  .name {
     display: none;
   }
 }

@@ -38,6 +38,7 @@ onBeforeUnmount(() => {
       <StagePanel v-if="grid.panel" class="side" :name="grid.panel" />
     </template>
     <main class="place">
+      <ReaderStrip v-if="grid.mode === 'use'" />
       <GridFrame v-if="grid.input && grid.saved" :key="grid.saved.id" />
       <NeedsFile v-else-if="grid.needsFile" />
       <p v-else-if="found === false" class="gone">
@@ -82,6 +83,12 @@ onBeforeUnmount(() => {
   grid-area: 2 / 3 / 3 / 4;
   padding: 10px 12px;
   min-inline-size: 0;
+  min-block-size: 0;
+  display: flex;
+  flex-direction: column;
+}
+.place > :deep(:last-child) {
+  flex: 1;
   min-block-size: 0;
 }
 .gone {

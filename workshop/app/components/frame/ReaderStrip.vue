@@ -1,0 +1,28 @@
+<script setup lang="ts">
+import { useOpenGrid } from '~/stores/open-grid'
+
+/** In Use: whether this reader arranged anything, and the ways back to the start or on from it. */
+const grid = useOpenGrid()
+</script>
+
+<template>
+  <div class="reader">
+    <span class="soft" role="status">{{
+      grid.readerDiffers ? 'Arranged otherwise than readers start.' : 'As readers start.'
+    }}</span>
+    <VBtn size="small" :disabled="!grid.readerDiffers" @click="grid.backToStart()">Back to the start</VBtn>
+    <VBtn size="small" :disabled="!grid.readerDiffers" @click="grid.takeAsStart()"
+      >Take this as the start</VBtn
+    >
+  </div>
+</template>
+
+<style scoped>
+.reader {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px 8px;
+  padding-block-end: 8px;
+}
+</style>
