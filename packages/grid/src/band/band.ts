@@ -63,8 +63,11 @@ export abstract class Band<Cell extends BandCell> {
     this.showColumns(columns, focused)
   }
 
-  /** Shows the columns of the middle run's window; cells whose column stays are not touched. */
-  showColumns(columns: ColumnWindow, focused: Element | null): void {
+  /**
+   * Shows the columns of the middle run's window; cells whose column stays are not touched. While `moving`, cells that
+   * lie out of view stay until `hideCells`: to hide and show one costs its layout.
+   */
+  showColumns(columns: ColumnWindow, focused: Element | null, moving = false): void {
     const { geometry, slots } = this
     if (!geometry || slots.length === 0) return
     const { first, end } = columns
@@ -76,11 +79,19 @@ export abstract class Band<Cell extends BandCell> {
       return
     this.shownWindow = columns
     for (let c = first; c < end; c++) this.showColumn(c, geometry, focused)
+    if (!moving) this.hideCells()
+  }
+
+  /** Hides the cells beyond the window, so that they are not read out. */
+  hideCells(): void {
+    const { slots } = this
+    const { first, end } = this.shownWindow
     for (let i = 0; i < slots.length; i++) {
-      // Cells beyond the window are hidden so that they are not read out.
       const c = first + ((((i - first) % slots.length) + slots.length) % slots.length)
-      const inWindow = c < end
-      if (slots[i].element.hidden === inWindow) slots[i].element.hidden = !inWindow
+      if (c < end || slots[i].element.hidden) continue
+      slots[i].element.hidden = true
+      // What it shows is not kept up to date from here on.
+      slots[i].column = ''
     }
   }
 
@@ -101,6 +112,7 @@ export abstract class Band<Cell extends BandCell> {
     }
     const cell = this.slots[i]
     cell.column = key
+    if (cell.element.hidden) cell.element.hidden = false
     this.place(cell, geometry.middle, c, geometry)
   }
 

@@ -21,6 +21,8 @@ export interface BodyFrame {
   readonly pixelRatio: number
   /** The element that has the focus, if any. */
   readonly focused: Element | null
+  /** Drawn for a scroll, after which more may follow. */
+  readonly moving: boolean
 }
 
 /**
@@ -81,15 +83,26 @@ export class BodyView {
     const top = heights.topOf(first)
     if (Math.abs(top - this.base) > REBASE_PX) this.base = top
     for (let line = first; line < end; line++) this.drawLine(line, frame)
-    for (const band of this.bands) {
-      const outside = band.line < first || band.line >= end
-      if (band.element.hidden !== outside) band.element.hidden = outside
-    }
+    this.hideBands(frame)
     this.moveKept(frame)
     const blockOffset = Math.round((this.base - offset) * frame.pixelRatio) / frame.pixelRatio
     if (blockOffset !== this.blockOffset) {
       this.blockOffset = blockOffset
       this.block.style.transform = `translateY(${blockOffset}px)`
+    }
+  }
+
+  /**
+   * Hides the bands whose line is not in view. To hide and show one costs the layout of all its cells, so while moving
+   * a band stays that lies just out of view: the next step wants it.
+   */
+  private hideBands({ heights, moving }: BodyFrame): void {
+    for (const band of this.bands) {
+      const outside = band.line < this.firstLine || band.line >= this.endLine
+      const waits = outside && moving && band.line >= 0 && band.line < heights.count
+      if (waits) band.moveTo(heights.topOf(band.line) - this.base)
+      const hidden = outside && !waits
+      if (band.element.hidden !== hidden) band.element.hidden = hidden
     }
   }
 
@@ -111,9 +124,13 @@ export class BodyView {
   /** At rest: the document's order becomes the visual one. */
   sort(focused: Element | null): void {
     const wanted: Element[] = []
+    for (const band of this.bands)
+      if (!band.element.hidden && (band.line < this.firstLine || band.line >= this.endLine))
+        band.element.hidden = true
     for (let line = this.firstLine; line < this.endLine; line++) {
       const band = this.bands[line % this.bands.length]
       wanted.push(band.element)
+      band.hideCells()
       band.sortCells(focused)
       band.releaseKept(focused)
     }
@@ -175,9 +192,9 @@ export class BodyView {
     // A new line fills all cells; else only those whose column came into view.
     if (band.line !== line) {
       band.line = -1
-      band.showColumns(frame.columns, frame.focused)
+      band.showColumns(frame.columns, frame.focused, frame.moving)
       band.show(line)
-    } else band.showColumns(frame.columns, frame.focused)
+    } else band.showColumns(frame.columns, frame.focused, frame.moving)
   }
 
   /** The kept band waits just outside the view, on its own side. */

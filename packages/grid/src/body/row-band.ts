@@ -39,11 +39,15 @@ export class RowBand extends Band<RowCell> {
   line = -1
   /** The shown row; null for group heads and lines that are not here yet. */
   row: RowId | null = null
+  /** The head of a group is shown. */
+  isGroup = false
   private readonly host: RowBandHost
   private groupCell: { element: HTMLElement; mark: HTMLElement; name: Text; count: HTMLElement } | null = null
   private offset = NaN
   private height = NaN
   private odd = false
+  private pending = false
+  private selected = false
   /** The numbers of the style rules that hold. */
   private ruled = ''
 
@@ -55,10 +59,6 @@ export class RowBand extends Band<RowCell> {
   /** The element that takes the focus for a column; a group head has one for all. */
   focusTarget(column: string): HTMLElement | undefined {
     return this.isGroup ? this.groupCell?.element : this.cellOf(column)?.element
-  }
-
-  get isGroup(): boolean {
-    return this.element.classList.contains('group')
   }
 
   /** Shows a line's content in all cells. */
@@ -73,9 +73,10 @@ export class RowBand extends Band<RowCell> {
 
   /** Reads the line again: its cells may have arrived, or the selection changed. */
   refresh(): void {
+    this.hideCells()
     const line = this.host.lines.line(this.line)
     this.row = line?.kind === 'row' ? line.row : null
-    this.element.classList.toggle('pending', !line)
+    if (!line !== this.pending) this.element.classList.toggle('pending', (this.pending = !line))
     if (line?.kind === 'head') {
       this.showGroup(line)
       return
@@ -89,13 +90,11 @@ export class RowBand extends Band<RowCell> {
   refreshSelected(): void {
     if (this.isGroup) return
     const selected = this.row !== null && this.host.isSelected(this.row)
-    if (this.element.classList.contains('selected') !== selected)
-      this.element.classList.toggle('selected', selected)
-    const state = String(selected)
-    if (this.element.ariaSelected !== state) {
-      this.element.ariaSelected = state
-      for (const cell of this.cells()) if (cell.box) cell.box.ariaChecked = state
-    }
+    if (selected === this.selected && this.element.ariaSelected !== null) return
+    this.selected = selected
+    this.element.classList.toggle('selected', selected)
+    this.element.ariaSelected = String(selected)
+    for (const cell of this.cells()) if (cell.box) cell.box.ariaChecked = String(selected)
   }
 
   /** Shows which style rules hold in the row. */
@@ -218,7 +217,9 @@ export class RowBand extends Band<RowCell> {
     }
     const { mark, name, count } = this.groupCell
     this.groupCell.element.hidden = false
+    this.isGroup = true
     this.element.classList.add('group')
+    this.selected = false
     this.element.classList.remove('selected')
     this.element.ariaSelected = null
     this.element.ariaExpanded = String(line.open)
@@ -229,6 +230,7 @@ export class RowBand extends Band<RowCell> {
   }
 
   private hideGroup(): void {
+    this.isGroup = false
     this.element.classList.remove('group')
     this.element.ariaExpanded = null
     this.element.ariaLevel = null

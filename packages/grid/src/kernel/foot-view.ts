@@ -59,8 +59,10 @@ export class FootView {
     const span =
       to > 0 ? `${grouped ? texts.lines : texts.rows} ${texts.readout(format(from), format(to))} · ` : ''
     if (this.span.textContent !== span) this.span.textContent = span
-    this.passing.textContent = known(passing)
-    this.total.nodeValue =
+    const counted = known(passing)
+    if (this.passing.textContent !== counted) this.passing.textContent = counted
+    const rest =
       passing === total ? ` ${texts.rows}` : ` ${texts.of} ${known(total)} ${texts.rows} ${texts.passing}`
+    if (this.total.nodeValue !== rest) this.total.nodeValue = rest
   }
 }

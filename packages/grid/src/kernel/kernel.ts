@@ -37,6 +37,8 @@ import { defaultTexts, type Texts } from './texts.ts'
 
 /** Work under way is shown only when it takes longer than this. */
 const PATIENCE_MS = 150
+/** While lines move, what is said of them in the foot is this old at most. */
+const READOUT_MS = 100
 /** What decides which rows pass and where they stand. */
 const MOVES_ROWS = ['order', 'conditions', 'where', 'search', 'group'] as const
 /** What decides where columns lie. */
@@ -61,6 +63,7 @@ export class Kernel {
   readonly frame: HTMLElement
   readonly bar: BarView
   readonly foot: FootView
+  private footTimer = 0
   readonly screen: Screen
   readonly navigator: Navigator
   readonly announcer: Announcer
@@ -113,6 +116,7 @@ export class Kernel {
     this.frame.setAttribute('part', 'grid')
     this.bar = new BarView(this.frame, texts, disposal)
     const area = make('div', 'middle-area', this.frame)
+    disposal.add(() => clearTimeout(this.footTimer))
     this.screen = new Screen(area, model, texts, this.rowBandHost(), this.screenHost(), disposal)
     this.state = new StateView(area, texts, format)
     this.foot = new FootView(this.frame, texts, format)
@@ -510,7 +514,14 @@ export class Kernel {
     })
   }
 
+  /** A line of text that changes with every step of a scroll would cost its layout each time, and nobody reads it. */
+  private showFootSoon(): void {
+    this.footTimer ||= window.setTimeout(() => this.showFoot(), READOUT_MS)
+  }
+
   private showFoot(): void {
+    clearTimeout(this.footTimer)
+    this.footTimer = 0
     const { report, screen } = this
     const none = this.lines.lineCount === 0
     const { from } = this.pager.span
@@ -532,8 +543,9 @@ export class Kernel {
       },
       readBeside: () => this.drawing.readBeside,
       wants: height => this.wantsHeight(height),
-      drawn: () => {
-        this.showFoot()
+      drawn: moving => {
+        if (moving) this.showFootSoon()
+        else this.showFoot()
         this.features.all(feature => feature.drawn?.())
       },
       measured: measures => this.emitter.emit('measures', measures),

@@ -17,6 +17,8 @@ import type { GridModel } from './grid-model.ts'
 const MEASURE_ROUNDS = 5
 /** Lines whose measured height is remembered; some hundred bytes each. */
 const REMEMBERED_LINES = 20_000
+/** Elements are counted at most so often. */
+const COUNT_EVERY_MS = 250
 /** The offset cannot be set more exactly where it is squeezed. */
 const EPSILON_PX = 0.5
 
@@ -29,8 +31,8 @@ export interface ScreenHost {
   readBeside(): readonly string[]
   /** The height at which nothing has to be scrolled, header included, in CSS px. */
   wants(height: number): void
-  /** The view was drawn; other parts may show what it shows. */
-  drawn(): void
+  /** The view was drawn, while it moves or at rest; other parts may show what it shows. */
+  drawn(moving: boolean): void
   measured(measures: Measures): void
 }
 
@@ -56,6 +58,7 @@ export class Screen {
   private columnsDrawn = 0
   private frame = 0
   private changeStarted = 0
+  private countedAt = -Infinity
   private closed = false
   private latest: Measures = { frameMs: 0, scriptMs: 0, elements: 0, lines: 0, columns: 0, changeMs: 0 }
 
@@ -72,7 +75,7 @@ export class Screen {
     this.area = area
     this.viewport = new Viewport(
       area,
-      { moved: () => this.scrolled(), resized: () => this.resized(), rested: () => this.rested() },
+      { moved: () => this.scrolled(), resized: widthDiffers => this.resized(widthDiffers), rested: () => this.rested() },
       disposal,
     )
     const { view } = this.viewport
@@ -176,8 +179,8 @@ export class Screen {
   }
 
   /** There is more or less room. Columns keep their widths and lines with them their heights. */
-  private resized(): void {
-    this.laidOut = null
+  private resized(widthDiffers: boolean): void {
+    if (widthDiffers) this.laidOut = null
     this.askFrame()
   }
 
@@ -202,12 +205,12 @@ export class Screen {
 
   /** Other lines stand there now. `to`: the line that shall be at the top, and the px of it out of view. */
   linesChanged(to: { readonly line: number; readonly into: number } | null): void {
+    this.viewport.read()
     this.body.forget()
     this.kept = null
-    if (this.laidOut) this.sizeBody(this.laidOut)
+    if (this.laidOut && this.sizeBody(this.laidOut)) this.laidOut = null
     if (to) this.viewport.scrollToOffset(this.heights.topOf(to.line) + to.into)
-    this.draw()
-    this.time()
+    this.drawNow()
   }
 
   /** Cells have come. */
@@ -219,10 +222,17 @@ export class Screen {
   askFrame(): void {
     if (this.frame !== 0) return
     this.frame = requestAnimationFrame(() => {
-      this.frame = 0
-      this.draw()
-      this.time()
+      this.viewport.read()
+      this.drawNow()
     })
+  }
+
+  /** Draws all that was asked for. */
+  private drawNow(): void {
+    cancelAnimationFrame(this.frame)
+    this.frame = 0
+    this.draw()
+    this.time()
   }
 
   /** Scrolls so that a cell is whole in view; line −1 is the header. */
@@ -284,7 +294,7 @@ export class Screen {
   /** Draws at once: in the scroll event the frame is not yet painted, a frame later it would be. */
   private scrolled(): void {
     const started = performance.now()
-    this.draw()
+    this.draw(true)
     this.latest = { ...this.latest, scriptMs: performance.now() - started }
     this.meter.begin('scroll', started)
   }
@@ -292,7 +302,10 @@ export class Screen {
   private rested(): void {
     const { focused } = this
     this.body.sort(focused)
-    for (const band of this.headBands) band.sortCells(focused)
+    for (const band of this.headBands) {
+      band.hideCells()
+      band.sortCells(focused)
+    }
     this.releaseHeads(focused)
   }
 
@@ -300,26 +313,26 @@ export class Screen {
     for (const band of this.headBands) band.releaseKept(focused)
   }
 
-  private draw(): void {
+  private draw(moving = false): void {
     if (this.closed || !this.model.definition) return
     const { viewport, geometry, focused } = this
     const columns = viewport.columnWindow(geometry)
     this.columnsDrawn = geometry.start.keys.length + geometry.end.keys.length + columns.end - columns.first
     for (const band of this.headBands) {
-      band.showColumns(columns, focused)
+      band.showColumns(columns, focused, moving)
       band.moveMiddle(viewport.shift, viewport.rtl)
     }
-    this.drawBody(columns)
+    this.drawBody(columns, moving)
     for (let round = 0; this.byContent && this.measureLines() && round < MEASURE_ROUNDS; round++)
-      this.drawBody(columns)
-    this.host.drawn()
+      this.drawBody(columns, moving)
+    this.host.drawn(moving)
   }
 
   private get headBands(): readonly (HeaderBand | HeadBand)[] {
     return this.strip ? [this.header, this.strip] : [this.header]
   }
 
-  private drawBody(columns: ColumnWindow): void {
+  private drawBody(columns: ColumnWindow, moving: boolean): void {
     const { viewport, geometry, heights, rowHeight: leastHeight, focused } = this
     const { shift, rtl, offset, bodyHeight: height, pixelRatio } = viewport
     const { first, end } = linesBetween(heights, offset, offset + height)
@@ -336,6 +349,7 @@ export class Screen {
       rtl,
       pixelRatio,
       focused,
+      moving,
     })
   }
 
@@ -414,9 +428,10 @@ export class Screen {
     return geometry
   }
 
-  private sizeBody(geometry: Geometry): void {
+  private sizeBody(geometry: Geometry): boolean {
+    const differs = this.viewport.setBody(this.heights.total, this.headHeight, geometry.width)
     this.tellWanted()
-    this.viewport.setBody(this.heights.total, this.headHeight, geometry.width)
+    return differs
   }
 
   private tellWanted(): void {
@@ -444,11 +459,19 @@ export class Screen {
       ...this.latest,
       frameMs: scroll ?? this.latest.frameMs,
       changeMs: change ?? this.latest.changeMs,
-      elements: (this.head.getRootNode() as ShadowRoot).querySelectorAll('*').length,
+      elements: this.countElements(),
       lines: this.body.end - this.body.first,
       columns: this.columnsDrawn,
     }
     this.host.measured(this.latest)
+  }
+
+  /** Elements in the grid, counted anew only where time since has passed: it takes a tenth of a millisecond. */
+  private countElements(): number {
+    const now = performance.now()
+    if (now - this.countedAt < COUNT_EVERY_MS) return this.latest.elements
+    this.countedAt = now
+    return (this.head.getRootNode() as ShadowRoot).querySelectorAll('*').length
   }
 
   private dispose(): void {

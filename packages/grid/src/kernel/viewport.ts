@@ -6,10 +6,17 @@ import { make, type Disposal } from './dom.ts'
 /** After the last movement, the native position is set back to where the true offset belongs, and order is made. */
 const REST_MS = 140
 
+/** Room in CSS px. */
+interface Room {
+  readonly width: number
+  readonly height: number
+}
+
 export interface ViewportHost {
   /** Draws the body for the present offsets; called in the scroll event itself. */
   moved(): void
-  resized(): void
+  /** There is more or less room. */
+  resized(widthDiffers: boolean): void
   rested(): void
 }
 
@@ -25,7 +32,15 @@ export class Viewport {
   private readonly host: ViewportHost
   private restTimer = 0
   private contentHeight = 0
+  private contentWidth = 0
   private headHeight = 0
+  /** The scroller with its scrollbars, as it was last read. */
+  private outer: Room = { width: 0, height: 0 }
+  /** What a scrollbar takes; 0 where they lie over the content. */
+  private barThickness = 0
+  /** The native position as it was last read or written: reading it after a write makes the browser lay out. */
+  private top = 0
+  private left = 0
   width = 0
   height = 0
   rtl = false
@@ -37,7 +52,7 @@ export class Viewport {
     this.track = make('div', '', this.scroller)
     this.view = make('div', 'view', this.track)
     disposal.listen(this.scroller, 'scroll', () => this.scrolled(), { passive: true })
-    const observer = new ResizeObserver(() => this.measure())
+    const observer = new ResizeObserver(() => this.read())
     observer.observe(this.scroller)
     disposal.add(() => observer.disconnect())
     disposal.add(() => clearTimeout(this.restTimer))
@@ -49,7 +64,7 @@ export class Viewport {
 
   /** Room that the scrollbar at the lower edge takes, in CSS px. */
   get scrollbarHeight(): number {
-    return this.scroller.offsetHeight - this.scroller.clientHeight
+    return this.outer.height - this.height
   }
 
   /** Offset of the body's visible top, in CSS px. */
@@ -64,36 +79,75 @@ export class Viewport {
 
   /** How far the middle columns are moved, in the inline direction, whole device px. */
   get shift(): number {
-    return Math.round(Math.abs(this.scroller.scrollLeft) * this.pixelRatio) / this.pixelRatio
+    return Math.round(Math.abs(this.left) * this.pixelRatio) / this.pixelRatio
   }
 
-  /** Reads the scroller's size; scrollbars may have come or gone. */
-  measure(): void {
-    this.rtl = getComputedStyle(this.scroller).direction === 'rtl'
-    const { clientWidth, clientHeight } = this.scroller
-    if (clientWidth === this.width && clientHeight === this.height) return
-    this.width = clientWidth
-    this.height = clientHeight
-    this.view.style.inlineSize = `${clientWidth}px`
-    this.view.style.blockSize = `${clientHeight}px`
-    this.resizeTrack()
-    this.host.resized()
+  /**
+   * Reads all that an update needs of the page's layout; to be called before anything is written. Tells the host when
+   * there is more or less room than was reckoned with.
+   */
+  read(): void {
+    const { scroller } = this
+    this.rtl = getComputedStyle(scroller).direction === 'rtl'
+    const { offsetWidth: width, offsetHeight: height, clientWidth, clientHeight } = scroller
+    if (this.outer.width === 0) this.barThickness = this.probeBar()
+    this.outer = { width, height }
+    this.left = scroller.scrollLeft
+    const widthDiffers = clientWidth !== this.width
+    if (this.takeRoom({ width: clientWidth, height: clientHeight })) this.host.resized(widthDiffers)
   }
 
-  /** Sets what there is to scroll over. */
-  setBody(contentHeight: number, headHeight: number, contentWidth: number): void {
+  /** What a scrollbar takes here, in CSS px; none may be there yet to be measured. */
+  private probeBar(): number {
+    const probe = make('div', 'scroller probe', this.scroller.parentElement!)
+    const thickness = probe.offsetWidth - probe.clientWidth
+    probe.remove()
+    return thickness
+  }
+
+  /**
+   * Sets what there is to scroll over. Reads nothing: what scrollbars will take is reckoned. Tells whether that leaves
+   * more or less room than before.
+   */
+  setBody(contentHeight: number, headHeight: number, contentWidth: number): boolean {
     this.contentHeight = contentHeight
     this.headHeight = headHeight
+    this.contentWidth = contentWidth
     this.track.style.inlineSize = `${contentWidth}px`
+    if (this.takeRoom(this.reckonRoom())) return true
     this.resizeTrack()
-    // New scrollbars take room that must be known before anything is drawn.
-    this.measure()
+    return false
+  }
+
+  /** What scrollbars leave: each is there where its axis overflows, and takes room that the other axis may then miss. */
+  private reckonRoom(): Room {
+    const { outer, barThickness } = this
+    const room = { ...outer }
+    for (let bar = 0; bar < 2; bar++) {
+      if (this.contentWidth > room.width) room.height = outer.height - barThickness
+      if (this.headHeight + this.contentHeight > room.height) room.width = outer.width - barThickness
+    }
+    return room
+  }
+
+  private takeRoom({ width, height }: Room): boolean {
+    if (width === this.width && height === this.height) return false
+    this.width = width
+    this.height = height
+    this.view.style.inlineSize = `${width}px`
+    this.view.style.blockSize = `${height}px`
+    this.resizeTrack()
+    return true
   }
 
   private resizeTrack(): void {
+    this.sizeTrack()
+    this.anchor()
+  }
+
+  private sizeTrack(): void {
     const height = this.map.resize(this.contentHeight, this.bodyHeight, this.pixelRatio)
     this.track.style.blockSize = `${Math.max(height, 0) + this.headHeight}px`
-    this.anchor()
   }
 
   /** The columns of the middle run that are in view. */
@@ -105,8 +159,7 @@ export class Viewport {
   /** Lines above grew or shrank: the offset goes with those in view. Draws nothing. */
   adjust(contentHeight: number, by: number): void {
     this.contentHeight = contentHeight
-    const height = this.map.resize(contentHeight, this.bodyHeight, this.pixelRatio)
-    this.track.style.blockSize = `${Math.max(height, 0) + this.headHeight}px`
+    this.sizeTrack()
     if (by !== 0) this.writeTop(this.map.moveTo(this.map.offset + by))
   }
 
@@ -118,12 +171,15 @@ export class Viewport {
 
   scrollToShift(shift: number): void {
     this.scroller.scrollLeft = this.rtl ? -shift : shift
+    this.left = this.scroller.scrollLeft
     this.host.moved()
     this.restLater()
   }
 
   private scrolled(): void {
-    this.map.scrolled(this.scroller.scrollTop)
+    this.top = this.scroller.scrollTop
+    this.left = this.scroller.scrollLeft
+    this.map.scrolled(this.top)
     this.host.moved()
     this.restLater()
   }
@@ -139,12 +195,13 @@ export class Viewport {
   /** Sets the native position to the one that stands for the true offset, which gives the wheel room both ways. */
   private anchor(): void {
     const top = this.map.anchor()
-    if (Math.abs(top - this.scroller.scrollTop) > 1) this.writeTop(top)
-    else this.map.wrote(this.scroller.scrollTop)
+    if (Math.abs(top - this.top) > 1) this.writeTop(top)
+    else this.map.wrote(this.top)
   }
 
   private writeTop(top: number): void {
     this.scroller.scrollTop = top
-    this.map.wrote(this.scroller.scrollTop)
+    this.top = this.scroller.scrollTop
+    this.map.wrote(this.top)
   }
 }

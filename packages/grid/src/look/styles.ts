@@ -43,6 +43,8 @@ export const styles = `
 .bar, .foot { display: flex; align-items: center; gap: 8px; padding: 7px 10px; min-inline-size: 0; }
 .bar { border-block-end: 1px solid var(--_rule); flex-wrap: wrap; position: relative; z-index: 3; }
 .foot { border-block-start: 2px solid var(--_rule); background: var(--_panel); font-size: 12px; padding-block: 6px; gap: 18px; white-space: nowrap; overflow: clip; }
+/* As high before it tells anything. */
+.foot .count::before { content: '\\200b'; }
 .foot b { font-weight: 600; }
 .foot .count { color: var(--_faint); }
 .foot .count b { color: var(--_ink); }
@@ -72,20 +74,23 @@ input, button { font: inherit; color: inherit; }
 .chip .lift:hover { background: color-mix(in srgb, currentColor 14%, transparent); }
 .working { position: absolute; inset-inline: 0; inset-block-end: -2px; block-size: 2px; overflow: clip; visibility: hidden; }
 .working.on { visibility: visible; }
-.working::after {
-  content: ''; position: absolute; inset-block: 0; inline-size: 30%; background: var(--_on); animation: travel 1.1s linear infinite;
+/* Only while it shows: an animation that nobody sees still costs every frame its style. */
+.working.on::after {
+  content: ''; position: absolute; inset-block: 0; left: 0; inline-size: 30%; background: var(--_on); animation: travel 1.1s linear infinite;
 }
-@keyframes travel { from { inset-inline-start: -30%; } to { inset-inline-start: 100%; } }
-@media (prefers-reduced-motion: reduce) { .working::after { animation-duration: 6s; } }
+.working.on:dir(rtl)::after { animation-direction: reverse; }
+@keyframes travel { from { transform: translateX(-100%); } to { transform: translateX(333%); } }
+@media (prefers-reduced-motion: reduce) { .working.on::after { animation-duration: 6s; } }
 
 .scroller { overflow: auto; position: relative; overflow-anchor: none; outline: none; min-block-size: 0; }
+.scroller.probe { position: absolute; inline-size: 50px; block-size: 50px; overflow: scroll; visibility: hidden; }
 .view { position: sticky; inset-block-start: 0; inset-inline-start: 0; contain: strict; overflow: clip; outline: none; background: var(--_paper); }
 .head, .body { position: absolute; inset-inline: 0; }
 .head { inset-block-start: 0; z-index: 2; background: var(--_panel); }
 .body { inset-block-end: 0; overflow: clip; }
 .block { position: absolute; inset: 0; will-change: transform; }
 .row {
-  position: absolute; inset-inline: 0; inset-block-start: 0; contain: strict; overflow: clip;
+  position: absolute; inset-inline: 0; inset-block-start: 0; contain: strict; overflow: clip; line-height: var(--_row-height);
   --_row: var(--_paper); background: var(--_row); border-block-end: 1px solid var(--_rule-soft);
 }
 .striped .body .row.odd { --_row: color-mix(in srgb, var(--_panel) 70%, var(--_paper)); }
@@ -105,7 +110,7 @@ input, button { font: inherit; color: inherit; }
 .row.group > .part { display: none; }
 .cell {
   position: absolute; inset-block: 0; padding-inline: var(--_pad); overflow: clip; white-space: pre; text-overflow: ellipsis;
-  line-height: var(--_row-height); outline: none;
+  outline: none;
 }
 .by-content .cell { inset-block-end: auto; block-size: var(--_row-height); }
 .by-content .cell.wrap { block-size: auto; min-block-size: var(--_row-height); line-height: 1.4; padding-block: 6px; white-space: pre-wrap; overflow-wrap: anywhere; }
@@ -113,7 +118,7 @@ input, button { font: inherit; color: inherit; }
 .cell.to-end { text-align: end; }
 .cell.to-center { text-align: center; }
 .cell:focus-visible, .groupcell:focus-visible { box-shadow: inset 0 0 0 2px var(--_selected-mark); border-radius: 2px; }
-.groupcell { position: absolute; inset: 0; line-height: var(--_row-height); padding-inline: 12px; white-space: pre; overflow: clip; cursor: pointer; outline: none; }
+.groupcell { position: absolute; inset: 0; padding-inline: 12px; white-space: pre; overflow: clip; cursor: pointer; outline: none; }
 .groupcell i { font-style: normal; display: inline-block; inline-size: 20px; color: var(--_faint); }
 .groupcell small { font-weight: 400; font-size: 12px; color: var(--_faint); margin-inline-start: 8px; }
 .box {
