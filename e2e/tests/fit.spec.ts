@@ -37,7 +37,13 @@ interface Scope {
 const rowsInView = (page: Page): Promise<{ name: string; top: number; bottom: number; cut: boolean }[]> =>
   page.evaluate(() => {
     const root = document.querySelector('#grid')!.shadowRoot!
-    return [...root.querySelectorAll<HTMLElement>('.body .row:not([hidden])')].map(row => {
+    const body = root.querySelector('.body')!.getBoundingClientRect()
+    // While it moves, rows just out of view wait where they were.
+    const inView = [...root.querySelectorAll<HTMLElement>('.body .row:not([hidden])')].filter(row => {
+      const { top, bottom } = row.getBoundingClientRect()
+      return bottom > body.top && top < body.bottom
+    })
+    return inView.map(row => {
       const cells = [...row.querySelectorAll<HTMLElement>('[role=gridcell]:not([hidden])')]
       const { top, bottom } = row.getBoundingClientRect()
       const wrapped = row.querySelector<HTMLElement>('.wrap')!

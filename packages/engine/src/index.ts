@@ -30,6 +30,7 @@ export { styleText, type DateOrder, type TextStyle, type Thousands } from './rea
 export type { Misfit, Misfits } from './read/types/survey-texts.ts'
 export { packagedDecoders, type Decoder, type Decoders } from './read/columnar/columnar-file.ts'
 export type { ChangeProblem, ChangeSet, Committed } from './edit/change-set.ts'
+export type { PendingCell, PendingRow } from './pending/pending-changes.ts'
 export { EditableTable, type TableEdit } from './edit/editable-table.ts'
 export { keyParts, type KeyValue } from './key/key-value.ts'
 export { checkKey, proposeKeys, type KeyCheck } from './key/propose-keys.ts'

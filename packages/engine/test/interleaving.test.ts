@@ -62,6 +62,7 @@ const CASES: Cases = {
   keysOf: (_request, _view, column) => ({ keyFields: [column], rows: { kind: 'run', from: 0, to: 50 } }),
   linesOf: (_, view) => ({ view: view.id, rows: [0, 5, 3999] as RowId[] }),
   passingRows: (_, view) => ({ view: view.id }),
+  pending: () => ({}),
   profile: ({ binding }, _, column) => ({ column, limit: 10, binding: binding ?? BINDINGS[1] }),
   proposeKeys: () => ({}),
   records: ({ binding }) => ({ rows: [0, 7] as RowId[], binding: binding ?? BINDINGS[1] }),

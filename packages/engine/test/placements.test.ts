@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { afterEach, describe, expect, it } from 'vitest'
 import { PageSource } from '../src/source/page-source.ts'
 import type { LineReader, RowSource, View } from '../src/source/row-source.ts'
-import type { RowId } from '../src/table/row-id.ts'
+import { rowsIn, type RowId } from '../src/table/row-id.ts'
 import { openSource } from '../src/worker/open-source.ts'
 import { serveEngine, type ServedPort } from '../src/worker/serve.ts'
 import { WorkerSource, type EnginePort } from '../src/worker/worker-source.ts'
@@ -106,6 +106,29 @@ describe.each(Object.keys(PLACES))('the engine %s', place => {
     const newer = source.view(PLAIN)
     await expect(older).rejects.toBeInstanceOf(CancelledError)
     expect((await newer).report.passing).toBe(20_000)
+  })
+
+  it('narrows and orders by what is pending, and shows what was saved again once it is given back', async () => {
+    const source = await open(Array.from({ length: 50 }, (_, i) => ({ site: `s${i}`, count: i })))
+    const request = {
+      ...PLAIN,
+      conditions: { count: { match: 'all' as const, parts: [{ kind: 'range' as const, from: 48 }] } },
+      order: [{ column: 'count', direction: 'descending' as const }],
+    }
+    const sites = async (): Promise<unknown[]> => {
+      const { id } = await source.view(request)
+      const rows = await source.ask('passingRows', { view: id })
+      return (await source.ask('records', { rows: [...rowsIn(rows)] })).map(record => record?.site)
+    }
+    expect(await sites()).toEqual(['s49', 's48'])
+    await source.commit({ pending: [{ site: 's3', count: 100 }] }, ['site'])
+    expect(await sites()).toEqual(['s3', 's49', 's48'])
+    expect(await source.ask('pending', {})).toEqual([
+      { row: 3, gone: false, cells: [{ field: 'count', before: 3, after: 100 }] },
+    ])
+    await source.commit({ giveBack: 'all' }, ['site'])
+    expect(await sites()).toEqual(['s49', 's48'])
+    expect(await source.ask('pending', {})).toEqual([])
   })
 
   it('shows committed changes in what is arranged next, and gives back the room of removed rows', async () => {

@@ -13,6 +13,15 @@ export interface ChangeSet {
    * columns; a column whose type does not hold for them becomes text.
    */
   readonly append?: readonly RowObject[]
+  /**
+   * Parts of rows that are there, typed and not saved yet: lines, conditions, order and groups see them from now on,
+   * the saved rows keep what they have. Saying of a cell what is saved takes its change back.
+   */
+  readonly pending?: readonly RowObject[]
+  /** Pending changes that are saved now: of these rows, or of all. Takes effect after `pending`. */
+  readonly save?: readonly KeyValue[] | 'all'
+  /** Pending changes that are given up; the saved values are shown again. Takes effect after `save`. */
+  readonly giveBack?: readonly KeyValue[] | 'all'
 }
 
 export type ChangeProblem =

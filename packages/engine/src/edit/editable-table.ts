@@ -102,10 +102,7 @@ export class EditableTable {
     }
     const reshaped = yield* this.reshapeFor(changes.append ?? [])
     const index = keyFields.length > 0 ? yield* this.keys(keyFields) : null
-    if (!index && (changes.put ?? changes.update ?? changes.remove))
-      throw new RangeError(
-        'Rows can only be changed by their key, and no key fields were given: name them in the definition’s `key`.',
-      )
+    if (changes.put ?? changes.update ?? changes.remove) needsKey(keyFields)
     const removed = yield* this.remove(changes.remove ?? [], keyFields, tell)
     const put = yield* this.plan(changes.put ?? [], keyFields, false, index, tell)
     const append = yield* this.plan(changes.append ?? [], [], false, null, tell)
@@ -151,7 +148,8 @@ export class EditableTable {
     return this.current.fields.findIndex(field => field.key === key)
   }
 
-  private isGone(row: number): boolean {
+  /** Whether a row was removed. */
+  isGone(row: number): boolean {
     return this.gone !== null && row >>> 5 < this.gone.length && hasBit(this.gone, row)
   }
 
@@ -238,6 +236,74 @@ export class EditableTable {
     )
   }
 
+  /**
+   * Values of cells by row and by place of a column, as rows of parts of fields say them: read into the types of the
+   * table, and nothing written. Rows that are not there, and values that do not fit, are told.
+   */
+  *readCells(
+    rows: readonly RowObject[],
+    keyFields: readonly string[],
+    tell: (problem: ChangeProblem) => void,
+  ): Work<{ readonly rows: number; readonly cells: CellValues }> {
+    const plan = yield* this.plan(rows, keyFields, true, yield* this.keys(keyFields), tell)
+    const cells = new Map<number, Map<number, Value>>()
+    for (const place of this.current.columns.keys()) {
+      const values = this.valuesIn(plan, place)
+      if (values.size > 0) cells.set(place, values)
+    }
+    return { rows: plan.updates.length, cells }
+  }
+
+  /** Writes values into cells of rows that are there. Returns the rows whose value is another now, by place. */
+  *setCells(cells: CellValues): Work<Map<number, Uint32Array>> {
+    const touched = new Map<number, Uint32Array>()
+    const fields = this.current.fields.slice()
+    const columns = this.current.columns.slice()
+    for (const [place, values] of cells) {
+      const changed = new Map([...values].filter(([row, value]) => valueAt(columns[place], row) !== value))
+      if (changed.size === 0) continue
+      touched.set(place, Uint32Array.from(changed.keys()).sort())
+      fields[place] = widened(fields[place], decimalsOf(changed), changed)
+      columns[place] = this.writeCells(columns[place], changed, this.current.rows, this.current.rows)
+      yield
+    }
+    this.current = { ...this.current, fields, columns }
+    return touched
+  }
+
+  /** Takes the columns of another table of the same rows, but for those of `keep`. */
+  takeColumns(table: Table, keep: ReadonlySet<number>): void {
+    const mine = <T>(theirs: readonly T[], own: readonly T[]): T[] =>
+      theirs.map((one, place) => (keep.has(place) ? own[place] : one))
+    const { fields, columns } = this.current
+    this.current = { ...table, fields: mine(table.fields, fields), columns: mine(table.columns, columns) }
+  }
+
+  /** What the rows of a plan say of a column, in its kind, by the number of the row they are for. */
+  private valuesIn({ delta, places, updates, named }: Plan, place: number): Map<number, Value> {
+    const source = !delta || places[place] < 0 ? null : delta.columns[places[place]]
+    const values = new Map<number, Value>()
+    for (const { row, from } of updates) {
+      if (!named[place]?.(from)) continue
+      values.set(row, source ? inKindOf(this.current.columns[place], valueAt(source, from)) : null)
+    }
+    return values
+  }
+
+  private writeCells(old: Column, cells: ReadonlyMap<number, Value>, from: number, to: number): Column {
+    const rows = Uint32Array.from(cells.keys()).sort()
+    const valueOf = (nth: number): Value => cells.get(rows[nth]) ?? null
+    const ready = fitting(old, cells)
+    const own = this.own.has(old) && ready === old
+    const column = writeColumn(
+      ready,
+      { rows, valueOf },
+      { from, to, allocate: this.allocate, own, lookup: this.lookupOf },
+    )
+    this.own.add(column)
+    return column
+  }
+
   private *write(plan: Plan, index: KeyIndex | null): Work<Map<number, Uint32Array>> {
     const touched = new Map<number, Uint32Array>()
     const { delta, updates, inserts } = plan
@@ -249,25 +315,16 @@ export class EditableTable {
     const columns: Column[] = []
     for (const [place, old] of this.current.columns.entries()) {
       const source = plan.places[place] < 0 ? null : delta.columns[plan.places[place]]
-      const read = (at: number): Value => (source ? inKindOf(old, valueAt(source, at)) : null)
-      const cells = new Map<number, Value>()
-      for (const { row, from: at } of updates) if (plan.named[place](at)) cells.set(row, read(at))
+      const cells = this.valuesIn(plan, place)
       for (const [row, value] of cells) if (valueAt(old, row) === value) cells.delete(row)
       if (cells.size > 0) touched.set(place, Uint32Array.from(cells.keys()).sort())
       if (cells.size === 0 && inserts.length === 0) {
         columns.push(old)
         continue
       }
-      inserts.forEach((at, nth) => cells.set(from + nth, read(at)))
-      const rows = Uint32Array.from(cells.keys()).sort()
-      const valueOf = (nth: number): Value => cells.get(rows[nth]) ?? null
+      inserts.forEach((at, nth) => cells.set(from + nth, source ? inKindOf(old, valueAt(source, at)) : null))
       fields[place] = widened(fields[place], source && delta.fields[plan.places[place]], cells)
-      const own = this.own.has(old)
-      const ready = fitting(old, cells)
-      const writer = { from, to, allocate: this.allocate, own: own && ready === old, lookup: this.lookupOf }
-      const column = writeColumn(ready, { rows, valueOf }, writer)
-      this.own.add(column)
-      columns.push(column)
+      columns.push(this.writeCells(old, cells, from, to))
       yield
     }
     this.current = { ...this.current, rows: to, fields, columns }
@@ -319,6 +376,17 @@ export class EditableTable {
     return lookup
   }
 }
+
+/** Throws where rows are to be changed that nothing names. */
+export function needsKey(keyFields: readonly string[]): void {
+  if (keyFields.length > 0) return
+  throw new RangeError(
+    'Rows can only be changed by their key, and no key fields were given: name them in the definition’s `key`.',
+  )
+}
+
+/** Values by place of a column and row number. */
+export type CellValues = ReadonlyMap<number, ReadonlyMap<number, Value>>
 
 interface Plan {
   delta: Table | null
@@ -378,7 +446,21 @@ export function fitting(column: Column, cells: ReadonlyMap<number, Value>): Colu
   return column
 }
 
-function widened(field: Field, read: Field | null, cells: ReadonlyMap<number, Value>): Field {
+/** The most decimals that any of the numbers is written with. */
+function decimalsOf(cells: ReadonlyMap<number, Value>): { decimals: number } {
+  let decimals = 0
+  for (const value of cells.values()) {
+    if (typeof value !== 'number' || Number.isInteger(value)) continue
+    decimals = Math.max(decimals, String(value).split('.')[1]?.length ?? 0)
+  }
+  return { decimals }
+}
+
+function widened(
+  field: Field,
+  read: Pick<Field, 'decimals'> | null,
+  cells: ReadonlyMap<number, Value>,
+): Field {
   if (field.wide || (field.type !== 'integer' && field.type !== 'number') || !read) return field
   const decimals = Math.max(field.decimals ?? 0, read.decimals ?? 0)
   const whole = [...cells.values()].every(value => value === null || Number.isInteger(value))

@@ -7,6 +7,8 @@ export class TextLookup {
   private slots: Uint32Array
   private block: TextBlock
   private count: number
+  /** The memory behind the texts is this lookup's own: others that began with the same block do not write there. */
+  private own = false
   private readonly allocate: (bytes: number) => ArrayBufferLike
 
   constructor(block: TextBlock, allocate: (bytes: number) => ArrayBufferLike) {
@@ -46,8 +48,10 @@ export class TextLookup {
 
   /** A new block each time, over memory that has room for more, so that older blocks stay as they were. */
   private append(text: Uint8Array): number {
-    const { bytes, offsets } = this.block
-    const size = offsets[this.count]
+    const size = this.block.offsets[this.count]
+    const bytes = this.own ? this.block.bytes : this.block.bytes.slice(0, size)
+    const offsets = this.own ? this.block.offsets : this.block.offsets.slice(0, this.count + 1)
+    this.own = true
     const grown = roomFor(bytes, size, size + text.length, this.allocate)
     grown.set(text, size)
     const ends = roomFor(offsets, this.count + 1, this.count + 2, this.allocate)

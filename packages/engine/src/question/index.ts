@@ -8,6 +8,7 @@ import { findRows } from './find-rows.ts'
 import { keysOf } from './keys-of.ts'
 import { linesOf } from './lines-of.ts'
 import { passingRows } from './passing-rows.ts'
+import { pending } from './pending.ts'
 import { profile } from './profile.ts'
 import { proposeKeys } from './propose-keys.ts'
 import type { Question } from './question.ts'
@@ -27,6 +28,7 @@ export const questions = {
   keysOf,
   linesOf,
   passingRows,
+  pending,
   profile,
   proposeKeys,
   records,

@@ -1,4 +1,5 @@
 import type { EditableTable } from '../edit/editable-table.ts'
+import type { PendingChanges } from '../pending/pending-changes.ts'
 import type { Flow } from '../flow/flow.ts'
 import type { ViewReader } from '../flow/view.ts'
 import type { SourceDescription } from './description.ts'
@@ -13,6 +14,7 @@ export interface Asked {
   /** Over the rows with what the question's `request` or `binding` makes of them, else as they were bound last. */
   readonly flow: Flow
   readonly edits: EditableTable
+  readonly pending: PendingChanges
   /** A view that was made before; throws `CancelledError` where it is no longer kept. */
   view(id: ViewId): ViewReader
   describe(): SourceDescription

@@ -4,6 +4,7 @@ import { shownAt } from '../table/shown-text.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import { ComputedColumns } from '../edit/computed-columns.ts'
 import { EditableTable, type TableEdit } from '../edit/editable-table.ts'
+import { PendingChanges } from '../pending/pending-changes.ts'
 import { joinEdits } from '../edit/join-edits.ts'
 import type { OwnConditions } from '../condition/kinds/own.ts'
 import type { PatternCompiler } from '../condition/kinds/kind.ts'
@@ -65,6 +66,7 @@ export interface KeyedChanges {
 export class Engine implements Asked {
   flow: Flow
   readonly edits: EditableTable
+  readonly pending: PendingChanges
   private readonly computed: ComputedColumns
   private joined: Table
   private bound: Omit<ParsedBinding, 'parsed'> = { signature: '', formats: {} }
@@ -91,6 +93,7 @@ export class Engine implements Asked {
     this.tools = { pattern: null, own: conditions, helpers }
     this.where = where
     this.edits = new EditableTable(loaded.table, allocate)
+    this.pending = new PendingChanges(this.edits, allocate)
     this.computed = new ComputedColumns(allocate)
     this.joined = loaded.table
     this.flow = this.newFlow()
@@ -140,8 +143,8 @@ export class Engine implements Asked {
   /** Sets formats, computed columns, and the language in which texts are ordered. Changes things. */
   *bind({ parsed, ...bound }: ParsedBinding): Work<void> {
     const { columns } = this.table
-    yield* this.computed.make(parsed, this.edits.table, true)
-    this.joined = this.computed.behind(this.edits.table)
+    yield* this.computed.make(parsed, this.pending.table, true)
+    this.joined = this.computed.behind(this.pending.table)
     const same =
       this.joined.columns.length === columns.length && this.joined.columns.every((c, i) => c === columns[i])
     if (!same) this.flow = this.flow.withColumns(this.joined)
@@ -191,7 +194,7 @@ export class Engine implements Asked {
     let all: TableEdit | null = null
     for (const { changes, keyFields } of sets) {
       try {
-        const { edit, committed } = yield* this.edits.commit(changes, keyFields)
+        const { edit, committed } = yield* this.pending.commit(changes, keyFields)
         all = all ? joinEdits(all, edit) : edit
         answers.push(committed)
       } catch (error) {
@@ -210,13 +213,15 @@ export class Engine implements Asked {
 
   /** Gives back the room of removed rows where that is worth it; nobody above sees any of it. Changes things. */
   *fold(): Work<void> {
-    if (yield* this.edits.fold()) yield* this.remake()
+    if (!(yield* this.edits.fold())) return
+    yield* this.pending.layOver()
+    yield* this.remake()
   }
 
   /** Rows stand elsewhere, or fields changed. */
   private *remake(): Work<void> {
-    yield* this.computed.remake(this.edits.table)
-    this.joined = this.computed.behind(this.edits.table)
+    yield* this.computed.remake(this.pending.table)
+    this.joined = this.computed.behind(this.pending.table)
     this.flow = this.newFlow()
   }
 

@@ -1,3 +1,5 @@
+import { PendingChanges } from '../../src/pending/pending-changes.ts'
+import { privateMemory } from '../../src/table/allocate.ts'
 import { EditableTable } from '../../src/edit/editable-table.ts'
 import type { Flow } from '../../src/flow/flow.ts'
 import { ViewReader } from '../../src/flow/view.ts'
@@ -7,6 +9,7 @@ import type { Asked } from '../../src/question/question.ts'
 export const askedOf = (flow: Flow, reader = everything(flow)): Asked => ({
   flow,
   edits: new EditableTable(flow.table),
+  pending: new PendingChanges(new EditableTable(flow.table), privateMemory),
   view: () => reader,
   describe: () => {
     throw new Error('Nobody describes a flow alone.')
