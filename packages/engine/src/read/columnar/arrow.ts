@@ -1,125 +1,99 @@
-import { DataType, Precision, tableFromIPC, type RecordBatch, type Vector } from 'apache-arrow'
+import { Type, tableFromIPC, type Batch, type DataType } from '@uwdata/flechette'
 import type { Chunk, ChunkKind, ColumnarFile, Decoder } from './columnar-file.ts'
+import { takeCompression } from './arrow-compression.ts'
 
-/** Apache Arrow, file and stream: record batch by record batch. */
+const DAY_MS = 864e5
+
+/** Apache Arrow, file and stream: record batch by record batch. Numbers of 64 bits and decimals come exactly. */
 export const decode: Decoder = async (_file, buffer): Promise<ColumnarFile> => {
   const bytes = new Uint8Array(await buffer())
-  const table = tableFromIPC(bytes)
+  takeCompression()
+  const table = tableFromIPC(bytes, { useBigInt: true, useDecimalInt: true })
   // No column takes less than a bit a row; a damaged length would have all of its rows looked at.
   if (table.numRows > bytes.length * 8)
     throw new Error(`it tells ${table.numRows} rows in ${bytes.length} bytes`)
   return {
     rows: table.numRows,
-    keys: table.schema.fields.map(field => field.name),
+    keys: table.names,
     bytes: bytes.length,
     async *chunks() {
       let start = 0
-      for (const batch of table.batches) {
+      for (const [nth, { length }] of (table.children[0]?.data ?? []).entries()) {
         // Batches are there already; between them others get their turn.
         await Promise.resolve()
-        for (const chunk of chunksOf(batch, start)) yield chunk
-        start += batch.numRows
+        for (const [i, name] of table.names.entries()) yield chunkOf(name, table.children[i].data[nth], start)
+        start += length
       }
     },
   }
 }
 
-function* chunksOf(batch: RecordBatch, start: number): Iterable<Chunk> {
-  for (const [i, field] of batch.schema.fields.entries()) {
-    const vector = batch.getChildAt(i)
-    if (vector) yield chunkOf(field.name, vector, start)
-  }
-}
-
-function chunkOf(key: string, vector: Vector, start: number): Chunk {
-  const type = vector.type as DataType
-  const chunk = (kind: ChunkKind, at: (i: number) => unknown): Chunk => ({
-    key,
-    start,
-    length: vector.length,
-    kind,
-    at,
-  })
-  const get = (i: number): unknown => vector.get(i)
-  /** What the vector's type gives for a present value is what `map` takes. */
+function chunkOf(key: string, batch: Batch<unknown>, start: number): Chunk {
+  const { type, length } = batch
+  const chunk = (kind: ChunkKind, at: (i: number) => unknown): Chunk => ({ key, start, length, kind, at })
+  const get = (i: number): unknown => batch.at(i)
+  /** What the type gives for a present value is what `map` takes. */
   const mapped =
     (map: (value: never) => unknown) =>
     (i: number): unknown => {
-      const value = vector.get(i) as never
+      const value = batch.at(i) as never
       return value === null ? null : map(value)
     }
-  if (DataType.isUtf8(type)) return { ...chunk('value', get), utf8: utf8Of(vector) }
-  if (DataType.isFloat(type)) return chunk(type.precision === Precision.DOUBLE ? 'value' : 'float32', get)
-  if (DataType.isDate(type))
-    return chunk(
-      'date',
-      mapped((ms: number | Date) => Math.floor(Number(ms) / 864e5)),
-    )
-  if (DataType.isTimestamp(type)) {
-    const zoned = type.timezone
-    return chunk(
-      zoned ? 'instant' : 'wall',
-      mapped((ms: number) => Math.floor(ms)),
-    )
+  switch (type.typeId) {
+    case Type.Utf8:
+      return { ...chunk('value', get), utf8: utf8Of(batch) }
+    case Type.Float:
+      return chunk(type.precision === 2 ? 'value' : 'float32', get)
+    case Type.Date:
+      return chunk(
+        'date',
+        mapped((ms: number) => Math.floor(ms / DAY_MS)),
+      )
+    case Type.Timestamp:
+      return chunk(
+        type.timezone ? 'instant' : 'wall',
+        mapped((ms: number) => Math.floor(ms)),
+      )
+    case Type.Time: {
+      const perMs = [1e-3, 1, 1e3, 1e6][type.unit]
+      return chunk(
+        'time',
+        mapped((value: number | bigint) => Math.floor(Number(value) / perMs)),
+      )
+    }
+    case Type.Decimal: {
+      const { scale } = type
+      return chunk(
+        'value',
+        mapped((value: number | bigint) => decimalOf(BigInt(value), scale)),
+      )
+    }
+    default:
+      return chunk(
+        'value',
+        mapped((value: unknown) => plain(value, type)),
+      )
   }
-  if (DataType.isTime(type)) {
-    const perMs = [1e-3, 1, 1e3, 1e6][type.unit]
-    return chunk(
-      'time',
-      mapped((value: number | bigint) => Math.floor(Number(value) / perMs)),
-    )
-  }
-  if (DataType.isDecimal(type)) {
-    const { scale } = type
-    return chunk(
-      'value',
-      mapped((words: Uint32Array) => decimalOf(words, scale)),
-    )
-  }
-  if (DataType.isBinary(type) || DataType.isFixedSizeBinary(type))
-    return chunk(
-      'value',
-      mapped((bytes: Uint8Array) => hexOf(bytes)),
-    )
-  return chunk('value', mapped(plain))
 }
 
-function utf8Of(vector: Vector): Chunk['utf8'] {
-  // A batch's column is one run of data.
-  const [data] = vector.data
-  const { values, valueOffsets, offset, nullBitmap, nullCount } = data as unknown as {
-    values: Uint8Array
-    valueOffsets: Int32Array
-    offset: number
-    nullBitmap: Uint8Array
-    nullCount: number
-  }
-  const isNull = (i: number): boolean =>
-    nullCount > 0 && ((nullBitmap[(offset + i) >> 3] >> ((offset + i) & 7)) & 1) === 0
-  return { bytes: values, offsets: valueOffsets, isNull }
+function utf8Of({ values, offsets, validity, nullCount }: Batch<unknown>): Chunk['utf8'] {
+  const isNull = (i: number): boolean => nullCount > 0 && ((validity[i >> 3] >> (i & 7)) & 1) === 0
+  return { bytes: values as Uint8Array, offsets: offsets as Int32Array, isNull }
 }
 
-/** Lists and structures as plain lists and objects. */
-function plain(value: unknown): unknown {
+/** Lists, maps and structures as plain lists and objects; bytes as their hexadecimal digits. */
+function plain(value: unknown, type?: DataType): unknown {
+  if (value instanceof Uint8Array && (type?.typeId === Type.Binary || type?.typeId === Type.FixedSizeBinary))
+    return hexOf(value)
+  if (ArrayBuffer.isView(value)) return Array.from(value as unknown as ArrayLike<unknown>)
+  if (type?.typeId === Type.Map) return Object.fromEntries(value as [string, unknown][])
+  if (Array.isArray(value)) return value.map(one => plain(one))
   if (typeof value !== 'object' || value === null) return value
-  if ('toJSON' in value && typeof value.toJSON === 'function')
-    return plainDeep((value as { toJSON(): unknown }).toJSON())
-  return value
-}
-
-function plainDeep(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(plain)
-  if (typeof value !== 'object' || value === null || value instanceof Date) return value
-  if (Object.getPrototypeOf(value) !== Object.prototype && Object.getPrototypeOf(value) !== null)
-    return plain(value)
   return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, plain(inner)]))
 }
 
-/** A decimal of little-endian 32-bit words, two's complement; as a number where that is exact, else its digits. */
-function decimalOf(words: Uint32Array, scale: number): number | string {
-  let value = 0n
-  for (let i = words.length - 1; i >= 0; i--) value = (value << 32n) | BigInt(words[i])
-  value = BigInt.asIntN(words.length * 32, value)
+/** A decimal of whole units of its last place; as a number where that is exact, else its digits. */
+function decimalOf(value: bigint, scale: number): number | string {
   const sign = value < 0n ? '-' : ''
   const digits = String(value < 0n ? -value : value).padStart(scale + 1, '0')
   const text = scale > 0 ? `${sign}${digits.slice(0, -scale)}.${digits.slice(-scale)}` : sign + digits

@@ -1,0 +1,3 @@
+declare module 'lz4js' {
+  export function compress(bytes: Uint8Array): Uint8Array
+}
