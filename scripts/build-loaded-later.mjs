@@ -1,6 +1,7 @@
 // What is loaded only when it is needed becomes one file each that stands complete beside the engine, so that a bundler
 // can leave it where it is: the decoders of column files, the parser of expressions, and patterns.
 import { build } from 'esbuild'
+import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 
 /** Where these files stand in the engine's built folder. */
@@ -11,10 +12,15 @@ export const LOADED_LATER = [
   'expression/pattern.js',
 ]
 
+/** Stand complete inside those above, and would import packages that no host has. */
+const ONLY_INSIDE = ['read/columnar/arrow-compression.js', 'read/columnar/lz4-frame.js']
+
+/** Writes these files, and beside them the licences of the packages that are in them. */
 export async function buildLoadedLater(root) {
+  const packages = new Set()
   for (const name of LOADED_LATER) {
     const file = join(root, 'packages/engine/dist', name)
-    await build({
+    const { metafile } = await build({
       entryPoints: [file],
       outfile: file,
       allowOverwrite: true,
@@ -23,6 +29,21 @@ export async function buildLoadedLater(root) {
       target: 'es2022',
       minify: true,
       legalComments: 'none',
+      metafile: true,
     })
+    for (const input of Object.keys(metafile.inputs)) {
+      const inside = /node_modules\/((?:@[^/]+\/)?[^/]+)\/(?!.*node_modules)/.exec(input)
+      if (inside) packages.add(inside[1])
+    }
   }
+  for (const name of ONLY_INSIDE) rmSync(join(root, 'packages/engine/dist', name))
+  const notices = [...packages].sort().map(name => noticeOf(join(root, 'node_modules', name), name))
+  writeFileSync(join(root, 'packages/engine/dist/NOTICES.txt'), notices.join('\n\n'))
+}
+
+function noticeOf(folder, name) {
+  const { license, version } = JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8'))
+  const file = readdirSync(folder).find(entry => /^(licen[cs]e|copying)/i.test(entry))
+  const text = file ? `\n\n${readFileSync(join(folder, file), 'utf8').trim()}` : ''
+  return `${name} ${version} (${license})${text}`
 }
