@@ -1,0 +1,99 @@
+import type { ColumnReadOptions, Definition, ReadOptions, SourceInput } from '@vast-meadow/engine'
+import { changedFields } from '~/binding/field-changes'
+import { fileOf } from '~/storage/database'
+import { fileOrigin, inputOf, type FileOrigin, type Origin } from '~/storage/saved-grid'
+import { heldFile, holdFile } from '~/stores/shelf'
+import type { Remembering } from './remembering'
+import type { Saving } from './saving'
+import type { OpenGridState } from './state'
+
+/** Rows come and go, and are read in other ways. */
+export function rowsOf(state: OpenGridState, { saveLater }: Saving, { note, quietly, begin }: Remembering) {
+  const { saved, input, handle, definition, progress, problem, needsFile, fieldChanges, panel } = state
+  const { ownFields, titleOf, optionsNow } = state
+
+  /** The rows' file is read otherwise. What cannot be read so is told, and nothing changes. */
+  async function read(name: string, change: Partial<ReadOptions>): Promise<void> {
+    const options = { ...optionsNow(), ...change }
+    if (await quietly(() => readAgain(options))) note(name)
+  }
+
+  const readColumn = (key: string, as: ColumnReadOptions): Promise<void> =>
+    read(`type of ${titleOf(key)}`, { columns: { ...optionsNow()?.columns, [key]: as } })
+
+  async function readAgain(options: ReadOptions | undefined, wanted?: Definition): Promise<boolean> {
+    const { origin, id } = saved.value!
+    if (origin.kind !== 'file') return false
+    const file = heldFile(id) ?? (await fileOf(id))
+    const next: FileOrigin = { ...origin, options }
+    const source = inputOf(next, file)
+    return source !== null && (await replaceRows(source, next, wanted))
+  }
+
+  /** Puts other rows into the open grid. When they cannot be had, what is shown stays and the problem is told. */
+  async function replaceRows(source: SourceInput, origin: Origin, wanted?: Definition): Promise<boolean> {
+    const mounted = handle.value
+    problem.value = ''
+    if (!mounted) return false
+    const before = ownFields.value
+    try {
+      await mounted.setRows(source, wanted ?? definition.value ?? undefined)
+    } catch {
+      return false
+    } finally {
+      progress.value = null
+    }
+    saved.value = { ...saved.value!, origin }
+    definition.value = mounted.definition
+    const fields = ownFields.value
+    const sameFields =
+      JSON.stringify(before.map(({ key }) => key)) === JSON.stringify(fields.map(({ key }) => key))
+    fieldChanges.value = sameFields ? null : changedFields(definition.value!, fields)
+    // What became of the columns is told, and asked, beside the source.
+    if (fieldChanges.value) panel.value = 'source'
+    saveLater()
+    return true
+  }
+
+  async function replaceFile(file: File, more: Partial<FileOrigin> = {}): Promise<void> {
+    const id = saved.value!.id
+    const before = saved.value!.origin
+    // What was said about reading holds for the new file as well; its fields may have been named.
+    const options = before.kind === 'file' ? before.options : undefined
+    const origin = fileOrigin(file, file.name, { options, ...more })
+    const source = inputOf(origin, file)!
+    if (needsFile.value) {
+      holdFile(id, file)
+      saved.value = { ...saved.value!, origin }
+      needsFile.value = false
+      input.value = source
+      return
+    }
+    if (!(await replaceRows(source, origin))) return
+    holdFile(id, file)
+    begin()
+  }
+
+  async function grow(times: number): Promise<void> {
+    const { origin, id } = saved.value!
+    if (origin.kind !== 'file') return
+    const next = { ...origin, times }
+    const source = inputOf(next, heldFile(id) ?? (await fileOf(id)))
+    if (source) await replaceRows(source, next)
+  }
+
+  function cancelLoading(): void {
+    progress.value = null
+    handle.value?.cancelLoading()
+  }
+
+  /** The rows as the file they came from, where they came from one. */
+  async function fileForHandover(): Promise<Blob | null> {
+    const id = saved.value?.id ?? ''
+    return heldFile(id) ?? (await fileOf(id)) ?? null
+  }
+
+  return { read, readColumn, readAgain, replaceRows, replaceFile, grow, cancelLoading, fileForHandover }
+}
+
+export type RowsOfGrid = ReturnType<typeof rowsOf>

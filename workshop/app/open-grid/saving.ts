@@ -1,0 +1,83 @@
+import { keepFile, keepGrid, storageProblem } from '~/storage/database'
+import { pictureOf } from '~/storage/grid-picture'
+import type { SavedGrid } from '~/storage/saved-grid'
+import { heldFile } from '~/stores/shelf'
+import type { OpenGridState } from './state'
+
+const SAVE_AFTER_MS = 400
+
+/** Keeps the open grid on the shelf, a moment after each change. */
+export function savingOf(state: OpenGridState) {
+  const { saved, handle, start, built, readers, report, ownFields, mode, saving, saveProblem } = state
+  let timer = 0
+  let storedFile: Blob | null = null
+
+  function saveLater(): void {
+    saving.value = 'saving'
+    window.clearTimeout(timer)
+    timer = window.setTimeout(() => void save(), SAVE_AFTER_MS)
+  }
+
+  function present(): SavedGrid | null {
+    const grid = saved.value
+    if (!grid || !start.value || !built.value) return null
+    return {
+      ...grid,
+      definition: start.value,
+      arrangement: built.value,
+      reader: readers.value,
+      rows: report.value?.total ?? grid.rows,
+      columns: ownFields.value.length || grid.columns,
+      changed: Date.now(),
+    }
+  }
+
+  async function save(): Promise<void> {
+    const next = present()
+    if (!next) return
+    const picture =
+      mode.value === 'use' ? next.picture : await pictureOf(handle.value!).catch(() => next.picture)
+    if (saved.value?.id !== next.id) return
+    const kept = { ...next, picture }
+    saved.value = kept
+    try {
+      await storeFile(kept)
+      await keepGrid(JSON.parse(JSON.stringify(kept)) as SavedGrid)
+      saving.value = 'saved'
+      saveProblem.value = ''
+    } catch (error) {
+      saving.value = 'not saved'
+      saveProblem.value = storageProblem(error)
+    }
+  }
+
+  /** A file that may be kept is stored once, and again when another takes its place. */
+  async function storeFile({ id, origin }: SavedGrid): Promise<void> {
+    const file = heldFile(id)
+    if (!file || file === storedFile || origin.kind !== 'file' || !origin.kept) return
+    await keepFile(id, file)
+    storedFile = file
+  }
+
+  /** Writes what is pending at once; for when the page is left. */
+  function saveNow(): void {
+    if (saving.value !== 'saving') return
+    window.clearTimeout(timer)
+    void save()
+  }
+
+  function retitle(title: string): void {
+    if (!saved.value || title.trim() === '') return
+    saved.value = { ...saved.value, title: title.trim() }
+    saveLater()
+  }
+
+  /** Another grid is open from here on. */
+  function forget(): void {
+    storedFile = null
+  }
+
+  return { saveLater, saveNow, present, retitle, forget }
+}
+
+export type Saving = ReturnType<typeof savingOf>
