@@ -21,6 +21,7 @@ const ROOMS = [
   'selection',
   'question',
   'definition',
+  'words',
   'source',
   'worker',
 ]

@@ -17,16 +17,8 @@ export { readFile, type ReadResult } from './read/read-file.ts'
 export * from './read/read-report.ts'
 export { memoryLimit, type ReadCall } from './read/read-call.ts'
 export { ENCODINGS, type Encoding } from './read/bytes/encoding.ts'
-export {
-  ENCODING_NAMES,
-  faultText,
-  generalSentences,
-  FORMAT_NAMES,
-  readProblemText,
-  reportSentences,
-} from './read/report-text.ts'
 export type { ColumnReading, ColumnReadOptions, ColumnsReadOptions } from './read/types/column-reading.ts'
-export { styleText, type DateOrder, type TextStyle, type Thousands } from './read/types/text-style.ts'
+export { type DateOrder, type TextStyle, type Thousands } from './read/types/text-style.ts'
 export type { Misfit, Misfits } from './read/types/survey-texts.ts'
 export { packagedDecoders, type Decoder, type Decoders } from './read/columnar/columnar-file.ts'
 export type { ChangeProblem, ChangeSet, Committed } from './edit/change-set.ts'
@@ -43,12 +35,7 @@ export {
 export { FACTS } from './expression/check.ts'
 export { functionHelp } from './expression/functions/index.ts'
 export { packagedTools, type ExpressionTools } from './expression/load-packaged.ts'
-export {
-  expressionProblemText,
-  typeWords,
-  type ExpressionProblem,
-  type ValueType,
-} from './expression/problem.ts'
+export { type ExpressionProblem, type ValueType } from './expression/problem.ts'
 export type { TextRange } from './expression/tree.ts'
 export { fold, searchWords } from './search/fold.ts'
 export { matchRanges, type MatchRange } from './search/match-ranges.ts'
@@ -60,10 +47,7 @@ export {
   type ConditionKindName,
   type ConditionPart,
 } from './condition/condition.ts'
-export { conditionSummary, partProblemText } from './condition/summary.ts'
-export { conditionWords } from './condition/words.ts'
 export {
-  phraseProblemText,
   printPhrase,
   readPhrase,
   type PhraseOf,
@@ -97,7 +81,6 @@ export {
   ALL_ABILITIES,
   isAble,
   onlyLines,
-  refusalText,
   type Abilities,
   type Ability,
   type PerKind,
@@ -147,7 +130,6 @@ export {
   type Remedy,
   type Severity,
 } from './definition/findings.ts'
-export { findingText, remedyText } from './definition/finding-text.ts'
 export { defineFromSchema, type FromSchema, type FromSchemaResult } from './definition/from-schema.ts'
 export { renameColumn } from './definition/rename-column.ts'
 export { nearestName } from './table/nearest-name.ts'
@@ -186,3 +168,6 @@ export {
   type SaidConditions,
   type TakenConditions,
 } from './condition/as-expression.ts'
+export type { SourceProblem } from './read/source-problem.ts'
+export * from './words/index.ts'
+export { DEFAULT_LOCALE } from './table/default-locale.ts'

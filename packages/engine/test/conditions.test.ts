@@ -5,8 +5,10 @@ import {
   type Condition,
   type ConditionPart,
 } from '../src/condition/condition.ts'
-import { printPhrase, readPhrase, phraseProblemText, type PhraseOf } from '../src/condition/phrase.ts'
-import { conditionSummary, partProblemText } from '../src/condition/summary.ts'
+import { printPhrase, readPhrase, type PhraseOf } from '../src/condition/phrase.ts'
+import { phraseProblemText } from '../src/words/phrase-problem-text.ts'
+import { conditionSummary } from '../src/words/condition-summary.ts'
+import { partProblemText } from '../src/words/part-problem-text.ts'
 import type { OwnConditions } from '../src/condition/kinds/own.ts'
 import { daysOf, momentsOf, timesOf, unitDays } from '../src/condition/calendar-span.ts'
 import { instantOf, today } from '../src/condition/clock.ts'

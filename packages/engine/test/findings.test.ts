@@ -4,7 +4,7 @@ import { readDefinition, type Definition } from '../src/definition/definition.ts
 import { arrangementFor } from '../src/definition/arrangement.ts'
 import type { Arrangement } from '../src/definition/arrangement-schema.ts'
 import { bindingFindings, type Finding, type FindingsAsked } from '../src/definition/findings.ts'
-import { findingText, remedyText } from '../src/definition/finding-text.ts'
+import { findingText, remedyText } from '../src/words/finding-text.ts'
 import { defineFromSchema } from '../src/definition/from-schema.ts'
 import { nearestName } from '../src/table/nearest-name.ts'
 import { checkKey, proposeKeys } from '../src/key/propose-keys.ts'

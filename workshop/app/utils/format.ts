@@ -1,5 +1,7 @@
-const counts = new Intl.NumberFormat('en-GB')
-const when = new Intl.DateTimeFormat('en-GB', {
+import { DEFAULT_LOCALE } from '@vast-meadow/engine'
+
+const counts = new Intl.NumberFormat(DEFAULT_LOCALE)
+const when = new Intl.DateTimeFormat(DEFAULT_LOCALE, {
   day: 'numeric',
   month: 'short',
   hour: '2-digit',

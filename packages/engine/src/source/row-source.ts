@@ -1,5 +1,5 @@
-import type { ReadProblem } from '../read/read-report.ts'
-import { readProblemText } from '../read/report-text.ts'
+import type { SourceProblem } from '../read/source-problem.ts'
+import { problemText } from '../words/source-problem-text.ts'
 import type { ComputedProblem } from '../expression/expressions.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import type { Field, Value } from '../table/column.ts'
@@ -92,29 +92,11 @@ export interface RowSource {
   close(): void
 }
 
-/** Why rows could not be had: a code, and the facts that a message needs. */
-export type SourceProblem =
-  | ReadProblem
-  | { readonly code: 'recipe-not-valid'; readonly path: string; readonly reason: string }
-  | { readonly code: 'failed'; readonly reason: string }
-
 export class SourceError extends Error {
   override readonly name = 'SourceError'
   readonly problem: SourceProblem
   constructor(problem: SourceProblem) {
     super(problemText(problem))
     this.problem = problem
-  }
-}
-
-/** The plain sentence for a problem: what, where, and what to do. */
-export function problemText(problem: SourceProblem): string {
-  switch (problem.code) {
-    case 'recipe-not-valid':
-      return `The recipe for made-up rows is not valid at ${problem.path || 'its start'}: ${problem.reason}`
-    case 'failed':
-      return `The rows could not be read: ${problem.reason}`
-    default:
-      return readProblemText(problem)
   }
 }

@@ -1,3 +1,4 @@
+import { DEFAULT_LOCALE } from './default-locale.ts'
 import { DAY_MS, isoClock, isoDay, isoTime } from './calendar.ts'
 import type { Format } from './shown-text.ts'
 import { zoneOffset } from './zone.ts'
@@ -14,7 +15,7 @@ const STYLES: Readonly<Record<Exclude<DateStyle, 'iso' | 'relative'>, Intl.DateT
   month: { month: 'long', year: 'numeric' },
 }
 
-const localeOf = (format: Format): string => format.locale ?? 'en-GB'
+const localeOf = (format: Format): string => format.locale ?? DEFAULT_LOCALE
 
 /** Writes day numbers. */
 export function showDay(format: Format): (day: number) => string {
@@ -26,14 +27,14 @@ export function showDay(format: Format): (day: number) => string {
   return writeDay(format)
 }
 
-function writeDay({ date = 'iso', locale = 'en-GB' }: Format): (day: number) => string {
+function writeDay({ date = 'iso', locale = DEFAULT_LOCALE }: Format): (day: number) => string {
   if (date === 'iso' || date === 'relative') return isoDay
   const intl = new Intl.DateTimeFormat(locale, { ...STYLES[date], timeZone: 'UTC' })
   return day => intl.format(day * DAY_MS)
 }
 
 /** Writes milliseconds of a day. */
-export function showTimeOfDay({ date = 'iso', locale = 'en-GB' }: Format): (ms: number) => string {
+export function showTimeOfDay({ date = 'iso', locale = DEFAULT_LOCALE }: Format): (ms: number) => string {
   if (date === 'iso' || date === 'relative') return isoClock
   const style = date === 'short' || date === 'month' ? 'short' : 'medium'
   const intl = new Intl.DateTimeFormat(locale, { timeStyle: style, timeZone: 'UTC' })
@@ -90,7 +91,7 @@ function oncePerDay(write: (day: number) => string): (day: number) => string {
 
 function zoneName(zone: string | undefined): (ms: number) => string {
   if (!zone || zone === 'UTC') return () => ' UTC'
-  const intl = new Intl.DateTimeFormat('en-GB', { timeZone: zone, timeZoneName: 'short' })
+  const intl = new Intl.DateTimeFormat(DEFAULT_LOCALE, { timeZone: zone, timeZoneName: 'short' })
   return ms => ` ${intl.formatToParts(ms).find(part => part.type === 'timeZoneName')?.value ?? zone}`
 }
 

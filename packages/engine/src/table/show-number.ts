@@ -1,3 +1,4 @@
+import { DEFAULT_LOCALE } from './default-locale.ts'
 import type { Format } from './shown-text.ts'
 
 export const NUMBER_STYLES = ['plain', 'grouped', 'compact', 'percent', 'currency', 'unit'] as const
@@ -22,7 +23,7 @@ function plain(decimals: number): (value: number) => string {
 
 /** null where the locale, currency or unit is none; numbers are then written plain. */
 function intlFor(format: Format, style: NumberStyle, decimals: number): Intl.NumberFormat | null {
-  const { locale = 'en-GB', currency = 'EUR', unit = 'meter' } = format
+  const { locale = DEFAULT_LOCALE, currency = 'EUR', unit = 'meter' } = format
   const shift = style === 'percent' ? -2 : 0
   const digits = format.decimals ?? Math.max(0, Math.min(15, decimals + shift))
   const fixed = { minimumFractionDigits: digits, maximumFractionDigits: digits }

@@ -1,4 +1,4 @@
-import { CancelledError, expressionProblemText, WHERE_KEY } from '@vast-meadow/engine/client'
+import { CancelledError, DEFAULT_LOCALE, WHERE_KEY } from '@vast-meadow/engine/client'
 import type {
   Arrangement,
   ArrangementChange,
@@ -33,6 +33,7 @@ import { RowChanges } from './row-changes.ts'
 import { RowLoader } from './row-loader.ts'
 import { Screen } from './screen.ts'
 import { StateView } from './state-view.ts'
+import { saidError } from './said-error.ts'
 import { defaultTexts, type Texts } from './texts.ts'
 
 /** Work under way is shown only when it takes longer than this. */
@@ -72,7 +73,7 @@ export class Kernel {
   readonly features: Features
   /** What is wrong with expressions of the definition. */
   wrongExpressions: readonly ComputedProblem[] = []
-  private numbers = new Intl.NumberFormat('en-GB')
+  private numbers = new Intl.NumberFormat(DEFAULT_LOCALE)
   private readonly drawing: CellDrawing
   private readonly state: StateView
   private readonly loader: RowLoader
@@ -98,7 +99,7 @@ export class Kernel {
     this.texts = { ...defaultTexts, ...options.texts }
     this.features = new Features((feature, error) => {
       console.error(error)
-      const reason = error instanceof Error ? error.message : String(error)
+      const reason = saidError(error, this.texts)
       this.emitter.emit('problem', { message: this.texts.featureFailed(feature.name, reason) })
     })
     this.model = new GridModel(
@@ -136,7 +137,7 @@ export class Kernel {
       {
         loaded: (source, description, own) => this.loaded(source, description, own),
         loading: progress => this.showLoading(progress),
-        failed: (message, retry) => this.loadFailed(message, retry),
+        failed: (error, retry) => this.loadFailed(error, retry),
       },
     )
     this.features.set(makeFeatures(this))
@@ -244,13 +245,18 @@ export class Kernel {
     else this.bar.setWorking(true)
   }
 
-  private loadFailed(message: string | null, retry: () => void): void {
+  private loadFailed(error: unknown, retry: () => void): void {
     if (this.unmounted) return
     this.bar.setWorking(false)
-    if (message !== null) this.emitter.emit('problem', { message })
+    this.failed(error)
     if (this.shownView) return
     const action = { text: this.texts.retry, act: retry }
-    this.state.show(message === null ? { kind: 'cancelled', action } : { kind: 'failed', message, action })
+    const cancelled = error instanceof CancelledError
+    this.state.show(
+      cancelled
+        ? { kind: 'cancelled', action }
+        : { kind: 'failed', message: saidError(error, this.texts), action },
+    )
   }
 
   private async loaded(source: RowSource, description: SourceDescription, own: boolean): Promise<void> {
@@ -315,7 +321,7 @@ export class Kernel {
     model.whereWrong = problems.some(({ key }) => key === WHERE_KEY)
     for (const { key, problem } of problems) {
       const place = model.definition?.columns.find(column => column.key === key)?.title ?? ''
-      const message = `${place ? `“${place}”: ` : ''}${expressionProblemText(problem)}`
+      const message = `${place ? `“${place}”: ` : ''}${this.texts.expressionProblem(problem)}`
       this.emitter.emit('problem', { message })
     }
     return true
@@ -325,7 +331,7 @@ export class Kernel {
   private showDefinition(definition: Definition): void {
     const { model, screen } = this
     this.drawnBy = definition
-    this.numbers = new Intl.NumberFormat(definition.locale ?? 'en-GB')
+    this.numbers = new Intl.NumberFormat(definition.locale ?? DEFAULT_LOCALE)
     this.foot.forget()
     screen.viewport.view.ariaLabel = definition.title || this.texts.rows
     this.drawing.define(definition, definition.rowHeight === 'content')
@@ -371,7 +377,7 @@ export class Kernel {
   /** Tells of what went wrong; giving up is nothing that did. */
   readonly failed = (error: unknown): void => {
     if (error instanceof CancelledError) return
-    this.emitter.emit('problem', { message: error instanceof Error ? error.message : String(error) })
+    this.emitter.emit('problem', { message: saidError(error, this.texts) })
   }
 
   /** Asks the source for the lines of the present arrangement and shows them, or those of a newer one. */

@@ -17,7 +17,7 @@ export interface RowLoaderHost {
   loaded(source: RowSource, description: SourceDescription, own: boolean): Promise<void>
   loading(progress: Progress | null): void
   /** `message` is null when the loading was cancelled. */
-  failed(message: string | null, retry: () => void): void
+  failed(error: unknown, retry: () => void): void
 }
 
 /** Brings rows in, one loading at a time: a newer one ends the one before. */
@@ -72,10 +72,6 @@ export class RowLoader {
 
   private fail(error: unknown, input: RowSource | SourceInput): void {
     this.current = null
-    const message = error instanceof Error ? error.message : String(error)
-    this.host.failed(
-      error instanceof CancelledError ? null : message,
-      () => void this.load(input).catch(() => {}),
-    )
+    this.host.failed(error, () => void this.load(input).catch(() => {}))
   }
 }

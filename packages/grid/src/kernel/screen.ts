@@ -75,7 +75,11 @@ export class Screen {
     this.area = area
     this.viewport = new Viewport(
       area,
-      { moved: () => this.scrolled(), resized: widthDiffers => this.resized(widthDiffers), rested: () => this.rested() },
+      {
+        moved: () => this.scrolled(),
+        resized: widthDiffers => this.resized(widthDiffers),
+        rested: () => this.rested(),
+      },
       disposal,
     )
     const { view } = this.viewport

@@ -1,3 +1,9 @@
+import {
+  expressionProblemText,
+  partProblemText,
+  phraseProblemText,
+  problemText,
+} from '@vast-meadow/engine/client'
 import type { ConditionKindName, ConditionWords, FieldType } from '@vast-meadow/engine'
 
 const PHRASE_HELP: Readonly<Record<FieldType, string>> = {
@@ -145,6 +151,11 @@ export const defaultTexts = {
   useInstead: (text: string): string => `Use “${text}”`,
   liftOne: 'Lift',
   /** Words in which conditions are summed up; those that are left out stay. */
+  /** Why something that was written or asked cannot be: a code with its facts, worded. */
+  expressionProblem: expressionProblemText,
+  phraseProblem: phraseProblemText,
+  partProblem: partProblemText,
+  sourceProblem: problemText,
   conditions: {} as Partial<Omit<ConditionWords, 'own'>>,
   orderedBy: (keys: string): string => `Ordered by ${keys}.`,
   notOrdered: 'Not ordered.',

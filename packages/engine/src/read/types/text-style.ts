@@ -135,13 +135,3 @@ export const splitTags = (text: string, separator: string): string[] =>
     .split(separator)
     .map(tag => tag.trim())
     .filter(Boolean)
-
-/** A number style as the page shows it. */
-export function styleText({ type, decimal, thousands, dateOrder, separator }: TextStyle): string {
-  const parts: string[] = [type]
-  if (decimal === ',') parts.push('decimal comma')
-  if (thousands) parts.push(`thousands parted by ${thousands === ' ' ? 'a space' : thousands}`)
-  if (dateOrder && dateOrder !== 'ymd') parts.push(dateOrder === 'dmy' ? 'day first' : 'month first')
-  if (separator) parts.push(`parted by ${separator}`)
-  return parts.join(', ')
-}

@@ -1,4 +1,4 @@
-import { phraseProblemText, printPhrase, readPhrase } from '@vast-meadow/engine/client'
+import { printPhrase, readPhrase } from '@vast-meadow/engine/client'
 import type { Condition, Facets } from '@vast-meadow/engine'
 import type { GridModel } from '../../kernel/grid-model.ts'
 import { make } from '../../kernel/dom.ts'
@@ -32,8 +32,11 @@ export class ConditionEditor {
   private readonly range: RangePicker
   private asked = 0
 
+  private readonly texts: Texts
+
   /** The column must be one of the data. */
   constructor(model: GridModel, column: string, texts: Texts, host: ConditionEditorHost) {
+    this.texts = texts
     this.model = model
     this.column = column
     this.host = host
@@ -107,7 +110,7 @@ export class ConditionEditor {
     const of = model.phraseOf(column)!
     const read = phrase.value.trim() ? readPhrase(phrase.value, of) : null
     phrase.ariaInvalid = read?.ok === false ? 'true' : null
-    problem.textContent = read?.ok === false ? phraseProblemText(read.problem) : ''
+    problem.textContent = read?.ok === false ? this.texts.phraseProblem(read.problem) : ''
     if (!read || read.ok) model.setCondition(column, read ? read.condition : null)
   }
 }

@@ -1,10 +1,4 @@
-import {
-  conditionSummary,
-  partProblemText,
-  phraseProblemText,
-  printPhrase,
-  readPhrase,
-} from '@vast-meadow/engine/client'
+import { conditionSummary, printPhrase, readPhrase } from '@vast-meadow/engine/client'
 import type { ConditionWords, FlowReport } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../../band/band.ts'
 import { SELECT_COLUMN, type Geometry } from '../../band/geometry.ts'
@@ -155,12 +149,12 @@ export class StripBand extends Band<StripCell> {
     const draft = this.drafts.get(column)
     if (of && draft !== undefined) {
       const read = readPhrase(draft, of)
-      return read.ok ? '' : phraseProblemText(read.problem)
+      return read.ok ? '' : this.texts.phraseProblem(read.problem)
     }
     const condition = model.conditionOf(column)
     if (!condition || !of) return texts.phraseHelp(of?.field.type ?? 'text')
     const problems = host.report?.conditionProblems[column] ?? []
-    if (problems.length > 0) return problems.map(partProblemText).join(' ')
+    if (problems.length > 0) return problems.map(this.texts.partProblem).join(' ')
     const meaning = conditionSummary(condition, of.field, model.showOf(column), this.words)
     const count = host.report
       ? ` · ${texts.passingRows(host.format(host.report.passing), host.format(host.report.total))}`

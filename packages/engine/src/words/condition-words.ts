@@ -1,4 +1,4 @@
-import type { CalendarUnit, ConditionWords } from './kinds/kind.ts'
+import type { CalendarUnit, ConditionWords } from '../condition/kinds/kind.ts'
 
 const quantity = (count: number, unit: CalendarUnit): string => `${count} ${unit}${count === 1 ? '' : 's'}`
 const NEAR_DAYS = { this: 'today', last: 'yesterday', next: 'tomorrow' } as const

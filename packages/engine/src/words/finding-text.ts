@@ -1,10 +1,11 @@
-import { expressionProblemText } from '../expression/problem.ts'
-import { styleText } from '../read/types/text-style.ts'
-import type { Finding, Remedy } from './findings.ts'
+import { DEFAULT_LOCALE } from '../table/default-locale.ts'
+import { expressionProblemText } from './expression-problem-text.ts'
+import { styleText } from './style-text.ts'
+import type { Finding, Remedy } from '../definition/findings.ts'
 
 const list = (names: readonly string[]): string => names.map(name => `“${name}”`).join(' with ')
 const count = (n: number, one: string, many: string): string =>
-  `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`
+  `${n.toLocaleString(DEFAULT_LOCALE)} ${n === 1 ? one : many}`
 
 /** A finding in one sentence: what, where, and what comes of it. */
 export function findingText(finding: Finding): string {

@@ -1,7 +1,7 @@
-import type { Encoding } from './bytes/encoding.ts'
-import type { Fault, FileFormat, ReadProblem, ReadReport } from './read-report.ts'
-import { styleText } from './types/text-style.ts'
-import type { ColumnReading } from './types/column-reading.ts'
+import type { Encoding } from '../read/bytes/encoding.ts'
+import type { Fault, FileFormat, ReadProblem, ReadReport } from '../read/read-report.ts'
+import { styleText } from './style-text.ts'
+import type { ColumnReading } from '../read/types/column-reading.ts'
 
 export const FORMAT_NAMES: Readonly<Record<FileFormat | 'rows', string>> = {
   csv: 'delimited text',

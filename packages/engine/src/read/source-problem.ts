@@ -1,0 +1,7 @@
+import type { ReadProblem } from './read-report.ts'
+
+/** Why rows could not be had: a code, and the facts that a message needs. */
+export type SourceProblem =
+  | ReadProblem
+  | { readonly code: 'recipe-not-valid'; readonly path: string; readonly reason: string }
+  | { readonly code: 'failed'; readonly reason: string }
