@@ -6,14 +6,14 @@ import { join } from 'node:path'
 
 /** Where these files stand in the engine's built folder. */
 export const LOADED_LATER = [
-  'read/columnar/arrow.js',
-  'read/columnar/parquet.js',
+  'read/column-files/arrow.js',
+  'read/column-files/parquet.js',
   'expression/parser.js',
   'expression/pattern.js',
 ]
 
 /** Stand complete inside those above, and would import packages that no host has. */
-const ONLY_INSIDE = ['read/columnar/arrow-compression.js', 'read/columnar/lz4-frame.js']
+const ONLY_INSIDE = ['read/column-files/arrow-compression.js', 'read/column-files/lz4-frame.js']
 
 /** Writes these files, and beside them the licences of the packages that are in them. */
 export async function buildLoadedLater(root) {

@@ -58,8 +58,8 @@ const measured = {
   '+ cells made on demand': later('/recipe-source-'),
   '+ expressions are parsed': dist('engine/dist/expression/parser.js'),
   '+ patterns': dist('engine/dist/expression/pattern.js'),
-  '+ Arrow files': dist('engine/dist/read/columnar/arrow.js'),
-  '+ Parquet files': dist('engine/dist/read/columnar/parquet.js'),
+  '+ Arrow files': dist('engine/dist/read/column-files/arrow.js'),
+  '+ Parquet files': dist('engine/dist/read/column-files/parquet.js'),
   'the stand-alone file, worker inside': dist('grid/dist/standalone.js'),
 }
 

@@ -1,13 +1,6 @@
-import { definitionSchema, type Definition, type Field } from '@vast-meadow/engine'
+import { definitionSchema, fieldReference, type Definition, type Field } from '@vast-meadow/engine'
 import { describe, expect, test } from 'vitest'
-import {
-  addComputed,
-  addField,
-  fieldReference,
-  withColumn,
-  withColumns,
-  withoutColumn,
-} from '../app/columns/column-edits'
+import { addComputed, addField, withColumn, withColumns, withoutColumn } from '../app/columns/column-edits'
 import { completionAt } from '../app/columns/completion'
 
 const FIELDS: Field[] = [

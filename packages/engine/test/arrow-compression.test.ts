@@ -2,9 +2,9 @@ import { CompressionType, setCompressionCodec, tableFromArrays, tableToIPC } fro
 import fc from 'fast-check'
 import { compress } from 'lz4js'
 import { afterEach, describe, expect, it } from 'vitest'
-import { takeCompression } from '../src/read/columnar/arrow-compression.ts'
-import { decode } from '../src/read/columnar/arrow.ts'
-import { unpackLz4Frame } from '../src/read/columnar/lz4-frame.ts'
+import { takeCompression } from '../src/read/column-files/arrow-compression.ts'
+import { decode } from '../src/read/column-files/arrow.ts'
+import { unpackLz4Frame } from '../src/read/column-files/lz4-frame.ts'
 
 const bytesOf = (text: string): Uint8Array => new TextEncoder().encode(text)
 const frameOf = (...parts: number[][]): Uint8Array =>

@@ -97,6 +97,17 @@ describe('conditions as one expression', () => {
     })
   })
 
+  it('name fields in brackets whose name means something else in an expression', () => {
+    const words = ['if', 'as', 'fact', 'a.if', 'a b']
+    const named = words.map(key => ({ key, type: 'number' as const }))
+    const conditions = Object.fromEntries(
+      words.map(key => [key, { match: 'all' as const, parts: [{ kind: 'above' as const, value: 3 }] }]),
+    )
+    const { text } = conditionsExpression(conditions, '', named)
+    expect(text.split(' &&\n')).toEqual(words.map(key => `row["${key}"] > 3`))
+    expect(parseExpression(text)).toMatchObject({ ok: true })
+  })
+
   it('come back as cards where cards can say it, and stay text where not', async () => {
     expect(await take('cover >= 20 && fold(site) in ["red"] && cover > row["Cover %"]')).toEqual([
       {

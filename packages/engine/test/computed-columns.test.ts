@@ -34,9 +34,9 @@ const row = fc.record({
   t: fc.constantFrom('a', 'b', 'É'),
 })
 
-async function opened(rows: readonly RowObject[], foldAfterMs?: number): Promise<RowSource> {
+async function opened(rows: readonly RowObject[], compactAfterMs?: number): Promise<RowSource> {
   const table = finish(tableFromRows(rows))
-  const source = new PageSource({ kind: 'table', table }, [], {}, foldAfterMs ? { foldAfterMs } : {})
+  const source = new PageSource({ kind: 'table', table }, [], {}, compactAfterMs ? { compactAfterMs } : {})
   await source.open()
   return source
 }

@@ -139,7 +139,7 @@ describe('changes by key', () => {
               valueAt(edits.table.columns[0], row),
             ])
           const before = idsOf()
-          if (finish(edits.fold(0))) expect(rowsOf(edits.table)).toHaveLength(model.size)
+          if (finish(edits.compact(0))) expect(rowsOf(edits.table)).toHaveLength(model.size)
           // Rows keep their ids, and are found by them.
           expect(idsOf()).toEqual(before)
           for (const [id, key] of before)

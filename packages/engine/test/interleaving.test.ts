@@ -17,7 +17,7 @@ import { runs } from './support/runs.ts'
 /** Rows that the random ones are repeated to, so that every stage has several slices. */
 const ROWS = 4000
 /** Every slice ends in a pause, in which the others get their turn. */
-const OPTIONS = { sliceMs: 0, foldAfterMs: 5 }
+const OPTIONS = { sliceMs: 0, compactAfterMs: 5 }
 const BINDINGS: readonly (Binding | undefined)[] = [
   undefined,
   { formats: { mass: { decimals: 1 }, seen: { yes: 'aye', no: 'nay' } }, computed: [] },

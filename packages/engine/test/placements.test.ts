@@ -17,17 +17,17 @@ const opened: RowSource[] = []
 afterEach(() => opened.splice(0).forEach(source => source.close()))
 
 /** Room of removed rows is given back so soon after a change. */
-const FOLD_AFTER_MS = 10
+const COMPACT_AFTER_MS = 10
 
 function workerPort(): EnginePort {
   const { port1, port2 } = new MessageChannel()
-  serveEngine({}, port2 as unknown as ServedPort, undefined, { foldAfterMs: FOLD_AFTER_MS })
+  serveEngine({}, port2 as unknown as ServedPort, undefined, { compactAfterMs: COMPACT_AFTER_MS })
   return port1 as unknown as EnginePort
 }
 
 const PLACES: Record<string, (input: Parameters<typeof tableOf>[0]) => RowSource> = {
   'in the page': rows =>
-    new PageSource({ kind: 'table', table: tableOf(rows) }, [], {}, { foldAfterMs: FOLD_AFTER_MS }),
+    new PageSource({ kind: 'table', table: tableOf(rows) }, [], {}, { compactAfterMs: COMPACT_AFTER_MS }),
   'in a worker': rows => new WorkerSource(workerPort(), { kind: 'table', table: tableOf(rows) }, false),
   'in a worker with shared memory': rows =>
     new WorkerSource(workerPort(), { kind: 'table', table: tableOf(rows) }, true),

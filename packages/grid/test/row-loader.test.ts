@@ -44,11 +44,14 @@ function hostOf(): RowLoaderHost & { log: unknown[] } {
       return Promise.resolve()
     },
     loading: progress => log.push(['loading', progress?.done ?? null]),
-    failed: message => log.push(['failed', message]),
+    failed: error => log.push(['failed', said(error)]),
   }
 }
 
 const settled = (): Promise<void> => new Promise(resolve => setTimeout(resolve))
+
+const said = (error: unknown): string | null =>
+  error instanceof CancelledError ? null : (error as Error).message
 
 describe('loading rows', () => {
   it('hands over a source of the host’s own, and does not own it', async () => {
@@ -69,8 +72,8 @@ describe('loading rows', () => {
   it('tells why rows cannot be had, and tries again', async () => {
     const host = hostOf()
     let again = (): void => {}
-    host.failed = (message, retry) => {
-      host.log.push(['failed', message])
+    host.failed = (error, retry) => {
+      host.log.push(['failed', said(error)])
       again = retry
     }
     const one = opening()

@@ -1,4 +1,5 @@
 import {
+  fieldReference,
   columnFor,
   definitionSchema,
   type ColumnDefinition,
@@ -57,19 +58,6 @@ export function addComputed(
   ])
   return { definition: { ...definition, columns: [...definition.columns, ...column] }, key }
 }
-
-/** How a field is written in an expression: bare where its name can be, else in brackets. */
-export const fieldReference = (key: string): string =>
-  /^[A-Za-z_][A-Za-z0-9_]*(\.[A-Za-z_][A-Za-z0-9_]*)*$/.test(key) && !RESERVED.has(key)
-    ? key
-    : `row[${JSON.stringify(key)}]`
-
-/** Words that mean something else in an expression. */
-const RESERVED = new Set(
-  'row fact math has true false null in as break const continue else for function if import let loop package namespace return var void while'.split(
-    ' ',
-  ),
-)
 
 function startingExpression(fields: readonly Field[]): string {
   const number = fields.find(({ type }) => type === 'number' || type === 'integer')

@@ -1,5 +1,4 @@
-import { FACTS, functionHelp, type Field } from '@vast-meadow/engine'
-import { fieldReference } from './column-edits'
+import { FACTS, fieldReference, functionHelp, type Field } from '@vast-meadow/engine'
 
 export interface Offer {
   /** What is put in. */

@@ -1,3 +1,4 @@
+import { fieldReference } from '../expression/field-reference.ts'
 import { isoClock, isoDay, isoTime } from '../table/calendar.ts'
 import type { Field } from '../table/column.ts'
 import { checkExpression } from '../expression/check.ts'
@@ -46,9 +47,7 @@ const joined = (parts: readonly string[], match: Condition['match']): string =>
     ? parts.join(' && ')
     : `(${parts.map(part => (part.includes(' && ') ? `(${part})` : part)).join(' || ')})`
 
-const RESERVED = new Set(['true', 'false', 'null', 'in', 'row', 'fact', 'has', 'math'])
-const nameOf = ({ key }: Field): string =>
-  /^[A-Za-z_]\w*$/.test(key) && !RESERVED.has(key) ? key : `row[${JSON.stringify(key)}]`
+const nameOf = ({ key }: Field): string => fieldReference(key)
 
 /** A part as an expression that is true of the same rows; null where there is none. */
 function partExpression(part: ConditionPart, field: Field): string | null {

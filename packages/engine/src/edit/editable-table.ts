@@ -33,7 +33,7 @@ const MOST_PROBLEMS = 100
 
 /**
  * A table that rows can be put into, changed in and taken out of by their key. Row numbers hold: removed rows leave
- * their number empty until `fold`. Every change makes a new table of the columns it touched and the old ones beside
+ * their number empty until `compact`. Every change makes a new table of the columns it touched and the old ones beside
  * them. Memory of touched columns is copied at the first change; later ones are written into that copy, so that they
  * cost what they change. Who still reads an older table may then see the new values of cells, never torn ones.
  */
@@ -127,7 +127,7 @@ export class EditableTable {
    * Gives back the room of the rows that are gone: the others get other numbers and keep their ids. Does nothing where
    * so few are gone that it is not worth it; tells whether it did.
    */
-  *fold(least = 1000): Work<boolean> {
+  *compact(least = 1000): Work<boolean> {
     const { rows } = this.current
     const gone = this.gone ? countBits(this.gone) : 0
     if (!this.gone || gone < least || gone * 4 < rows) return false

@@ -1,8 +1,8 @@
 import type { Table } from '../table/column.ts'
 import type { EncodingFound } from './bytes/encoding.ts'
 import { NotUtf8Error, readHead, readWhole, type FileHead } from './bytes/text-blocks.ts'
-import { packagedDecoders, type Decoders } from './columnar/columnar-file.ts'
-import { readColumnar } from './columnar/read-columnar.ts'
+import { packagedDecoders, type Decoders } from './column-files/column-file.ts'
+import { readColumnFile } from './column-files/read-column-file.ts'
 import { readCsv } from './csv/read-csv.ts'
 import { detectFormat } from './detect-format.ts'
 import { readJson, readNdjson } from './json/read-json.ts'
@@ -126,7 +126,7 @@ async function readAs(
     default: {
       const unpacked = head.gzip ? new Blob([await readWhole(blob, true)]) : blob
       const buffer = (): Promise<ArrayBuffer> => unpacked.arrayBuffer()
-      return await readColumnar(format, unpacked, buffer, decoders[format], options, call)
+      return await readColumnFile(format, unpacked, buffer, decoders[format], options, call)
     }
   }
 }

@@ -14,7 +14,7 @@ export interface EngineHostOptions {
   /** Milliseconds that the engine works at a time, before others get their turn. */
   readonly sliceMs: number
   /** Milliseconds after a change until the room of removed rows is given back. */
-  readonly foldAfterMs?: number
+  readonly compactAfterMs?: number
 }
 
 /** What an engine is made with besides its rows. */
@@ -31,7 +31,7 @@ interface Waiting extends KeyedChanges {
   reject(error: unknown): void
 }
 
-const FOLD_AFTER_MS = 3000
+const COMPACT_AFTER_MS = 3000
 
 /**
  * Runs an engine's work in slices: readings side by side, changes alone. What a request binds is bound before it is
@@ -41,14 +41,14 @@ export class EngineHost {
   private engine: Engine | null = null
   private readonly turns = new Turns()
   private readonly sliceMs: number
-  private readonly foldAfterMs: number
+  private readonly compactAfterMs: number
   private readonly waiting: Waiting[] = []
-  private foldTimer: ReturnType<typeof setTimeout> | undefined
+  private compactTimer: ReturnType<typeof setTimeout> | undefined
   private closed = false
 
-  constructor({ sliceMs, foldAfterMs = FOLD_AFTER_MS }: EngineHostOptions) {
+  constructor({ sliceMs, compactAfterMs = COMPACT_AFTER_MS }: EngineHostOptions) {
     this.sliceMs = sliceMs
-    this.foldAfterMs = foldAfterMs
+    this.compactAfterMs = compactAfterMs
   }
 
   /** Takes the rows. */
@@ -102,7 +102,7 @@ export class EngineHost {
   close(): void {
     this.closed = true
     this.engine = null
-    clearTimeout(this.foldTimer)
+    clearTimeout(this.compactTimer)
   }
 
   private async commitWaiting(): Promise<void> {
@@ -115,14 +115,14 @@ export class EngineHost {
     } catch (error) {
       for (const set of sets) set.reject(error)
     }
-    this.foldLater()
+    this.compactLater()
   }
 
-  private foldLater(): void {
-    clearTimeout(this.foldTimer)
+  private compactLater(): void {
+    clearTimeout(this.compactTimer)
     if (this.closed) return
-    const fold = (): Promise<void> => this.turns.change(() => this.runChange(() => this.ready.fold()))
-    this.foldTimer = setTimeout(() => void fold().catch(() => {}), this.foldAfterMs)
+    const compact = (): Promise<void> => this.turns.change(() => this.runChange(() => this.ready.compact()))
+    this.compactTimer = setTimeout(() => void compact().catch(() => {}), this.compactAfterMs)
   }
 
   /** Reads rows that are bound so; binds them first where they are not. */

@@ -212,8 +212,8 @@ export class Engine implements Asked {
   }
 
   /** Gives back the room of removed rows where that is worth it; nobody above sees any of it. Changes things. */
-  *fold(): Work<void> {
-    if (!(yield* this.edits.fold())) return
+  *compact(): Work<void> {
+    if (!(yield* this.edits.compact())) return
     yield* this.pending.layOver()
     yield* this.remake()
   }

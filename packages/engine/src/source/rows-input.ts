@@ -1,6 +1,6 @@
 import { privateMemory, settleTable, type Allocate } from '../table/allocate.ts'
 import { bytesOf, type Table } from '../table/column.ts'
-import type { Decoders } from '../read/columnar/columnar-file.ts'
+import type { Decoders } from '../read/column-files/column-file.ts'
 import { memoryLimit } from '../read/read-call.ts'
 import { readFile } from '../read/read-file.ts'
 import type { ReadOptions, ReadReport } from '../read/read-report.ts'

@@ -1,13 +1,13 @@
 import { readFile, type ReadResult } from '../../src/read/read-file.ts'
 import type { ReadCall } from '../../src/read/read-call.ts'
 import type { ReadOptions, ReadReport } from '../../src/read/read-report.ts'
-import type { Decoders } from '../../src/read/columnar/columnar-file.ts'
+import type { Decoders } from '../../src/read/column-files/column-file.ts'
 import { valueAt, type Table, type Value } from '../../src/table/column.ts'
 
 /** The decoders as they stand in the sources; the engine ships them as files of their own. */
 export const sourceDecoders: Decoders = {
-  arrow: () => import('../../src/read/columnar/arrow.ts'),
-  parquet: () => import('../../src/read/columnar/parquet.ts'),
+  arrow: () => import('../../src/read/column-files/arrow.ts'),
+  parquet: () => import('../../src/read/column-files/parquet.ts'),
 }
 
 export const readBytes = (

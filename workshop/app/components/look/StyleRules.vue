@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { styleKey, type Definition, type StyleRule } from '@vast-meadow/engine'
-import { fieldReference } from '~/columns/column-edits'
+import { fieldReference, styleKey, type Definition, type StyleRule } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 import { said } from '~/utils/said'

@@ -1,11 +1,11 @@
 import { Type, tableFromIPC, type Batch, type DataType } from '@uwdata/flechette'
-import type { Chunk, ChunkKind, ColumnarFile, Decoder } from './columnar-file.ts'
+import type { Chunk, ChunkKind, ColumnFile, Decoder } from './column-file.ts'
 import { takeCompression } from './arrow-compression.ts'
 
 const DAY_MS = 864e5
 
 /** Apache Arrow, file and stream: record batch by record batch. Numbers of 64 bits and decimals come exactly. */
-export const decode: Decoder = async (_file, buffer): Promise<ColumnarFile> => {
+export const decode: Decoder = async (_file, buffer): Promise<ColumnFile> => {
   const bytes = new Uint8Array(await buffer())
   takeCompression()
   const table = tableFromIPC(bytes, { useBigInt: true, useDecimalInt: true })

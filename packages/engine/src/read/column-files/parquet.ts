@@ -1,11 +1,11 @@
 import { parquetMetadataAsync, parquetRead, type FileMetaData, type SchemaElement } from 'hyparquet'
 import { compressors } from 'hyparquet-compressors'
-import type { Chunk, ChunkKind, ColumnarFile, Decoder } from './columnar-file.ts'
+import type { Chunk, ChunkKind, ColumnFile, Decoder } from './column-file.ts'
 
 const DAY_MS = 86_400_000
 
 /** Apache Parquet: row group by row group, read from the file as they are needed. */
-export const decode: Decoder = async (blob): Promise<ColumnarFile> => {
+export const decode: Decoder = async (blob): Promise<ColumnFile> => {
   const file = {
     byteLength: blob.size,
     slice: (start: number, end = blob.size) => {

@@ -6,9 +6,9 @@ import { allocateOf, memoryLimit, ReadError, stopIfCancelled, type ReadCall } fr
 import type { ReadOptions } from '../read-report.ts'
 import { addValue, decimalsOf } from '../rows/read-rows.ts'
 import type { ColumnReading } from '../types/column-reading.ts'
-import type { Chunk, ColumnarFile, Decoder } from './columnar-file.ts'
+import type { Chunk, ColumnFile, Decoder } from './column-file.ts'
 
-export interface ColumnarTable {
+export interface ColumnFileTable {
   readonly table: Table
   readonly readings: readonly ColumnReading[]
 }
@@ -17,14 +17,14 @@ const SLICE_ROWS = 8192
 const SLICE_MS = 8
 
 /** Reads a file of columns through its decoder. Rejects with `ReadError` and `CancelledError`. */
-export async function readColumnar(
+export async function readColumnFile(
   format: 'arrow' | 'parquet',
   blob: Blob,
   buffer: () => Promise<ArrayBuffer>,
   load: () => Promise<{ readonly decode: Decoder }>,
   options: ReadOptions,
   call: ReadCall,
-): Promise<ColumnarTable> {
+): Promise<ColumnFileTable> {
   const { decode } = await load().catch((error: unknown) => {
     throw new ReadError({ code: 'no-decoder', format, reason: (error as Error).message })
   })
@@ -46,10 +46,10 @@ function refuseBeyond(needBytes: number, call: ReadCall): void {
 
 async function fillColumns(
   format: string,
-  file: ColumnarFile,
+  file: ColumnFile,
   options: ReadOptions,
   call: ReadCall,
-): Promise<ColumnarTable> {
+): Promise<ColumnFileTable> {
   const columns = new RowColumns()
   const nodes = new Map(file.keys.map(key => [key, columns.root.child(key)]))
   const cells = file.rows * file.keys.length

@@ -20,7 +20,7 @@ export interface Chunk {
 }
 
 /** A file that holds columns, opened by a decoder. */
-export interface ColumnarFile {
+export interface ColumnFile {
   readonly rows: number
   /** Fields in their order; chunks may come in any. */
   readonly keys: readonly string[]
@@ -30,7 +30,7 @@ export interface ColumnarFile {
 }
 
 /** Opens a file of one format; throws where it is damaged. Decoders are loaded when such a file is first opened. */
-export type Decoder = (file: Blob, buffer: () => Promise<ArrayBuffer>) => Promise<ColumnarFile>
+export type Decoder = (file: Blob, buffer: () => Promise<ArrayBuffer>) => Promise<ColumnFile>
 
 export interface Decoders {
   readonly arrow: () => Promise<{ readonly decode: Decoder }>
