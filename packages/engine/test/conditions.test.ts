@@ -314,6 +314,12 @@ describe('what a text says of the calendar', () => {
     expect(momentsOf('2024-06-14T09:30Z', true, 'Europe/Madrid')!.from).toBe(Date.UTC(2024, 5, 14, 9, 30))
     expect(momentsOf('2024-06-14T09:30+05:30', true, undefined)!.from).toBe(Date.UTC(2024, 5, 14, 4))
     expect(momentsOf('2024-06-14 09:30', false, 'Europe/Madrid')!.from).toBe(Date.UTC(2024, 5, 14, 9, 30))
+    const minute = { from: Date.UTC(2024, 5, 14, 9, 30), to: Date.UTC(2024, 5, 14, 9, 31) - 1 }
+    expect(momentsOf('2024-06-14T09:30', false, undefined)).toEqual(minute)
+    const second = { from: Date.UTC(2024, 5, 14, 9, 30, 15), to: Date.UTC(2024, 5, 14, 9, 30, 16) - 1 }
+    expect(momentsOf('2024-06-14T09:30:15Z', true, undefined)).toEqual(second)
+    for (const wrong of ['2024-06-31T09:30', '2024-06-14T25:00', '2024-06-14Tnoon', 'noon', '2024-06-14T'])
+      expect(momentsOf(wrong, false, undefined)).toBeNull()
     // Of two instants that show the same time the earlier one.
     expect(instantOf(Date.UTC(2024, 9, 27, 2, 30), 'Europe/Madrid')).toBe(Date.UTC(2024, 9, 27, 0, 30))
     expect(today({ now: Date.UTC(2024, 5, 14, 23), zone: 'Europe/Madrid' })).toBe(dayNumber(2024, 6, 15))
