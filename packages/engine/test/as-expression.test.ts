@@ -99,7 +99,11 @@ describe('conditions as one expression', () => {
 
   it('fold what was asked in any letters, and leave what was asked exactly', () => {
     const asked = (part: object): string =>
-      conditionsExpression({ site: { match: 'all', parts: [part as Condition['parts'][number]] } }, '', fields).text
+      conditionsExpression(
+        { site: { match: 'all', parts: [part as Condition['parts'][number]] } },
+        '',
+        fields,
+      ).text
     expect(asked({ kind: 'contains', text: 'Red' })).toBe('fold(site).contains("red")')
     expect(asked({ kind: 'contains', text: 'Red', exact: true })).toBe('site.contains("Red")')
     expect(asked({ kind: 'one-of', values: ['Red', 'blue'], exact: true })).toBe('site in ["Red", "blue"]')

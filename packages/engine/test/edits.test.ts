@@ -9,14 +9,13 @@ import { lineCountOf, ViewReader } from '../src/flow/view.ts'
 import { KeyIndex } from '../src/key/key-index.ts'
 import { checkKey, proposeKeys } from '../src/key/propose-keys.ts'
 import { hasBit } from '../src/table/bits.ts'
-import type { FlowRequest } from '../src/flow/request.ts'
 import { readRows, type RowObject } from '../src/read/rows/read-rows.ts'
 import { PageSource } from '../src/source/page-source.ts'
 import { idOfRow, rowOfId, type RowId } from '../src/table/row-id.ts'
 import { valueAt, type Table, type Value } from '../src/table/column.ts'
 import { finish } from '../src/work/work.ts'
 import { oracle, type OracleLine } from './support/oracle.ts'
-import { COLUMNS, randomRequest, randomRows, tableOf } from './support/random-table.ts'
+import { COLUMNS, PLAIN, randomRequest, randomRows, tableOf } from './support/random-table.ts'
 import { rowsOf } from './support/read-rows-back.ts'
 import { tagsOf } from '../src/table/shown-text.ts'
 import { flowOver } from './support/flow-over.ts'
@@ -58,15 +57,6 @@ const randomChange: fc.Arbitrary<ChangeSet> = fc.record({
 })
 
 /** An empty text and an empty list of tags are no values. */
-const PLAIN: FlowRequest = {
-  order: [],
-  conditions: {},
-  search: '',
-  searchColumns: [...COLUMNS],
-  group: null,
-  open: { all: true, except: [] },
-}
-
 const isEmpty = (value: unknown): boolean =>
   value === '' || value === null || value === undefined || (Array.isArray(value) && value.length === 0)
 
@@ -330,24 +320,34 @@ describe('two lists of rows', () => {
   })
 
   it('keep digits beyond what a double tells apart, also when room is given back', () => {
-    const rows = Array.from({ length: 8 }, (_, id) => ({ id: `r${id}`, big: `900719925474099${id}1`, seen: id % 2 === 0 }))
+    const rows = Array.from({ length: 8 }, (_, id) => ({
+      id: `r${id}`,
+      big: `900719925474099${id}1`,
+      seen: id % 2 === 0,
+    }))
     const edits = new EditableTable(finish(readRows(rows, { big: { type: 'integer' } })).table)
     finish(edits.commit({ remove: ['r0', 'r3'], update: [{ id: 'r5', big: null }] }, ['id']))
     expect(finish(edits.compact(0))).toBe(true)
     const { columns, fields } = edits.table
     expect(columns[fields.findIndex(({ key }) => key === 'big')].kind).toBe('wide')
-    const read = (key: string) => [0, 1, 2, 3, 4, 5].map(row => valueAt(columns[fields.findIndex(field => field.key === key)], row))
+    const read = (key: string) =>
+      [0, 1, 2, 3, 4, 5].map(row => valueAt(columns[fields.findIndex(field => field.key === key)], row))
     const left = rows.filter(({ id }) => id !== 'r0' && id !== 'r3')
     expect(read('big')).toEqual(left.map(({ id, big }) => (id === 'r5' ? null : big)))
     expect(read('seen')).toEqual(left.map(({ seen }) => seen))
   })
 
   it('show what they were asked again when a column is written otherwise, in search and order', async () => {
-    const rows = Array.from({ length: 400 }, (_, id) => ({ id, count: id === 7 ? 1.5 : id + 10, name: `n${id % 3}` }))
+    const rows = Array.from({ length: 400 }, (_, id) => ({
+      id,
+      count: id === 7 ? 1.5 : id + 10,
+      name: `n${id % 3}`,
+    }))
     const source = new PageSource({ kind: 'table', table: finish(readRows(rows)).table })
     await source.open()
     const ask = async (search: string): Promise<number> =>
-      (await source.view({ ...PLAIN, search, order: [{ column: 'name', direction: 'ascending' }] })).report.passing
+      (await source.view({ ...PLAIN, search, order: [{ column: 'name', direction: 'ascending' }] })).report
+        .passing
     expect(await ask('1.50')).toBe(0)
     expect(await ask('1.5')).toBe(1)
     await source.commit({ update: [{ id: 3, count: 2.25 }] }, ['id'])

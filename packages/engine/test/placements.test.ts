@@ -10,7 +10,7 @@ import { CancelledError } from '../src/work/work.ts'
 import type { FlowRequest } from '../src/flow/request.ts'
 import type { KeyValue } from '../src/key/key-value.ts'
 import { oracle, type OracleLine } from './support/oracle.ts'
-import { COLUMNS, randomRequest, randomRows, tableOf } from './support/random-table.ts'
+import { COLUMNS, PLAIN, randomRequest, randomRows, tableOf } from './support/random-table.ts'
 import { runs } from './support/runs.ts'
 
 const opened: RowSource[] = []
@@ -31,15 +31,6 @@ const PLACES: Record<string, (input: Parameters<typeof tableOf>[0]) => RowSource
   'in a worker': rows => new WorkerSource(workerPort(), { kind: 'table', table: tableOf(rows) }, false),
   'in a worker with shared memory': rows =>
     new WorkerSource(workerPort(), { kind: 'table', table: tableOf(rows) }, true),
-}
-
-const PLAIN: FlowRequest = {
-  order: [],
-  conditions: {},
-  search: '',
-  searchColumns: [...COLUMNS],
-  group: null,
-  open: { all: true, except: [] },
 }
 
 async function arrive(lines: LineReader): Promise<void> {

@@ -199,3 +199,13 @@ function plainOf(column: CodedColumn, rows: number): PlainColumn {
   encoded.forEach((part, row) => bytes.set(part, offsets[row]))
   return { kind: 'plain', texts: { bytes, offsets }, missing: column.missing }
 }
+
+/** Asks for nothing: all rows as they lie. */
+export const PLAIN: FlowRequest = {
+  order: [],
+  conditions: {},
+  search: '',
+  searchColumns: [...COLUMNS],
+  group: null,
+  open: { all: true, except: [] },
+}
