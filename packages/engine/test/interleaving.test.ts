@@ -1,3 +1,4 @@
+import type { LineIndex } from '../src/flow/line.ts'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { ArgsOf, QuestionName } from '../src/question/index.ts'
@@ -55,7 +56,7 @@ const CASES: Cases = {
     view: view.id,
     search: search || 'a',
     columns: COLUMNS,
-    from: { line: 0, column: COLUMNS[0] },
+    from: { line: 0 as LineIndex, column: COLUMNS[0] },
     step: 1,
   }),
   findRows: (_request, _view, column) => ({ keyFields: [column], keys: ['a', 1, true, null] }),
@@ -66,7 +67,7 @@ const CASES: Cases = {
   profile: ({ binding }, _, column) => ({ column, limit: 10, binding: binding ?? BINDINGS[1] }),
   proposeKeys: () => ({}),
   records: ({ binding }) => ({ rows: [0, 7] as RowId[], binding: binding ?? BINDINGS[1] }),
-  rowsBetween: (_, view) => ({ view: view.id, from: 2, to: 20 }),
+  rowsBetween: (_, view) => ({ view: view.id, from: 2 as LineIndex, to: 20 as LineIndex }),
   trace: (request, view) => ({ request, view: view.id, row: 3 as RowId }),
 }
 

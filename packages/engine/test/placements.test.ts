@@ -1,3 +1,4 @@
+import type { LineIndex } from '../src/flow/line.ts'
 import fc from 'fast-check'
 import { afterEach, describe, expect, it } from 'vitest'
 import { PageSource } from '../src/source/page-source.ts'
@@ -180,7 +181,9 @@ describe.each(Object.keys(PLACES))('the engine %s', place => {
     expect(proposed.map(({ fields }) => fields)).toEqual([['site'], ['count']])
     expect(await source.ask('records', { rows: [1 as RowId] })).toEqual([{ site: 'a', count: 8 }])
     const between = { kind: 'list', rows: Uint32Array.from([1, 0]) }
-    expect(await source.ask('rowsBetween', { view, from: 0, to: 2 })).toEqual(between)
+    expect(await source.ask('rowsBetween', { view, from: 0 as LineIndex, to: 2 as LineIndex })).toEqual(
+      between,
+    )
   })
 
   it('gives all rows that pass, also those of closed groups', async () => {

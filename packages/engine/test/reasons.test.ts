@@ -1,3 +1,4 @@
+import type { LineIndex } from '../src/flow/line.ts'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { explain } from '../src/question/explain.ts'
@@ -195,7 +196,7 @@ describe('what a search marks', () => {
               view: VIEW,
               search,
               columns,
-              from: { line, column: columns[column] },
+              from: { line: line as LineIndex, column: columns[column] },
               step,
             }),
           )

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest'
-import type { Line, LineReader, RowId } from '@vast-meadow/engine'
+import type { Line, LineIndex, LineReader, RowId } from '@vast-meadow/engine'
 import { Pager } from '../src/kernel/pager.ts'
 
 const all = (lineCount: number): LineReader => ({
@@ -15,7 +15,7 @@ it('a page has its first line and not the one behind its last', () => {
   const pager = new Pager()
   pager.take(all(95), 20, 1)
   expect(pager.span).toEqual({ page: 1, pages: 5, from: 20, to: 40 })
-  expect([19, 20, 39, 40].map(line => pager.placeOf(line))).toEqual([-1, 0, 19, -1])
+  expect([19, 20, 39, 40].map(line => pager.onPage(line as LineIndex))).toEqual([-1, 0, 19, -1])
   expect(pager.lines.line(0)).toMatchObject({ row: 20 })
 })
 
@@ -33,7 +33,7 @@ it('without pages all lines are on one, whatever page was looked at', () => {
   const lines = all(95)
   pager.take(lines, null, 3)
   expect(pager.lines).toBe(lines)
-  expect([pager.span.page, pager.placeOf(94), pager.placeOf(95)]).toEqual([0, 94, -1])
+  expect([pager.span.page, pager.onPage(94 as LineIndex), pager.onPage(95 as LineIndex)]).toEqual([0, 94, -1])
   pager.clear()
-  expect([pager.lines.lineCount, pager.placeOf(0)]).toEqual([0, -1])
+  expect([pager.lines.lineCount, pager.onPage(0 as LineIndex)]).toEqual([0, -1])
 })

@@ -1,5 +1,13 @@
+import type { Brand } from '../table/brand.ts'
 import type { Value } from '../table/column.ts'
 import type { RowId } from '../table/row-id.ts'
+
+/**
+ * A line of a whole view, from 0; `NO_LINE` stands for none. What a page counts as its lines are plain numbers: the
+ * grid's pager turns one into the other.
+ */
+export type LineIndex = Brand<number, 'LineIndex'>
+export const NO_LINE = -1 as LineIndex
 
 /**
  * One horizontal band of the body. `level`: how many groups it stands in, 0 for none; a head and a foot stand in the

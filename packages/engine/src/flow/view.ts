@@ -5,7 +5,7 @@ import { idOfRow, rowOfId, type RowId } from '../table/row-id.ts'
 import type { Show } from '../table/shown-text.ts'
 import { lastStartAt } from '../layout/group-lines.ts'
 import type { Rows } from '../table/row-id.ts'
-import type { Line } from './line.ts'
+import { NO_LINE, type Line, type LineIndex } from './line.ts'
 
 /** What the flow came to: typed arrays only, so that it can lie in shared memory. */
 export interface FlowView {
@@ -81,7 +81,7 @@ export class ViewReader {
   }
 
   /** The rows on lines `from` up to `to`, group heads left out. */
-  rowsBetween(from: number, to: number): Rows {
+  rowsBetween(from: LineIndex, to: LineIndex): Rows {
     const { groups } = this.view
     const start = Math.max(0, from)
     const end = Math.max(start, Math.min(to, this.lineCount))
@@ -104,14 +104,16 @@ export class ViewReader {
    * ordered or held back, the positions of all are listed once, at the first asking; after that it is one look, and with
    * groups one more by halving.
    */
-  lineOf(id: RowId): number {
+  lineOf(id: RowId): LineIndex {
     const { groups } = this.view
     const row = rowOfId(this.table, id)
     const position = row < 0 ? -1 : this.positionOf(row)
-    if (position < 0 || !groups) return position
+    if (position < 0) return NO_LINE
+    if (!groups) return position as LineIndex
     const group = lastStartAt(groups.starts, groups.starts.length - 1, position)
     const head = groups.heads[group]
-    return hasBit(groups.open, group) ? head + 1 + position - groups.starts[group] : head
+    const line = hasBit(groups.open, group) ? head + 1 + position - groups.starts[group] : head
+    return line as LineIndex
   }
 
   private positionOf(row: number): number {

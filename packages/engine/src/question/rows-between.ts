@@ -1,9 +1,10 @@
+import type { LineIndex } from '../flow/line.ts'
 import type { Rows } from '../table/row-id.ts'
 import type { Question, ViewId } from './question.ts'
 
 /** The rows that stand on the lines `from` up to `to` of a view. */
 export const rowsBetween: Question<
-  { readonly view: ViewId; readonly from: number; readonly to: number },
+  { readonly view: ViewId; readonly from: LineIndex; readonly to: LineIndex },
   Rows
 > = {
   *answer(asked, { view, from, to }) {

@@ -1,7 +1,7 @@
 import type { Field, Value } from '../table/column.ts'
 import { rowOfId, type RowId } from '../table/row-id.ts'
 import { shower, type Show } from '../table/shown-text.ts'
-import type { Line } from '../flow/line.ts'
+import type { Line, LineIndex } from '../flow/line.ts'
 import type { FlowReport, FlowRequest, Formats, StageName } from '../flow/request.ts'
 import type { CellBlock } from '../question/cells.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
@@ -85,7 +85,7 @@ export function computedSource(options: ComputedOptions): RowSource {
     findRows: ({ keyFields, keys }) =>
       keys.map(key => (keyFields.length === 0 && rowOfId(table, key as RowId) >= 0 ? (key as RowId) : null)),
     keysOf: ({ rows: wanted }) => [...rowsIn(wanted)],
-    linesOf: ({ rows: wanted }) => wanted.map(id => rowOfId(table, id)),
+    linesOf: ({ rows: wanted }) => wanted.map(id => rowOfId(table, id) as number as LineIndex),
     passingRows: () => ({ kind: 'run', from: 0, to: rows }),
     records: ({ rows: wanted }) =>
       wanted.map(id => Object.fromEntries(fields.map(({ key }) => [key, valueOf(id, key)]))),

@@ -1,4 +1,5 @@
-import type { View } from '@vast-meadow/engine'
+import { NO_LINE } from '@vast-meadow/engine/client'
+import type { LineIndex, View } from '@vast-meadow/engine'
 import type { KernelHandle } from './handle.ts'
 import type { Kernel } from './kernel.ts'
 
@@ -6,8 +7,8 @@ import type { Kernel } from './kernel.ts'
 export function kernelHandle(kernel: Kernel): KernelHandle {
   const { model } = kernel
 
-  async function lineOf(view: View, row: Parameters<View['lines']['text']>[1]): Promise<number> {
-    return (await model.ask('linesOf', { view: view.id, rows: [row] }))?.[0] ?? -1
+  async function lineOf(view: View, row: Parameters<View['lines']['text']>[1]): Promise<LineIndex> {
+    return (await model.ask('linesOf', { view: view.id, rows: [row] }))?.[0] ?? NO_LINE
   }
 
   return {
@@ -51,7 +52,7 @@ export function kernelHandle(kernel: Kernel): KernelHandle {
       if (head?.kind === 'head') {
         model.toggleGroup(head.value)
         await kernel.ask()
-        line = kernel.view ? await lineOf(kernel.view, row) : -1
+        line = kernel.view ? await lineOf(kernel.view, row) : NO_LINE
       }
       if (line < 0) return false
       kernel.goTo(line, kernel.navigator.column || kernel.screen.columns[1])

@@ -1,5 +1,6 @@
-import { CancelledError, DEFAULT_LOCALE, WHERE_KEY } from '@vast-meadow/engine/client'
+import { CancelledError, DEFAULT_LOCALE, NO_LINE, WHERE_KEY } from '@vast-meadow/engine/client'
 import type {
+  LineIndex,
   Arrangement,
   ArrangementChange,
   ComputedProblem,
@@ -409,15 +410,15 @@ export class Kernel {
       clearTimeout(patience)
       if (mine === this.newest) this.bar.setWorking(false)
     }
-    const top = toTop ? { line: 0, into: 0 } : (kept?.top ?? null)
+    const top = toTop ? { line: 0 as LineIndex, into: 0 } : (kept?.top ?? null)
     if (mine !== this.newest || this.unmounted) {
       view.close()
       if (!this.unmounted) await this.asked
-    } else this.showView(view, top, kept?.focused ?? -1)
+    } else this.showView(view, top, kept?.focused ?? NO_LINE)
   }
 
-  /** `top`: what shall be at the top, else the offset stays; `focused`: the line of the focused row, else it stays. */
-  private showView(view: View, top: LinePlace['top'], focused: number): void {
+  /** `atTop`: what shall be at the top, else the offset stays; `focusedLine`: that of the focused row, else it stays. */
+  private showView(view: View, atTop: LinePlace['top'], focusedLine: LineIndex): void {
     const hadFocus = this.navigator.hasFocus
     this.stopArriving()
     this.shownView?.close()
@@ -432,9 +433,9 @@ export class Kernel {
       this.navigator.settle()
     })
     this.takePage()
-    const line = top ? this.pager.placeOf(top.line) : -1
-    top = top && line >= 0 ? { ...top, line } : null
-    focused = this.pager.placeOf(focused)
+    const line = atTop ? this.pager.onPage(atTop.line) : -1
+    const top = atTop && line >= 0 ? { ...atTop, line } : null
+    const focused = this.pager.onPage(focusedLine)
     const grid = this.screen.viewport.view
     grid.setAttribute('role', this.model.arrangement.group === null ? 'grid' : 'treegrid')
     const { kind, rows } = view.counts.lines
@@ -486,10 +487,10 @@ export class Kernel {
   // ── The scrolling layer ─────────────────────────────────────────────────────────────────────────────────────
 
   /** Brings a line of the view into the scrolled room, on its page where there are pages, and the keyboard onto a cell. */
-  goTo(line: number, column: string): void {
+  goTo(line: LineIndex, column: string): void {
     const { pageSize } = this.model
     if (pageSize !== null) this.model.apply({ page: Math.floor(line / pageSize) }, 'code')
-    const at = this.pager.placeOf(line)
+    const at = this.pager.onPage(line)
     this.screen.centre(at)
     this.navigator.go(at, column)
   }

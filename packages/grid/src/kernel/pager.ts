@@ -1,5 +1,5 @@
-import { pageSpan } from '@vast-meadow/engine/client'
-import type { LineReader, PageSpan } from '@vast-meadow/engine'
+import { NO_LINE, pageSpan } from '@vast-meadow/engine/client'
+import type { LineIndex, LineReader, PageSpan } from '@vast-meadow/engine'
 import { LineWindow } from './line-window.ts'
 
 const NOTHING: LineReader = {
@@ -28,9 +28,14 @@ export class Pager {
     this.take(NOTHING, null, 0)
   }
 
-  /** Where a line of all stands on the page; −1: on another. */
-  placeOf(line: number): number {
+  /** Where a line of the view stands on the page; −1: on another. */
+  onPage(line: LineIndex): number {
     const { from, to } = this.span
     return line >= from && line < to ? line - from : -1
+  }
+
+  /** The line of the view that a line of the page is. */
+  ofView(line: number): LineIndex {
+    return line < 0 ? NO_LINE : ((line + this.span.from) as LineIndex)
   }
 }

@@ -1,4 +1,14 @@
-import type { KeyValue, LineHeights, LineReader, RowId, Rows, RowSource, ViewId } from '@vast-meadow/engine'
+import { NO_LINE } from '@vast-meadow/engine/client'
+import type {
+  KeyValue,
+  LineHeights,
+  LineIndex,
+  LineReader,
+  RowId,
+  Rows,
+  RowSource,
+  ViewId,
+} from '@vast-meadow/engine'
 
 /** What a reader holds on to in the rows, as long as they are there. */
 export interface RowPlace {
@@ -19,8 +29,8 @@ export interface KeyPlace {
 
 /** Where lines stand after they changed. */
 export interface LinePlace {
-  readonly top: { readonly line: number; readonly into: number } | null
-  readonly focused: number
+  readonly top: { readonly line: LineIndex; readonly into: number } | null
+  readonly focused: LineIndex
 }
 
 /** The keys of a place, asked of the source that is about to go; null without key fields: ids name nothing then. */
@@ -66,8 +76,8 @@ export async function linesOfPlace(
   view: ViewId,
   { top, focused }: RowPlace,
 ): Promise<LinePlace> {
-  const lineOf = async (row: RowId | null): Promise<number> =>
-    row === null ? -1 : (await source.ask('linesOf', { view, rows: [row] }))[0]
+  const lineOf = async (row: RowId | null): Promise<LineIndex> =>
+    row === null ? NO_LINE : (await source.ask('linesOf', { view, rows: [row] }))[0]
   const [topLine, focusedLine] = await Promise.all([lineOf(top?.row ?? null), lineOf(focused)])
   return { top: top && topLine >= 0 ? { line: topLine, into: top.into } : null, focused: focusedLine }
 }

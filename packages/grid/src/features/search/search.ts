@@ -1,4 +1,4 @@
-import { searchWords } from '@vast-meadow/engine/client'
+import { NO_LINE, searchWords } from '@vast-meadow/engine/client'
 import { SELECT_COLUMN } from '../../band/geometry.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
@@ -27,13 +27,12 @@ export function search(kernel: Kernel): Feature {
     const searched = model.searchColumns
     const columns = screen.columns.filter(column => column !== SELECT_COLUMN && searched.includes(column))
     const { line, column, placed } = navigator
-    const before = kernel.pager.span.from
     try {
       const found = await model.ask('findMatch', {
         view: kernel.view.id,
         search: model.arrangement.search,
         columns,
-        from: { line: placed && line >= 0 ? line + before : -1, column },
+        from: { line: placed ? kernel.pager.ofView(line) : NO_LINE, column },
         step,
       })
       if (found) kernel.goTo(found.line, found.column)

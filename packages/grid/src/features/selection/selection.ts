@@ -27,9 +27,13 @@ export function selection(kernel: Kernel): Feature {
       return kernel.view ? await model.ask('passingRows', { view: kernel.view.id }) : undefined
     },
     async rowsBetween(from, to) {
-      const before = kernel.pager.span.from
+      const { pager } = kernel
       if (!kernel.view) return undefined
-      return await model.ask('rowsBetween', { view: kernel.view.id, from: from + before, to: to + before })
+      return await model.ask('rowsBetween', {
+        view: kernel.view.id,
+        from: pager.ofView(from),
+        to: pager.ofView(to),
+      })
     },
     rowAt(line) {
       const shown = kernel.lines.line(line)
