@@ -15,6 +15,8 @@ export const useProfiles = defineStore('profiles', () => {
   /** Grows when rows, or how they are written and worked out, are others: what is known is shown until it is counted anew. */
   const generation = ref(0)
   let counting = false
+  // Above what watches it: a watcher reads at once.
+  const binding = () => grid.handle?.request().binding
 
   watch(
     () => grid.saved?.id,
@@ -24,8 +26,6 @@ export const useProfiles = defineStore('profiles', () => {
     [() => grid.description, () => grid.definition && JSON.stringify(binding())],
     () => generation.value++,
   )
-
-  const binding = () => grid.handle?.request().binding
 
   /** Asks for a column's profile of a generation; it is there some time later. */
   function want(column: string, wanted: number): void {
