@@ -17,6 +17,20 @@ async function settle(workshop: Workshop, label: string, text: string): Promise<
   await field.press('Tab')
 }
 
+test('what is known of a column is counted anew when it is written otherwise, and nothing goes wrong unseen', async ({
+  page,
+}) => {
+  const wrong: string[] = []
+  page.on('console', message => message.type() === 'error' && wrong.push(message.text()))
+  page.on('pageerror', error => wrong.push(error.message))
+  const workshop = await open(page)
+  await workshop.header('Cover').click()
+  await expect(workshop.panel.locator('p.figure')).toContainText('0.5 to 49.5')
+  await settle(workshop, 'Decimals', '3')
+  await expect(workshop.panel.locator('p.figure')).toContainText('0.500 to 49.500')
+  expect(wrong).toEqual([])
+})
+
 test('a column is added in one act and then orders, searches and narrows like any other', async ({
   page,
 }) => {
