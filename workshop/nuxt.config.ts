@@ -16,6 +16,7 @@ export default defineNuxtConfig({
     '@fontsource/ibm-plex-mono/500.css',
     '~/assets/tokens.css',
     '~/assets/base.css',
+    '~/assets/code-editor.css',
   ],
   build: { transpile: ['vuetify'] },
   app: {

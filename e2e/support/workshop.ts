@@ -10,9 +10,15 @@ export class Workshop {
   async openDemo(title: string, rows?: number): Promise<void> {
     await this.page.goto('/')
     const card = this.page.getByRole('article').filter({ hasText: title })
-    if (rows !== undefined) await card.getByRole('combobox').selectOption(String(rows))
-    await card.getByRole('button').click()
+    if (rows !== undefined) await this.chooseVolume(card, rows)
+    await card.getByRole('button', { name: 'Open' }).click()
     await this.ready()
+  }
+
+  /** Chooses how many rows a demo grid shall have. */
+  async chooseVolume(card: Locator, rows: number): Promise<void> {
+    await card.getByRole('combobox').click()
+    await this.page.getByRole('option', { name: rows.toLocaleString('en-GB'), exact: true }).click()
   }
 
   async openFile(name: string, content: string | Buffer): Promise<void> {

@@ -84,7 +84,7 @@ test('Escape takes a width under way back, and Shift with arrows changes it by k
   await expect.poll(async () => (await name.boundingBox())!.width).toBe(before.width + 8)
 })
 
-test('columns are hidden, shown and held at the start from the grid’s own list, which shows titles only', async ({
+test('columns are hidden, shown and pinned at the start from the grid’s own list, which shows titles only', async ({
   page,
 }) => {
   const workshop = await open(page)
@@ -92,7 +92,7 @@ test('columns are hidden, shown and held at the start from the grid’s own list
   const list = page.getByRole('dialog', { name: 'Columns' })
   await list.getByRole('checkbox', { name: 'Cover' }).uncheck()
   await expect(workshop.header('Cover')).toHaveCount(0)
-  await list.getByRole('button', { name: 'Hold State at the start' }).click()
+  await list.getByRole('button', { name: 'Pin State at the start' }).click()
   const titles = (): Promise<string[]> =>
     workshop.grid
       .getByRole('columnheader')

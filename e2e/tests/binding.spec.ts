@@ -105,9 +105,7 @@ test('encoding, delimiter, header, comment and types are changed and read again'
   await workshop.panel.getByLabel('Lines of comment begin with').press('Enter')
   await expect(workshop.panel).toContainText('1 line of comment was passed over')
   expect(await workshop.texts('Name')).toEqual(['Élan', 'Zoë'])
-  await workshop.panel
-    .getByRole('combobox', { name: 'Type of code' })
-    .selectOption({ label: 'tags, parted by commas' })
+  await workshop.choose('Type of code', 'tags, parted by commas')
   await expect(workshop.panel.getByRole('combobox', { name: 'Type of code' })).toContainText('tags')
   await workshop.choose('Encoding', 'UTF-8')
   await expect(page.getByRole('alert')).toContainText('is not UTF-8')

@@ -55,7 +55,7 @@ test('all conditions are one expression, which is edited as text and becomes car
   const text = workshop.panel.getByLabel('All conditions as one expression')
   await text.fill('cover >= 10 && fold(stat) == "seen"')
   await expect(workshop.panel).toContainText('There is no field “stat”. Did you mean “state”?')
-  await expect(workshop.panel.locator('.told mark')).toHaveText('stat')
+  await expect(workshop.panel.locator('.cm-lintRange-error')).toHaveText('stat')
   await expect(workshop.panel.getByRole('button', { name: 'Take these conditions' })).toBeDisabled()
   await text.fill('cover >= 10 && fold(state) == "seen" && key + 1 > cover / 50.0')
   await workshop.panel.getByRole('button', { name: 'Take these conditions' }).click()
@@ -69,7 +69,7 @@ test('all conditions are one expression, which is edited as text and becomes car
     'cover >= 10 &&\nfold(state) == "seen" &&\n(key + 1 > cover / 50)',
   )
   await page.getByRole('button', { name: /^Lift: where/ }).click()
-  await expect(workshop.panel.getByLabel('Must be true of a row, over any columns')).toHaveValue('')
+  await expect(workshop.panel.getByLabel('Must be true of a row, over any columns')).toHaveText('')
 })
 
 test('ranks are dragged, and a column’s order goes by values, by what it shows, or by an expression', async ({

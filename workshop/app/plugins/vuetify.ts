@@ -30,10 +30,9 @@ const dark = {
 }
 
 export default defineNuxtPlugin(app => {
-  const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce
   const vuetify = createVuetify({
     icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
-    theme: { defaultTheme: 'light', cspNonce: nonce, themes: { light, dark } },
+    theme: { defaultTheme: 'light', cspNonce: styleNonce(), themes: { light, dark } },
     defaults: {
       global: { ripple: false },
       VBtn: { variant: 'outlined', density: 'comfortable', color: undefined },

@@ -211,16 +211,18 @@ input, button { font: inherit; color: inherit; }
 .strip input::placeholder { color: var(--_faint); opacity: .75; }
 .strip input:focus { box-shadow: inset 0 0 0 2px var(--_selected-mark); background: var(--_paper); color: var(--_ink); }
 .strip input[aria-invalid='true'] { color: var(--_held); box-shadow: inset 0 -2px 0 0 var(--_held); }
+.popup { position: fixed; inset: auto; margin: 0; box-sizing: border-box; color: var(--_ink); max-block-size: var(--_room, 100vh); }
+.popup:not(:popover-open) { display: none; }
 .hint {
-  position: absolute; z-index: 5; max-inline-size: min(360px, calc(100% - 8px)); padding: 5px 9px; border-radius: var(--_radius);
+  border: 0; max-inline-size: min(360px, calc(100% - 8px)); padding: 5px 9px; border-radius: var(--_radius);
   background: var(--_ink); color: var(--_paper); font-size: 12px; line-height: 1.4; pointer-events: none; box-shadow: 0 8px 22px -12px #000a;
 }
 .hint.wrong { background: var(--_held); color: var(--_paper); }
 .card, .cell-menu {
-  position: absolute; z-index: 6; background: var(--_paper); border: 1px solid var(--_rule); border-radius: 8px;
+  background: var(--_paper); border: 1px solid var(--_rule); border-radius: 8px;
   box-shadow: 0 16px 40px -18px #0009; overflow: auto;
 }
-.card { inline-size: min(308px, calc(100% - 8px)); padding: 10px 12px 12px; display: flex; flex-direction: column; gap: 9px; }
+.card { inline-size: min(308px, calc(100% - 8px)); max-block-size: min(460px, var(--_room, 100vh)); padding: 10px 12px 12px; display: flex; flex-direction: column; gap: 9px; }
 .card.embedded { position: static; inline-size: auto; padding: 0; border: 0; box-shadow: none; background: none; overflow: visible; }
 .condition { display: flex; flex-direction: column; gap: 9px; }
 .card > * { flex: none; }
@@ -288,7 +290,7 @@ input, button { font: inherit; color: inherit; }
 .middle-area { position: relative; display: grid; min-block-size: 0; min-inline-size: 0; }
 
 .menu {
-  position: absolute; inset-inline-end: 10px; inset-block-start: calc(100% + 4px); inline-size: 300px; max-block-size: 360px;
+  padding: 0; inline-size: min(300px, calc(100% - 8px)); max-block-size: min(360px, var(--_room, 100vh));
   background: var(--_paper); border: 1px solid var(--_rule); border-radius: 8px; box-shadow: 0 12px 32px -16px #0008;
   display: grid; grid-template-rows: auto minmax(0, 1fr);
 }
@@ -325,9 +327,9 @@ input, button { font: inherit; color: inherit; }
   ::highlight(meadow-found) { background-color: Highlight; color: HighlightText; }
 }
 .whole {
-  position: absolute; z-index: 5; max-inline-size: min(420px, calc(100% - 16px)); padding: 5px 9px; border-radius: var(--_radius);
+  border: 0; max-inline-size: min(420px, calc(100% - 16px)); padding: 5px 9px; border-radius: var(--_radius);
   background: var(--_ink); color: var(--_paper); font-size: 12.5px; line-height: 1.4; white-space: pre-wrap; overflow-wrap: anywhere;
-  max-block-size: 100%; overflow: clip; pointer-events: none; box-shadow: 0 8px 22px -12px #000a;
+  overflow: clip; pointer-events: none; box-shadow: 0 8px 22px -12px #000a;
 }
 .pages { display: flex; align-items: center; gap: 4px; margin-inline-start: auto; }
 .pages label { display: inline-flex; align-items: center; gap: 5px; color: var(--_faint); white-space: nowrap; }
@@ -353,7 +355,6 @@ input, button { font: inherit; color: inherit; }
   .foot { flex-wrap: wrap; gap: 4px 12px; white-space: normal; }
   .pages { margin-inline-start: 0; flex-wrap: wrap; }
   .pages .sizes { flex-basis: 100%; }
-  .menu { inline-size: calc(100% - 20px); }
 }
 @media (pointer: coarse) {
   .button, .search, .chip button, .act, .pages input, .pages select, .menu .pin, .menu label { min-block-size: 44px; }

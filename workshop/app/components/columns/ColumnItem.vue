@@ -10,10 +10,10 @@ export interface ListedColumn {
   readonly type: string
   readonly computed: boolean
   readonly shown: boolean
-  readonly held: boolean
+  readonly pinned: boolean
 }
 const { column, picking, picked } = defineProps<{ column: ListedColumn; picking: boolean; picked: boolean }>()
-const emit = defineEmits<{ show: [shown: boolean]; hold: [held: boolean]; pick: [picked: boolean] }>()
+const emit = defineEmits<{ show: [shown: boolean]; pin: [pinned: boolean]; pick: [picked: boolean] }>()
 
 const grid = useOpenGrid()
 const profiles = useProfiles()
@@ -61,12 +61,12 @@ watchEffect(() => {
     <ColumnProfile :profile="profile" />
     <button
       type="button"
-      class="hold"
-      :aria-pressed="column.held"
-      :aria-label="`Hold ${column.title} at the start`"
-      @click="emit('hold', !column.held)"
+      class="pin"
+      :aria-pressed="column.pinned"
+      :aria-label="`Pin ${column.title} at the start`"
+      @click="emit('pin', !column.pinned)"
     >
-      hold
+      pin
     </button>
   </li>
 </template>
@@ -111,7 +111,7 @@ watchEffect(() => {
 .type {
   font-size: 10.5px;
 }
-.hold {
+.pin {
   font: inherit;
   font-size: 12px;
   border: 1px solid var(--rule);
@@ -121,7 +121,7 @@ watchEffect(() => {
   padding: 1px 8px;
   cursor: pointer;
 }
-.hold[aria-pressed='true'] {
+.pin[aria-pressed='true'] {
   background: var(--moss-tint);
   color: var(--moss-ink);
   border-color: transparent;

@@ -16,7 +16,7 @@ const examples = shallowRef<readonly string[]>([])
 const field = computed(() => grid.description?.fields.find(({ key }) => key === column.key) ?? null)
 const profile = computed(() => profiles.known.get(column.key) ?? null)
 const width = computed(() => grid.arrangement?.widths[column.key] ?? column.width)
-const held = computed(() => {
+const side = computed(() => {
   const { pinnedStart = [], pinnedEnd = [] } = grid.arrangement ?? {}
   return pinnedStart.includes(column.key) ? 'start' : pinnedEnd.includes(column.key) ? 'end' : 'none'
 })
@@ -76,8 +76,8 @@ function limit(name: 'minWidth' | 'maxWidth', text: string): void {
 
 const SIDES = [
   { value: 'none', title: 'scrolls' },
-  { value: 'start', title: 'held at the start' },
-  { value: 'end', title: 'held at the end' },
+  { value: 'start', title: 'pinned at the start' },
+  { value: 'end', title: 'pinned at the end' },
 ] as const
 const ALIGNMENTS = [
   { value: 'start', title: 'start' },
@@ -146,7 +146,7 @@ const ALIGNMENTS = [
         label="Values stand at the"
         @update:model-value="set({ align: $event })"
       />
-      <VSelect :model-value="held" :items="SIDES" label="The column" @update:model-value="place($event)" />
+      <VSelect :model-value="side" :items="SIDES" label="The column" @update:model-value="place($event)" />
       <template v-if="stage > 4">
         <VTextField
           type="number"

@@ -22,7 +22,7 @@ const columns = computed(() => {
     type: types.get(key) ?? (computedKeys.has(key) ? 'not right yet' : 'not in the data'),
     computed: computedKeys.has(key),
     shown: !arrangement.hidden.includes(key),
-    held: arrangement.pinnedStart.includes(key),
+    pinned: arrangement.pinnedStart.includes(key),
   }))
 })
 const matching = computed(() => {
@@ -49,10 +49,10 @@ function show(keys: readonly string[], shown: boolean): void {
   grid.change({ hidden: shown ? rest : [...rest, ...keys] })
 }
 
-function hold(keys: readonly string[], held: boolean): void {
+function pin(keys: readonly string[], pinned: boolean): void {
   const { pinnedStart, pinnedEnd } = grid.arrangement!
   const rest = others(pinnedStart, keys)
-  grid.change({ pinnedStart: held ? [...rest, ...keys] : rest, pinnedEnd: others(pinnedEnd, keys) })
+  grid.change({ pinnedStart: pinned ? [...rest, ...keys] : rest, pinnedEnd: others(pinnedEnd, keys) })
 }
 
 function widen(width: number): void {
@@ -115,8 +115,8 @@ async function remove(key: string): Promise<void> {
       <div class="tools">
         <VBtn size="small" :disabled="chosen.length === 0" @click="show(chosen, true)">Show</VBtn>
         <VBtn size="small" :disabled="chosen.length === 0" @click="show(chosen, false)">Hide</VBtn>
-        <VBtn size="small" :disabled="chosen.length === 0" @click="hold(chosen, true)">Hold</VBtn>
-        <VBtn size="small" :disabled="chosen.length === 0" @click="hold(chosen, false)">Release</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, true)">Pin</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, false)">Unpin</VBtn>
         <VBtn size="small" :disabled="chosen.length === 0" @click="align('start')">To the start</VBtn>
         <VBtn size="small" :disabled="chosen.length === 0" @click="align('end')">To the end</VBtn>
       </div>
@@ -136,7 +136,7 @@ async function remove(key: string): Promise<void> {
         :picking="picking"
         :picked="picked.has(column.key)"
         @show="show([column.key], $event)"
-        @hold="hold([column.key], $event)"
+        @pin="pin([column.key], $event)"
         @pick="pick(column.key, $event)"
       />
       <li v-for="field in free" :key="`field ${field.key}`" class="free">

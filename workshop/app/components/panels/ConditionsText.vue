@@ -5,12 +5,13 @@ import {
   expressionProblemText,
   type Condition,
 } from '@vast-meadow/engine'
+import type { WrongPart } from '~/expression-editor/expression-view'
 import { useOpenGrid } from '~/stores/open-grid'
 
 /** All that rows must meet as one expression; edited as text, it becomes cards again as far as cards can say it. */
 const grid = useOpenGrid()
 const draft = ref<string | null>(null)
-const wrong = shallowRef<{ message: string; from: number; to: number } | null>(null)
+const wrong = shallowRef<WrongPart | null>(null)
 let asked = 0
 
 const fields = computed(() => grid.description?.fields.filter(({ internal }) => !internal) ?? [])
@@ -25,7 +26,7 @@ async function check(): Promise<Awaited<ReturnType<typeof conditionsFrom>> | nul
   if (mine !== asked) return null
   wrong.value = taken.ok
     ? null
-    : { message: expressionProblemText(taken.problem), from: taken.problem.at.from, to: taken.problem.at.to }
+    : { message: expressionProblemText(taken.problem), at: taken.problem.at }
   return taken
 }
 watch(draft, now => now !== null && void check())
@@ -46,14 +47,6 @@ async function apply(): Promise<void> {
   grid.change({ conditions, where: taken.where })
   draft.value = null
 }
-
-const marked = computed(() => {
-  const { value: at } = wrong
-  const text = draft.value ?? ''
-  return at && at.to > at.from
-    ? [text.slice(0, at.from), text.slice(at.from, at.to), text.slice(at.to)]
-    : null
-})
 </script>
 
 <template>
@@ -66,23 +59,14 @@ const marked = computed(() => {
     <p v-else class="soft">Nothing is asked that an expression could say.</p>
   </template>
   <template v-else>
-    <textarea
+    <ExpressionText
       v-model="draft"
-      rows="4"
-      spellcheck="false"
-      aria-label="All conditions as one expression"
-      :aria-invalid="wrong !== null"
-      aria-describedby="conditions-wrong"
+      label="All conditions as one expression"
+      :fields="fields"
+      :wrong="wrong"
+      described-by="conditions-wrong"
     />
-    <p id="conditions-wrong" class="told" aria-live="polite">
-      <template v-if="wrong">
-        <code v-if="marked"
-          >{{ marked[0] }}<mark>{{ marked[1] }}</mark
-          >{{ marked[2] }}</code
-        >
-        <span class="held">{{ wrong.message }}</span>
-      </template>
-    </p>
+    <p id="conditions-wrong" class="told held" aria-live="polite">{{ wrong?.message }}</p>
     <div class="acts">
       <VBtn size="small" :disabled="wrong !== null" @click="apply">Take these conditions</VBtn>
       <VBtn size="small" @click="draft = null">Leave it</VBtn>
@@ -99,8 +83,7 @@ const marked = computed(() => {
   align-items: baseline;
   justify-content: space-between;
 }
-.sentence,
-textarea {
+.sentence {
   inline-size: 100%;
   box-sizing: border-box;
   margin: 0;
@@ -113,24 +96,10 @@ textarea {
   white-space: pre-wrap;
   overflow-wrap: anywhere;
 }
-textarea {
-  field-sizing: content;
-  resize: vertical;
-}
-textarea[aria-invalid='true'] {
-  border-color: var(--poppy);
-}
 .told {
   font-size: 11.5px;
   margin-block: 4px 0;
   overflow-wrap: anywhere;
-}
-.told mark {
-  background: color-mix(in srgb, var(--poppy) 28%, transparent);
-  color: inherit;
-}
-.told code {
-  display: block;
 }
 .acts {
   display: flex;

@@ -30,6 +30,8 @@ const TYPES: readonly { readonly title: string; readonly as: ColumnReadOptions }
   { title: 'tags, parted by commas', as: { type: 'tags', separator: ',' } },
   { title: 'tags, parted by semicolons', as: { type: 'tags', separator: ';' } },
 ]
+const CHOICES = TYPES.map(({ title }, value) => ({ title, value }))
+const CHOICES_AND_BACK = [...CHOICES, { title: 'as found out', value: -1 }]
 
 const fields = computed(() => {
   const readings = new Map(grid.description?.reading?.columns.map(column => [column.key, column]))
@@ -61,16 +63,14 @@ async function readAs(key: string, nth: number): Promise<void> {
   <ul class="fields">
     <li v-for="field in matching.slice(0, LISTED)" :key="field.key">
       <span class="key" :title="field.key">{{ field.key }}</span>
-      <select
+      <ChoiceMenu
         v-if="changeable"
-        :aria-label="`Type of ${field.key}`"
+        :label="`Type of ${field.key}`"
+        :text="field.shown"
+        :choices="field.asked ? CHOICES_AND_BACK : CHOICES"
         :disabled="busy"
-        @change="readAs(field.key, Number(($event.target as HTMLSelectElement).value))"
-      >
-        <option value="" selected hidden>{{ field.shown }}</option>
-        <option v-for="(type, nth) in TYPES" :key="type.title" :value="nth">{{ type.title }}</option>
-        <option v-if="field.asked" :value="-1">as found out</option>
-      </select>
+        @choose="readAs(field.key, $event)"
+      />
       <span v-else class="soft">{{ field.shown }}</span>
       <p v-if="field.misfits && field.misfits.count > 0" class="misfits">
         {{ formatCount(field.misfits.count) }} {{ field.misfits.count === 1 ? 'disagrees' : 'disagree' }}:
@@ -103,15 +103,6 @@ li {
   white-space: nowrap;
   overflow: clip;
   text-overflow: ellipsis;
-}
-select {
-  font: 12px var(--font-text);
-  color: inherit;
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  border-radius: 5px;
-  padding: 2px 4px;
-  max-inline-size: 150px;
 }
 .misfits {
   grid-column: 1 / -1;

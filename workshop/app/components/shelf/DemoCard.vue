@@ -14,13 +14,16 @@ const rows = ref(demo.rows)
     <h2>{{ demo.title }}</h2>
     <p class="soft about">{{ demo.about }}</p>
     <div class="foot">
-      <label v-if="demo.sizes.length > 1" class="size">
-        <span class="visually-hidden">Rows of {{ demo.title }}</span>
-        <select v-model.number="rows" class="figure">
-          <option v-for="size in demo.sizes" :key="size" :value="size">{{ formatCount(size) }}</option>
-        </select>
-        <span class="figure">× {{ formatCount(demo.columns) }}</span>
-      </label>
+      <span v-if="demo.sizes.length > 1" class="size figure">
+        <ChoiceMenu
+          class="figure"
+          :label="`Rows of ${demo.title}`"
+          :text="formatCount(rows)"
+          :choices="demo.sizes.map(value => ({ title: formatCount(value), value }))"
+          @choose="rows = $event"
+        />
+        × {{ formatCount(demo.columns) }}
+      </span>
       <span v-else class="figure">{{ formatCount(rows) }} × {{ formatCount(demo.columns) }}</span>
       <VBtn color="primary" variant="flat" :loading="busy" @click="emit('open', rows)"
         >Open<span class="visually-hidden"> {{ demo.title }}</span></VBtn
@@ -56,13 +59,5 @@ const rows = ref(demo.rows)
   display: flex;
   align-items: center;
   gap: 6px;
-}
-select {
-  font-family: var(--font-code);
-  color: inherit;
-  background: var(--panel);
-  border: 1px solid var(--rule);
-  border-radius: 6px;
-  padding: 4px 6px;
 }
 </style>

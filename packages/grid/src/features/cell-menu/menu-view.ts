@@ -1,21 +1,20 @@
 import { make, type Disposal } from '../../kernel/dom.ts'
 import type { MenuEntry } from '../../kernel/feature.ts'
 import type { Texts } from '../../kernel/texts.ts'
-import { placeUnder } from '../../kernel/floating.ts'
+import { Popup } from '../../kernel/popup.ts'
 
 /** What can be asked from a cell: opened by its context menu key or a secondary click. */
 export class CellMenu {
   private readonly element: HTMLElement
-  private readonly frame: HTMLElement
+  private readonly popup: Popup
   private back: HTMLElement | null = null
 
   constructor(frame: HTMLElement, texts: Texts, disposal: Disposal) {
-    this.frame = frame
     this.element = make('div', 'cell-menu', frame)
     this.element.setAttribute('role', 'menu')
     this.element.setAttribute('part', 'cell-menu')
     this.element.ariaLabel = texts.cellMenu
-    this.element.hidden = true
+    this.popup = new Popup(this.element, { place: 'under', outside: () => this.close(false) }, disposal)
     disposal.listen(this.element, 'keydown', event => this.key(event))
     disposal.listen(this.element, 'focusout', event => {
       if (!this.element.contains(event.relatedTarget as Node | null)) this.close(false)
@@ -26,8 +25,7 @@ export class CellMenu {
     if (entries.length === 0) return
     this.back = anchor
     this.element.replaceChildren(...entries.map(entry => this.item(entry)))
-    this.element.hidden = false
-    placeUnder(this.element, anchor, this.frame)
+    this.popup.show(anchor)
     ;(this.element.firstElementChild as HTMLElement).focus()
   }
 
@@ -45,10 +43,10 @@ export class CellMenu {
   }
 
   private close(giveBack: boolean): void {
-    if (this.element.hidden) return
+    if (!this.popup.open) return
     const { back } = this
     this.back = null
-    this.element.hidden = true
+    this.popup.hide()
     if (giveBack) back?.focus({ preventScroll: true })
   }
 

@@ -1,4 +1,5 @@
 import { make, type Disposal } from '../../kernel/dom.ts'
+import { Popup } from '../../kernel/popup.ts'
 
 const DELAY_MS = 350
 
@@ -8,17 +9,16 @@ const DELAY_MS = 350
  * points at it points at the cell. Escape takes it away.
  */
 export class WholeText {
-  private readonly frame: HTMLElement
+  private readonly popup: Popup
   private readonly box: HTMLElement
   private timer = 0
   private shownFor: HTMLElement | null = null
 
   constructor(frame: HTMLElement, view: HTMLElement, disposal: Disposal) {
-    this.frame = frame
     this.box = make('div', 'whole', frame)
     this.box.setAttribute('role', 'tooltip')
     this.box.setAttribute('part', 'whole-text')
-    this.box.hidden = true
+    this.popup = new Popup(this.box, { place: 'over', scrolled: () => this.hide() }, disposal)
     disposal.listen(frame, 'pointerover', event => this.later(cellOf(event.target)))
     disposal.listen(frame, 'pointerleave', () => this.hide())
     disposal.listen(view, 'focusin', event => this.show(cellOf(event.target)))
@@ -32,7 +32,7 @@ export class WholeText {
   hide(): void {
     clearTimeout(this.timer)
     this.shownFor = null
-    if (!this.box.hidden) this.box.hidden = true
+    this.popup.hide()
   }
 
   private later(cell: HTMLElement | null): void {
@@ -50,17 +50,7 @@ export class WholeText {
     }
     this.shownFor = cell
     this.box.textContent = text
-    this.box.hidden = false
-    const [area, at] = [this.frame.getBoundingClientRect(), cell.getBoundingClientRect()]
-    // Zoom makes the page's px and the rectangle's differ.
-    const scale = area.width / this.frame.offsetWidth || 1
-    const rtl = getComputedStyle(this.frame).direction === 'rtl'
-    const { offsetWidth: width, offsetHeight: height } = this.box
-    const start = (rtl ? area.right - at.right : at.left - area.left) / scale
-    const top = (at.top - area.top) / scale
-    this.box.style.minBlockSize = `${at.height / scale}px`
-    this.box.style.insetInlineStart = `${Math.max(0, Math.min(start, this.frame.offsetWidth - width))}px`
-    this.box.style.insetBlockStart = `${Math.max(0, Math.min(top, this.frame.offsetHeight - height))}px`
+    this.popup.show(cell)
   }
 }
 

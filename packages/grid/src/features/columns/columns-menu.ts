@@ -1,4 +1,5 @@
 import { make, type Disposal } from '../../kernel/dom.ts'
+import { Popup } from '../../kernel/popup.ts'
 import type { Texts } from '../../kernel/texts.ts'
 
 export interface MenuColumn {
@@ -22,6 +23,7 @@ const LISTED = 150
 /** The list in which columns are shown, hidden and held at the start edge. Only titles are read, never keys. */
 export class ColumnsMenu {
   private readonly element: HTMLElement
+  private readonly popup: Popup
   private readonly find: HTMLInputElement
   private readonly list: HTMLElement
   private readonly button: HTMLElement
@@ -39,7 +41,7 @@ export class ColumnsMenu {
     this.texts = texts
     this.host = host
     this.element = make('div', 'menu', parent)
-    this.element.hidden = true
+    this.popup = new Popup(this.element, { place: 'under', outside: () => this.close() }, disposal)
     this.element.setAttribute('role', 'dialog')
     this.element.ariaLabel = texts.columns
     this.find = make('input', 'search', this.element)
@@ -58,33 +60,28 @@ export class ColumnsMenu {
       const to = event.relatedTarget as Node | null
       if (to && !this.element.contains(to) && to !== this.button) this.close()
     })
-    const root = parent.getRootNode() as ShadowRoot
-    disposal.listen(root, 'pointerdown', event => {
-      const path = event.composedPath()
-      if (!this.element.hidden && !path.includes(this.element) && !path.includes(this.button)) this.close()
-    })
   }
 
   toggle(): void {
-    if (this.element.hidden) this.open()
-    else this.close()
+    if (this.popup.open) this.close()
+    else this.open()
   }
 
   /** Shows what changed while the list is open. */
   update(): void {
-    if (!this.element.hidden) this.fill()
+    if (this.popup.open) this.fill()
   }
 
   private open(): void {
-    this.element.hidden = false
     this.button.ariaExpanded = 'true'
     this.find.value = ''
     this.fill()
+    this.popup.show(this.button)
     this.find.focus()
   }
 
   private close(): void {
-    this.element.hidden = true
+    this.popup.hide()
     this.button.ariaExpanded = 'false'
     this.list.replaceChildren()
   }
@@ -112,7 +109,7 @@ export class ColumnsMenu {
     if (column.noRoom) make('small', '', label).textContent = this.texts.noRoom
     const pin = make('button', 'pin', item)
     pin.type = 'button'
-    pin.textContent = this.texts.hold
+    pin.textContent = this.texts.pinShort
     pin.ariaPressed = String(column.pinned)
     pin.ariaLabel = this.texts.pin(column.title)
     pin.dataset.control = `pin ${column.key}`

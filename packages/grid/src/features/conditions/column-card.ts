@@ -2,7 +2,7 @@ import type { OrderKey } from '@vast-meadow/engine'
 import type { GridModel } from '../../kernel/grid-model.ts'
 import { make, type Disposal } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
-import { placeUnder } from '../../kernel/floating.ts'
+import { Popup } from '../../kernel/popup.ts'
 import { ConditionEditor, type ConditionEditorHost } from './condition-editor.ts'
 
 export interface ColumnCardHost extends ConditionEditorHost {
@@ -18,10 +18,10 @@ export interface ColumnCardHost extends ConditionEditorHost {
  */
 export class ColumnCard {
   readonly element: HTMLElement
-  private readonly frame: HTMLElement
   private readonly model: GridModel
   private readonly texts: Texts
   private readonly host: ColumnCardHost
+  private readonly popup: Popup
   private open_: {
     readonly column: string
     readonly order: HTMLElement
@@ -29,23 +29,16 @@ export class ColumnCard {
   } | null = null
 
   constructor(frame: HTMLElement, model: GridModel, texts: Texts, host: ColumnCardHost, disposal: Disposal) {
-    this.frame = frame
     this.model = model
     this.texts = texts
     this.host = host
     this.element = make('div', 'card', frame)
     this.element.setAttribute('role', 'dialog')
     this.element.setAttribute('part', 'card')
-    this.element.hidden = true
+    this.popup = new Popup(this.element, { place: 'under', outside: () => this.close(false) }, disposal)
     disposal.listen(this.element, 'keydown', event => {
       if (event.key === 'Escape') this.close(true)
       event.stopPropagation()
-    })
-    const root = frame.getRootNode() as ShadowRoot
-    disposal.listen(root, 'pointerdown', event => {
-      const path = event.composedPath()
-      if (this.open_ && !path.includes(this.element) && !path.includes(this.host.anchorOf(this.open_.column)))
-        this.close(false)
     })
   }
 
@@ -75,9 +68,8 @@ export class ColumnCard {
     const editor = asks ? new ConditionEditor(model, column, texts, this.host) : null
     if (editor) element.append(editor.element)
     this.open_ = { column, order, editor }
-    element.hidden = false
     this.update()
-    placeUnder(element, this.host.anchorOf(column), this.frame)
+    this.popup.show(this.host.anchorOf(column))
     editor?.focus()
     if (!editor) element.querySelector<HTMLElement>('button')?.focus()
     void this.load()
@@ -87,7 +79,7 @@ export class ColumnCard {
     if (!this.open_) return
     const { column } = this.open_
     this.open_ = null
-    this.element.hidden = true
+    this.popup.hide()
     this.element.replaceChildren()
     if (back) this.host.leave(column)
   }
@@ -103,7 +95,7 @@ export class ColumnCard {
   async load(): Promise<void> {
     const open = this.open_
     await open?.editor?.load()
-    if (open && this.open_ === open) placeUnder(this.element, this.host.anchorOf(open.column), this.frame)
+    if (open && this.open_ === open) this.popup.show(this.host.anchorOf(open.column))
   }
 
   private fillOrder(element: HTMLElement, column: string): void {

@@ -3,9 +3,9 @@ import type { ConditionWords, FlowReport } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../../band/band.ts'
 import { SELECT_COLUMN, type Geometry } from '../../band/geometry.ts'
 import type { GridModel } from '../../kernel/grid-model.ts'
-import { make } from '../../kernel/dom.ts'
+import { Disposal, make } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
-import { placeUnder } from '../../kernel/floating.ts'
+import { Popup } from '../../kernel/popup.ts'
 
 interface StripCell extends BandCell {
   readonly input: HTMLInputElement
@@ -29,8 +29,9 @@ export class StripBand extends Band<StripCell> {
   private readonly texts: Texts
   private readonly words: ConditionWords
   private readonly host: StripHost
-  private readonly frame: HTMLElement
   private readonly hint: HTMLElement
+  private readonly disposal = new Disposal()
+  private readonly popup: Popup
   /** What was typed and cannot be read yet, by column; the condition before it holds until it can. */
   private readonly drafts = new Map<string, string>()
   private writing = ''
@@ -41,12 +42,11 @@ export class StripBand extends Band<StripCell> {
     this.texts = texts
     this.words = words
     this.host = host
-    this.frame = frame
     this.element.ariaRowIndex = '2'
     this.element.setAttribute('part', 'strip')
     this.hint = make('div', 'hint', frame)
     this.hint.id = 'strip-hint'
-    this.hint.hidden = true
+    this.popup = new Popup(this.hint, { place: 'under' }, this.disposal)
   }
 
   /** Shows conditions as they are now, but for the field that is being written in. */
@@ -66,6 +66,7 @@ export class StripBand extends Band<StripCell> {
 
   override dispose(): void {
     super.dispose()
+    this.disposal.dispose()
     this.hint.remove()
   }
 
@@ -137,10 +138,10 @@ export class StripBand extends Band<StripCell> {
   private showHint(): void {
     const cell = this.writing ? this.cellOf(this.writing) : undefined
     const text = cell ? this.hintOf(cell) : ''
-    this.hint.hidden = text === ''
     this.hint.classList.toggle('wrong', cell?.input.ariaInvalid === 'true')
     if (this.hint.textContent !== text) this.hint.textContent = text
-    if (cell && text) placeUnder(this.hint, cell.element, this.frame)
+    if (cell && text) this.popup.show(cell.element)
+    else this.popup.hide()
   }
 
   private hintOf({ column }: StripCell): string {
