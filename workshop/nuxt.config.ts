@@ -35,5 +35,9 @@ export default defineNuxtConfig({
     worker: { format: 'es' },
     build: { chunkSizeWarningLimit: 900 },
   },
-  typescript: { strict: true },
+  typescript: {
+    strict: true,
+    // As in the packages: what an index gives is taken to be there.
+    tsConfig: { compilerOptions: { noUncheckedIndexedAccess: false } },
+  },
 })

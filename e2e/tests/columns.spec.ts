@@ -73,6 +73,7 @@ test('an expression is completed while it is written, and what is wrong is shown
   await page.keyboard.press('Enter')
   await expect(expression).toHaveText('cover')
   await expression.pressSequentially(' > 2 ? state.upp')
+  await expect(page.getByRole('option').first()).toBeVisible()
   await page.keyboard.press('Tab')
   await expect(expression).toHaveText('cover > 2 ? state.upper(')
   await expect(workshop.panel.locator('.told')).toContainText('This ( is not closed')

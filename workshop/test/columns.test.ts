@@ -1,7 +1,7 @@
 import { definitionSchema, fieldReference, type Definition, type Field } from '@vast-meadow/engine'
 import { describe, expect, test } from 'vitest'
 import { addComputed, addField, withColumn, withColumns, withoutColumn } from '../app/columns/column-edits'
-import { completionAt } from '../app/columns/completion'
+import { completionAt } from '../app/expression-editor/completion'
 
 const FIELDS: Field[] = [
   { key: 'plot', type: 'text' },

@@ -1,5 +1,5 @@
 export * from './work/work.ts'
-export { canShare, privateMemory, sharedMemory, type Allocate } from './table/allocate.ts'
+export { sharedMemory } from './table/allocate.ts'
 export {
   bytesOf,
   valueAt,
@@ -9,21 +9,21 @@ export {
   type Table,
   type Value,
 } from './table/column.ts'
-export { shower, tagsOf, type Format, type Show } from './table/shown-text.ts'
-export { DATE_STYLES, type DateStyle } from './table/show-date.ts'
-export { NUMBER_STYLES, type NumberStyle } from './table/show-number.ts'
+export { shower, tagsOf, type Show } from './table/shown-text.ts'
+export type { Format } from './table/format.ts'
+export { DATE_STYLES, type DateStyle } from './table/format.ts'
+export { NUMBER_STYLES, type NumberStyle } from './table/format.ts'
 export { tableFromRows, type RowObject } from './read/rows/read-rows.ts'
 export { readFile, type ReadResult } from './read/read-file.ts'
 export * from './read/read-report.ts'
-export { memoryLimit, type ReadCall } from './read/read-call.ts'
 export { ENCODINGS, type Encoding } from './read/bytes/encoding.ts'
 export type { ColumnReading, ColumnReadOptions, ColumnsReadOptions } from './read/types/column-reading.ts'
 export { type DateOrder, type TextStyle, type Thousands } from './read/types/text-style.ts'
 export type { Misfit, Misfits } from './read/types/survey-texts.ts'
-export { packagedDecoders, type Decoder, type Decoders } from './read/column-files/column-file.ts'
+export type { Decoder, Decoders } from './read/column-files/column-file.ts'
 export type { ChangeProblem, ChangeSet, Committed } from './edit/change-set.ts'
 export type { PendingCell, PendingRow } from './pending/pending-changes.ts'
-export { EditableTable, type TableEdit } from './edit/editable-table.ts'
+export { EditableTable } from './edit/editable-table.ts'
 export { keyParts, type KeyValue } from './key/key-value.ts'
 export { checkKey, proposeKeys, type KeyCheck } from './key/propose-keys.ts'
 export {
@@ -35,7 +35,6 @@ export {
 export { FACTS } from './expression/check.ts'
 export { fieldReference } from './expression/field-reference.ts'
 export { functionHelp } from './expression/functions/index.ts'
-export { packagedTools, type ExpressionTools } from './expression/load-packaged.ts'
 export { type ExpressionProblem, type ValueType } from './expression/problem.ts'
 export type { TextRange } from './expression/tree.ts'
 export { fold, searchWords } from './search/fold.ts'
@@ -65,7 +64,7 @@ export type {
   ConditionWords,
   PartProblem,
 } from './condition/kinds/kind.ts'
-export type { OwnCondition, OwnConditions } from './condition/kinds/own.ts'
+export type { OwnCondition, OwnConditions } from './condition/kinds/kind.ts'
 export type { EngineParts } from './source/engine.ts'
 export { serveEngine } from './worker/serve.ts'
 export type { Explanation, Hindrance } from './question/explain.ts'
@@ -78,7 +77,6 @@ export type { AnswerOf, ArgsOf, QuestionName } from './question/index.ts'
 export type { ViewId } from './question/question.ts'
 export type { CellBlock } from './question/cells.ts'
 export {
-  abilityOf,
   ALL_ABILITIES,
   isAble,
   onlyLines,
@@ -92,7 +90,7 @@ export type { Brand } from './table/brand.ts'
 export { rowsIn, type RowId, type Rows } from './table/row-id.ts'
 export { Flow } from './flow/flow.ts'
 export type * from './flow/request.ts'
-export { lineCountOf, ViewReader, type FlowView } from './flow/view.ts'
+export { lineCountOf } from './flow/view.ts'
 export { lineKey, NO_LINE, type HeadLine, type LineIndex, type Line, type RowLine } from './flow/line.ts'
 export { RowSet } from './selection/row-set.ts'
 export { EvenHeights, MeasuredHeights, type LineHeights } from './layout/line-heights.ts'
@@ -138,7 +136,6 @@ export { arrangementSchema, type Arrangement } from './definition/arrangement-sc
 export { arrangementFor, orderAfterClick, shownColumns } from './definition/arrangement.ts'
 export {
   ArrangementStore,
-  inverse,
   type ArrangementChange,
   type ArrangementListener,
   type Transaction,
@@ -146,7 +143,7 @@ export {
 } from './definition/arrangement-store.ts'
 export * from './source/row-source.ts'
 export { PLAIN_BINDING, type Binding, type ViewRequest } from './flow/view-request.ts'
-export type { Count, SourceDescription } from './question/description.ts'
+export type { Count, SourceDescription } from './question/source-description.ts'
 export type { RowsInput } from './source/rows-input.ts'
 export { PageSource } from './source/page-source.ts'
 export { computedSource, type ComputedOptions } from './source/computed-source.ts'

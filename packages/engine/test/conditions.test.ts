@@ -9,7 +9,7 @@ import { printPhrase, readPhrase, type PhraseOf } from '../src/condition/phrase.
 import { phraseProblemText } from '../src/words/phrase-problem-text.ts'
 import { conditionSummary } from '../src/words/condition-summary.ts'
 import { partProblemText } from '../src/words/part-problem-text.ts'
-import type { OwnConditions } from '../src/condition/kinds/own.ts'
+import type { OwnConditions } from '../src/condition/kinds/kind.ts'
 import { daysOf, momentsOf, timesOf, unitDays } from '../src/condition/calendar-span.ts'
 import { instantOf, today } from '../src/condition/clock.ts'
 import fc from 'fast-check'

@@ -9,7 +9,6 @@ import {
   shallowRef,
   Teleport,
   watch,
-  type PropType,
   type SlotsType,
 } from 'vue'
 import type { DefinitionInput } from '@vast-meadow/engine'
@@ -24,33 +23,28 @@ import {
 } from '@vast-meadow/grid'
 import { slotPainter, type SlottedCell } from './slot-painters.ts'
 
-/** Each event of the grid is one of the component, with what it tells. */
-const emits = Object.fromEntries(EVENT_NAMES.map(name => [name, () => true])) as unknown as {
-  [Name in keyof MeadowEvents]: (event: MeadowEvents[Name]) => boolean
+export interface VastMeadowProps {
+  definition?: DefinitionInput
+  rows?: MeadowOptions['rows']
+  source?: MeadowOptions['source']
+  arrangement?: MeadowOptions['arrangement']
+  parts?: MeadowOptions['parts']
+  texts?: MeadowOptions['texts']
+  placement?: MeadowOptions['placement']
+  storage?: MeadowOptions['storage']
+  clock?: MeadowOptions['clock']
 }
+
+/** Each event of the grid is one of the component, with what it tells. */
+type Emits = { [Name in keyof MeadowEvents]: (event: MeadowEvents[Name]) => void }
+type CellSlots = SlotsType<Record<`cell:${string}`, PaintedCell>>
 
 /**
  * The grid as a Vue component. A slot named `cell:` and a column's key draws that column's cells and is given the
  * `PaintedCell`; all other cells are drawn by the grid alone.
  */
-export const VastMeadow = defineComponent({
-  name: 'VastMeadow',
-  // The root is a fragment: what is not a prop belongs to the grid's own element.
-  inheritAttrs: false,
-  props: {
-    definition: { type: Object as PropType<DefinitionInput>, default: undefined },
-    rows: { type: Array as PropType<NonNullable<MeadowOptions['rows']>>, default: undefined },
-    source: { type: Object as PropType<NonNullable<MeadowOptions['source']>>, default: undefined },
-    arrangement: { type: Object as PropType<NonNullable<MeadowOptions['arrangement']>>, default: undefined },
-    parts: { type: Object as PropType<NonNullable<MeadowOptions['parts']>>, default: undefined },
-    texts: { type: Object as PropType<NonNullable<MeadowOptions['texts']>>, default: undefined },
-    placement: { type: Object as PropType<NonNullable<MeadowOptions['placement']>>, default: undefined },
-    storage: { type: Object as PropType<NonNullable<MeadowOptions['storage']>>, default: undefined },
-    clock: { type: Function as PropType<NonNullable<MeadowOptions['clock']>>, default: undefined },
-  },
-  emits,
-  slots: Object as SlotsType<Record<`cell:${string}`, PaintedCell>>,
-  setup(props, { attrs, emit, expose, slots }) {
+export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, CellSlots>(
+  (props, { attrs, emit, expose, slots }) => {
     const host = shallowRef<HTMLElement | null>(null)
     const handle = shallowRef<MeadowHandle | null>(null)
     const cells = shallowReactive(new Map<number, SlottedCell>())
@@ -108,4 +102,11 @@ export const VastMeadow = defineComponent({
       return h(Teleport, { key: id, to: element }, cell && slot ? slot(cell) : [])
     }
   },
-})
+  {
+    name: 'VastMeadow',
+    // The root is a fragment: what is not a prop belongs to the grid's own element.
+    inheritAttrs: false,
+    props: ['definition', 'rows', 'source', 'arrangement', 'parts', 'texts', 'placement', 'storage', 'clock'],
+    emits: [...EVENT_NAMES],
+  },
+)

@@ -12,8 +12,8 @@ const COLUMNS = 1000
 /** A table for width: a probe's number, its place, and 998 measures by kind, depth and hour. */
 export function soilProbes(rows: number): { recipe: RecipeInput; definition: DefinitionInput } {
   const measures = Array.from({ length: COLUMNS - 2 }, (_, i) => {
-    const measure = MEASURES[i % MEASURES.length]!
-    const depth = DEPTHS[Math.floor(i / MEASURES.length) % DEPTHS.length]!
+    const measure = MEASURES[i % MEASURES.length]
+    const depth = DEPTHS[Math.floor(i / MEASURES.length) % DEPTHS.length]
     const hour = Math.floor(i / (MEASURES.length * DEPTHS.length))
     return {
       ...measure,

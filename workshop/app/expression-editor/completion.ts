@@ -1,6 +1,6 @@
 import { FACTS, fieldReference, functionHelp, type Field } from '@vast-meadow/engine'
 
-export interface Offer {
+interface Offer {
   /** What is put in. */
   readonly insert: string
   readonly shown: string
@@ -34,7 +34,7 @@ export function completionAt(text: string, caret: number, fields: readonly Field
         .includes(wanted),
   )
   offers.sort((a, b) => Number(starts(b, wanted)) - Number(starts(a, wanted)))
-  const exact = offers.length === 1 && offers[0]!.insert === word
+  const exact = offers.length === 1 && offers[0].insert === word
   return offers.length === 0 || exact ? null : { from, to: caret, offers: offers.slice(0, MOST) }
 }
 
@@ -48,7 +48,7 @@ const starts = ({ shown }: Offer, wanted: string): boolean =>
 function inString(before: string): boolean {
   let quote = ''
   for (let i = 0; i < before.length; i++) {
-    const character = before[i]!
+    const character = before[i]
     if (quote) {
       if (character === '\\') i++
       else if (character === quote) quote = ''

@@ -38,7 +38,8 @@ export interface ExpressionView {
 const lexis = StreamLanguage.define<null>({
   token(stream) {
     if (stream.eatSpace()) return null
-    if (stream.match(/^[rb]?"(?:[^"\\]|\\.)*"?/i) || stream.match(/^[rb]?'(?:[^'\\]|\\.)*'?/i)) return 'string'
+    if (stream.match(/^[rb]?"(?:[^"\\]|\\.)*"?/i) || stream.match(/^[rb]?'(?:[^'\\]|\\.)*'?/i))
+      return 'string'
     if (stream.match(/^(?:0x[\da-f]+|\d+(?:\.\d+)?(?:e[+-]?\d+)?)u?/i)) return 'number'
     if (stream.match(/^(?:true|false|null|in)\b/)) return 'keyword'
     if (stream.match(/^[\p{L}_][\p{L}\p{N}_]*(?=\s*\()/u)) return 'function'
@@ -52,10 +53,11 @@ export function makeExpressionView(options: ExpressionViewOptions): ExpressionVi
   const offers = ({ state, pos }: CompletionContext) => {
     const found = completionAt(state.doc.toString(), pos, options.fields())
     if (!found) return null
-    const shown = found.offers.map(({ shown: label, about: detail, insert: apply }) => ({
-      label,
-      detail,
-      apply,
+    // The blank keeps the two apart for those who hear them.
+    const shown = found.offers.map(offer => ({
+      label: offer.shown,
+      detail: ` ${offer.about}`,
+      apply: offer.insert,
     }))
     return { from: found.from, to: found.to, options: shown, filter: false }
   }
@@ -68,7 +70,7 @@ export function makeExpressionView(options: ExpressionViewOptions): ExpressionVi
         bracketMatching(),
         lexis,
         syntaxHighlighting(classHighlighter),
-        autocompletion({ override: [offers], icons: false, activateOnTypingDelay: 30, interactionDelay: 0 }),
+        autocompletion({ override: [offers], icons: false, activateOnTypingDelay: 0, interactionDelay: 0 }),
         keymap.of([{ key: 'Tab', run: acceptCompletion }, ...defaultKeymap, ...historyKeymap]),
         EditorView.lineWrapping,
         EditorView.cspNonce.of(styleNonce() ?? ''),

@@ -6,7 +6,7 @@ import { shipped } from '~/start/start-of'
 import { rowsName } from './handed-grid'
 
 /** A grid's definition, what is arranged in Build being its start, for `.grid.json`. */
-export function definitionFile({ title, definition, arrangement }: SavedGrid): Blob {
+function definitionFile({ title, definition, arrangement }: SavedGrid): Blob {
   const begun = definition && arrangement ? shipped(definition, arrangement) : definition
   const whole = { ...begun, title: definition?.title || title }
   return new Blob([JSON.stringify(whole, null, 2)], { type: 'application/json' })

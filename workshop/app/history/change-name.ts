@@ -22,5 +22,5 @@ export function changeName(before: Arrangement, after: Arrangement): string | nu
     key => before[key] !== after[key] && JSON.stringify(before[key]) !== JSON.stringify(after[key]),
   )
   if (changed.length === 0) return null
-  return changed.length === 1 ? NAMES[changed[0]!] : 'arrangement'
+  return changed.length === 1 ? NAMES[changed[0]] : 'arrangement'
 }

@@ -3,7 +3,7 @@ export const HISTORY_DEPTH = 200
 /** Changes of the same name within this time are one: typing a word, dragging an edge. */
 const MERGE_MS = 1000
 
-export interface HistoryEntry<State> {
+interface HistoryEntry<State> {
   /** What was done to come to this state; empty for the first. */
   readonly name: string
   readonly state: State
@@ -30,7 +30,7 @@ export function remember<State>(
   now: number,
 ): History<State> {
   const { entries, at, changed } = history
-  const merges = at > 0 && at === entries.length - 1 && entries[at]!.name === name && now - changed < MERGE_MS
+  const merges = at > 0 && at === entries.length - 1 && entries[at].name === name && now - changed < MERGE_MS
   const kept = entries.slice(0, merges ? at : at + 1)
   const grown = [...kept, { name, state }].slice(-HISTORY_DEPTH - 1)
   return { entries: grown, at: grown.length - 1, changed: now }
@@ -38,7 +38,7 @@ export function remember<State>(
 
 /** The name of what an undo would take back; null: nothing. */
 export const undoName = <State>({ entries, at }: History<State>): string | null =>
-  at > 0 ? entries[at]!.name : null
+  at > 0 ? entries[at].name : null
 
 export const redoName = <State>({ entries, at }: History<State>): string | null =>
   entries[at + 1]?.name ?? null
@@ -49,4 +49,4 @@ export function step<State>(history: History<State>, by: 1 | -1): History<State>
   return at < 0 || at >= history.entries.length ? history : { ...history, at, changed: 0 }
 }
 
-export const presentState = <State>({ entries, at }: History<State>): State => entries[at]!.state
+export const presentState = <State>({ entries, at }: History<State>): State => entries[at].state

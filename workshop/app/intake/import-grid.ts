@@ -33,7 +33,7 @@ async function fromZip(file: File): Promise<ImportedGrid> {
   const { title = definition.title, arrangement = null } = saved
   if (origin.kind !== 'file') return { title, origin, definition, arrangement, file: null }
   const name = Object.keys(entries).find(path => path.startsWith('rows.'))
-  const rows = name ? new File([entries[name]!.slice()], origin.name) : null
+  const rows = name ? new File([entries[name].slice()], origin.name) : null
   const kept: Origin = rows
     ? fileOrigin(rows, origin.name, { options: origin.options, times: origin.times })
     : { kind: 'none' }
@@ -53,7 +53,7 @@ function definitionFrom(json: unknown, name: string): Definition {
   if (read.ok) return read.definition
   const [first] = read.problems
   throw new Error(
-    `${name} is no definition of a grid${first!.path ? ` (${first!.path})` : ''}: ${first!.message}`,
+    `${name} is no definition of a grid${first.path ? ` (${first.path})` : ''}: ${first.message}`,
   )
 }
 

@@ -76,7 +76,7 @@ export function slowerMarks({ changes, frames, marks }: MeterSession): Slower[] 
       const after = list.filter(({ at }) => at > mark.at && at <= to).slice(0, COMPARED)
       if (before.length < ENOUGH || after.length < ENOUGH) return []
       const [then, now] = [before, after].map(part => median(part.map(({ ms }) => ms)))
-      return now! > then! * SLOWER && now! - then! > FELT_MS ? [{ mark, of, before: then!, after: now! }] : []
+      return now > then * SLOWER && now - then > FELT_MS ? [{ mark, of, before: then, after: now }] : []
     }
     return [...compare('changes', changes), ...compare('frames', frames)]
   })
@@ -85,5 +85,5 @@ export function slowerMarks({ changes, frames, marks }: MeterSession): Slower[] 
 function median(values: number[]): number {
   const sorted = values.toSorted((a, b) => a - b)
   const middle = sorted.length >> 1
-  return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2
+  return sorted.length % 2 === 1 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2
 }

@@ -23,6 +23,7 @@ export function buildingOf(
     column,
     panel,
     optionsNow,
+    now,
   } = state
 
   /** Opens the settings of a column. */
@@ -70,16 +71,16 @@ export function buildingOf(
 
   /** A column shows another field, and what was said of it goes along. */
   async function rename(from: string, to: string): Promise<void> {
-    const next = renameColumn(definition.value!, arrangement.value!, from, to)
+    const next = renameColumn(now.value.definition, now.value.arrangement, from, to)
     await define('column’s field', next.definition, next.arrangement)
-    fieldChanges.value = fieldChanges.value && changedFields(definition.value!, description.value!.fields)
+    fieldChanges.value = fieldChanges.value && changedFields(now.value.definition, now.value.description.fields)
   }
 
   /** A search that readers start with; empty: none. What is typed in Build is only tried. */
   const startSearch = (search: string): Promise<void> =>
     define('search at the start', {
-      ...definition.value!,
-      start: { ...definition.value!.start, search: search.trim() || undefined },
+      ...now.value.definition,
+      start: { ...now.value.definition.start, search: search.trim() || undefined },
     })
 
   return { openColumn, change, define, walk, rename, startSearch }

@@ -11,7 +11,7 @@ export function modesOf(
   { note }: Remembering,
   { startSearch }: Building,
 ) {
-  const { handle, definition, arrangement, built, readers, start, mode } = state
+  const { handle, definition, arrangement, built, now, readers, start, mode } = state
   /** The start was taken from a reader and is not in the history yet. */
   let tookStart = false
 
@@ -44,7 +44,7 @@ export function modesOf(
     built.value = { ...taken, page: 0 }
     tookStart = true
     readers.value = null
-    if ((definition.value!.start.search ?? '') !== taken.search) await startSearch(taken.search)
+    if ((now.value.definition.start.search ?? '') !== taken.search) await startSearch(taken.search)
     saveLater()
   }
 

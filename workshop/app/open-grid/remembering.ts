@@ -2,14 +2,14 @@ import { presentState, redoName, remember, startHistory, step, undoName } from '
 import type { Bound, OpenGridState } from './state'
 
 /** The history of what the builder did, and the order in which acts take effect. */
-export function rememberingOf({ history, definition, arrangement, mode, optionsNow }: OpenGridState) {
+export function rememberingOf({ history, definition, arrangement, mode, now, optionsNow }: OpenGridState) {
   /** A state of the history is being put back; what the grid tells meanwhile is no change of its own. */
   let restoring = 0
   let acting: Promise<void> = Promise.resolve()
 
   const bound = (): Bound => ({
-    definition: definition.value!,
-    arrangement: arrangement.value!,
+    definition: now.value.definition,
+    arrangement: now.value.arrangement,
     options: optionsNow(),
   })
   const undoable = computed(() => history.value && undoName(history.value))

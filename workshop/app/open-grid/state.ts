@@ -58,6 +58,11 @@ export function openGridState() {
   const column = ref<string | null>(null)
   /** The key of the row that is traced, as it is typed; null: none yet. */
   const traced = ref<string | null>(null)
+  /** What is open, for whoever is only there once it is; throws before. */
+  const now = computed(() => {
+    if (!definition.value || !arrangement.value || !description.value) throw new Error('No grid is open yet.')
+    return { definition: definition.value, arrangement: arrangement.value, description: description.value }
+  })
   /** What is arranged in Build: what readers start with, also while the grid is tried as a reader. */
   const built = shallowRef<Arrangement | null>(null)
   /** What a reader has arranged in Use; null: nothing yet. */
@@ -101,6 +106,7 @@ export function openGridState() {
   }
 
   return {
+    now,
     saved,
     input,
     handle,

@@ -15,7 +15,7 @@ export async function pictureOf(handle: MeadowHandle): Promise<GridPicture | nul
   const columns = keys.map(key => definition.columns.find(column => column.key === key))
   const rows = await handle.textsOfFirstRows(keys, ROWS)
   return {
-    titles: columns.map((column, i) => (column?.title || keys[i]!).slice(0, MOST_CHARACTERS)),
+    titles: columns.map((column, i) => (column?.title || keys[i]).slice(0, MOST_CHARACTERS)),
     rows: rows.map(texts => texts.map(text => text.slice(0, MOST_CHARACTERS))),
     ends: columns.map(column => column?.align === 'end'),
   }

@@ -38,8 +38,6 @@ function policy(hashes: readonly string[], nonce: string): string {
     "default-src 'none'",
     `script-src 'self' ${hashes.join(' ')}`,
     `style-src 'self' 'nonce-${nonce}'`,
-    // The editor of expressions writes style attributes; they run nothing and load nothing the lines below do not allow.
-    "style-src-attr 'unsafe-inline'",
     // Blob and data pictures are those that the workshop draws itself.
     "img-src 'self' data: blob:",
     "font-src 'self' data:",

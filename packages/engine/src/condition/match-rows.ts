@@ -1,5 +1,5 @@
 import { andInto, andNotInto, emptyBits, fullBits, invert, orInto, setBit, type Bits } from '../table/bits.ts'
-import type { Column, Field, NumberColumn, WideColumn } from '../table/column.ts'
+import { type Column, type Field, type NumberColumn, type WideColumn, textOf } from '../table/column.ts'
 import { valueAt } from '../table/column.ts'
 import { textAt, type TextBlock } from '../table/text-block.ts'
 import { fold } from '../search/fold.ts'
@@ -38,7 +38,7 @@ export function* matchRows(condition: Condition, asked: AskedColumn): Work<Met> 
 }
 
 /** What a part asks of a column; *nothing* with the reason where its kind cannot ask one of the type. */
-export function askOf(part: ConditionPart, of: AskedOf): Ask {
+function askOf(part: ConditionPart, of: AskedOf): Ask {
   const kind = kindNamed(part.kind)
   const { type } = of.field
   if (kind.types.includes(type)) return kind.ask(part, of)
@@ -209,8 +209,8 @@ function* textRows(ask: Extract<Ask, { by: 'text' }>, asked: AskedColumn): Work<
   // Where in its text a match lies, the test settles. Joined text has spaces for line feeds: where a space is looked
   // for, it is settled by the text itself.
   const spaced = holds.some(text => text.includes(' '))
-  const textOf = spaced ? (row: number): string => fold(valueAt(asked.column, row) as string) : null
-  return yield* keepPassing(bits, index, ask.test, textOf)
+  const foldedOf = spaced ? (row: number): string => fold(textOf(asked.column, row)) : null
+  return yield* keepPassing(bits, index, ask.test, foldedOf)
 }
 
 function* keepPassing(

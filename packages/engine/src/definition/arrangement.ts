@@ -70,9 +70,7 @@ export function shownColumns(arrangement: Arrangement): { start: string[]; middl
 }
 
 /** The direction a header click leads to: ascending, descending, off. */
-export function nextDirection(
-  now: 'ascending' | 'descending' | undefined,
-): 'ascending' | 'descending' | null {
+function nextDirection(now: 'ascending' | 'descending' | undefined): 'ascending' | 'descending' | null {
   if (now === undefined) return 'ascending'
   return now === 'ascending' ? 'descending' : null
 }

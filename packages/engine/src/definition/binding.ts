@@ -1,5 +1,5 @@
 import type { ComputedColumn } from '../expression/expressions.ts'
-import type { Format } from '../table/shown-text.ts'
+import type { Format } from '../table/format.ts'
 import type { Definition } from './definition.ts'
 
 /** Names of columns that serve the grid itself; no field's name starts so. */

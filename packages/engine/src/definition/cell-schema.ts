@@ -4,7 +4,7 @@ import { TONES } from './tones.ts'
 
 const tone = z.enum(TONES)
 
-export const actionSchema = z.object({
+const actionSchema = z.object({
   name: z
     .string()
     .check(z.minLength(1), z.describe('Names the action in the `action` event and among `parts.actions`.')),

@@ -23,7 +23,7 @@ export type Remedy =
   | { readonly kind: 'read'; readonly key: string; readonly as: ColumnReadOptions }
   | { readonly kind: 'arrange'; readonly change: ArrangementChange }
 
-export type FindingFacts =
+type FindingFacts =
   | { readonly code: 'field-not-in-data'; readonly key: string; readonly nearest: string | null }
   | {
       readonly code: 'key-not-in-data'

@@ -1,7 +1,7 @@
 import * as z from 'zod/mini'
 import '../zod.ts'
-import { DATE_STYLES } from '../table/show-date.ts'
-import { NUMBER_STYLES } from '../table/show-number.ts'
+import { DATE_STYLES } from '../table/format.ts'
+import { NUMBER_STYLES } from '../table/format.ts'
 import { zoneOffset } from '../table/zone.ts'
 
 const accepts = (make: () => unknown): boolean => {

@@ -1,7 +1,8 @@
-import { privateMemory, settle, settleColumn, settleTable, type Allocate } from '../table/allocate.ts'
+import { privateMemory, settle, type Allocate } from '../table/allocate.ts'
+import { settleColumn, settleTable } from '../table/settle-table.ts'
 import { countBits, emptyBits, fullBits, hasBit, setBit, wordsFor, type Bits } from '../table/bits.ts'
 import { valueAt, type Column, type Field, type Table, type Value } from '../table/column.ts'
-import { idsOfKept, rowOfId, type RowId } from '../table/row-id.ts'
+import { idsOfKept, rowOfId, asRowId } from '../table/row-id.ts'
 import type { TextBlock } from '../table/text-block.ts'
 import { KeyIndex } from '../key/key-index.ts'
 import { keyPart, keyParts, type KeyValue } from '../key/key-value.ts'
@@ -11,22 +12,9 @@ import type { ColumnsReadOptions } from '../read/types/column-reading.ts'
 import type { Work } from '../work/work.ts'
 import type { ChangeProblem, ChangeSet, Committed } from './change-set.ts'
 import { gatherRows } from './gather-rows.ts'
-import { unionOf } from './join-edits.ts'
+import { unionOf, type TableEdit } from './table-edit.ts'
 import { TextLookup } from './text-lookup.ts'
 import { writeColumn } from './write-column.ts'
-
-/** What a change did to a table, for stages that keep results about it. */
-export interface TableEdit {
-  readonly table: Table
-  /** Rows that are no longer there; null: all are. */
-  readonly absent: Bits | null
-  /** By place of a column: rows whose value changed, ascending. */
-  readonly touched: ReadonlyMap<number, Uint32Array>
-  /** Rows that were appended: from here up to the table's end. */
-  readonly appendedFrom: number
-  /** Columns are new, or of another type than before. */
-  readonly reshaped: boolean
-}
 
 /** Problems told one by one; beyond them only their effect is. */
 const MOST_PROBLEMS = 100
@@ -79,7 +67,7 @@ export class EditableTable {
     const rows = new Int32Array(keys.length).fill(-1)
     if (fields.length === 0) {
       keys.forEach((key, i) => {
-        const row = typeof key === 'number' ? rowOfId(this.current, key as RowId) : -1
+        const row = typeof key === 'number' ? rowOfId(this.current, asRowId(key)) : -1
         if (row >= 0 && !this.isGone(row)) rows[i] = row
       })
       return rows

@@ -1,3 +1,4 @@
+import { arrayOver, copied, type Allocate, type ColumnArray } from '../table/allocate.ts'
 import { textCount, type TextBlock } from '../table/text-block.ts'
 
 const encoder = new TextEncoder()
@@ -83,17 +84,13 @@ function hash(bytes: Uint8Array, start: number, end: number): number {
  * A view of `length` elements over the array's memory where that has room behind it, else over a copy of its first
  * `used` elements with room for an eighth more.
  */
-export function roomFor<T extends Uint8Array | Uint32Array | Int32Array | Float64Array | BigInt64Array>(
+export function roomFor<T extends ColumnArray>(
   array: T,
   used: number,
   length: number,
-  allocate: (bytes: number) => ArrayBufferLike,
+  allocate: Allocate,
 ): T {
-  const make = array.constructor as new (buffer: ArrayBufferLike, offset: number, length: number) => T
-  const unit = array.BYTES_PER_ELEMENT
-  if (array.byteOffset + length * unit <= array.buffer.byteLength)
-    return new make(array.buffer, array.byteOffset, length)
-  const copy = new make(allocate((length + (length >>> 3) + 64) * unit), 0, length)
-  ;(copy as Uint8Array).set((array as Uint8Array).subarray(0, used))
-  return copy
+  if (array.byteOffset + length * array.BYTES_PER_ELEMENT <= array.buffer.byteLength)
+    return arrayOver(array, array.buffer, array.byteOffset, length)
+  return copied(array, allocate, { used, length, room: length + (length >>> 3) + 64 })
 }

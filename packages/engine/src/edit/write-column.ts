@@ -1,6 +1,7 @@
+import { copied, type ColumnArray } from '../table/allocate.ts'
 import { wordsFor, type Bits } from '../table/bits.ts'
 import type { Column, Value } from '../table/column.ts'
-import { settleChanged } from '../table/allocate.ts'
+import { settleChanged } from '../table/settle-table.ts'
 import { spliceBlock, wholeBlock, withChanged, type TextBlock } from '../table/text-block.ts'
 import { roomFor, type TextLookup } from './text-lookup.ts'
 
@@ -58,16 +59,9 @@ function each({ rows, valueOf }: CellWrites, write: (row: number, value: Value) 
   for (let i = 0; i < rows.length; i++) write(rows[i], valueOf(i))
 }
 
-function opened<T extends Uint32Array | Int32Array | Float64Array | BigInt64Array>(
-  array: T,
-  writer: ColumnWriter,
-): T {
-  if (writer.own) return roomFor(array, writer.from, writer.to, writer.allocate)
-  const make = array.constructor as new (buffer: ArrayBufferLike, offset: number, length: number) => T
-  const room = writer.to + (writer.to >>> 4) + 64
-  const copy = new make(writer.allocate(room * array.BYTES_PER_ELEMENT), 0, writer.to)
-  ;(copy as Uint32Array).set(array as Uint32Array)
-  return copy
+function opened<T extends ColumnArray>(array: T, { own, from, to, allocate }: ColumnWriter): T {
+  if (own) return roomFor(array, from, to, allocate)
+  return copied(array, allocate, { used: array.length, length: to, room: to + (to >>> 4) + 64 })
 }
 
 const openedBits = (bits: Bits, writer: ColumnWriter): Bits =>

@@ -1,4 +1,5 @@
-import { privateMemory, settleColumn, type Allocate } from '../table/allocate.ts'
+import { privateMemory, type Allocate } from '../table/allocate.ts'
+import { settleColumn } from '../table/settle-table.ts'
 import { emptyBits, setBit, type Bits } from '../table/bits.ts'
 import type { Column, Table } from '../table/column.ts'
 import { textBlockOf } from '../table/text-block.ts'

@@ -19,7 +19,7 @@ import type { Clock } from '../condition/clock.ts'
 import { ColumnCodes } from '../order/column-codes.ts'
 import { orderRows, type OrderBy } from '../order/order-rows.ts'
 import { sortTextsSplit, type SortTask } from '../order/split-sort.ts'
-import type { TableEdit } from '../edit/editable-table.ts'
+import type { TableEdit } from '../edit/table-edit.ts'
 import { pickRows } from '../edit/gather-rows.ts'
 import { groupRows, type Grouping } from '../group/group-rows.ts'
 import { headLines } from '../layout/group-lines.ts'
@@ -102,6 +102,13 @@ export class Flow {
     return this.table.rows - (this.absent ? countBits(this.absent) : 0)
   }
 
+  /** The place of a field's column; only for fields that are there. */
+  placeOf(key: string): number {
+    const place = this.places.get(key)
+    if (place === undefined) throw new Error(`There is no field "${key}".`)
+    return place
+  }
+
   /**
    * Goes over to a changed table of the same fields. What was found, met and ordered is brought up to date by looking
    * at the changed rows alone, unless they are many. Must not run while a request is being answered.
@@ -122,7 +129,7 @@ export class Flow {
       rowsFound: (rows, { search, columns }) => this.probe(rows, flow => flow.rowsFound(search, columns)),
       collation: natural => this.codes.collation(natural),
       shows: this.shownBy,
-      placeOf: key => this.places.get(key)!,
+      placeOf: key => this.placeOf(key),
     })
   }
 
@@ -136,7 +143,7 @@ export class Flow {
     next.formats = this.formats
     next.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))
     next.codes.adopt(this.codes)
-    next.kept.adopt(this.kept, same, key => this.places.get(key)!)
+    next.kept.adopt(this.kept, same, key => this.placeOf(key))
     return next
   }
 
@@ -306,14 +313,14 @@ export class Flow {
   }
 
   private *result(key: string, condition: Condition, clock: Clock): Work<Staged<ConditionResult>> {
-    const field = this.table.fields[this.places.get(key)!]
+    const field = this.table.fields[this.placeOf(key)]
     const signature = signatureOf(condition, field, clock, this.tools.pattern !== null)
     const { value, fresh } = yield* this.kept.met.of(signature, () => this.meet(key, condition, clock))
     return { value, fresh, signature }
   }
 
   private *meet(key: string, condition: Condition, clock: Clock): Work<ConditionResult> {
-    const asked = this.predicates.rowsMeeting(this.places.get(key)!, condition, clock)
+    const asked = this.predicates.rowsMeeting(this.placeOf(key), condition, clock)
     const { value, ms } = yield* timedWork(asked)
     return { key, condition, clock, ...value, ms }
   }

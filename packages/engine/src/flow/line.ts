@@ -7,7 +7,9 @@ import type { RowId } from '../table/row-id.ts'
  * grid's pager turns one into the other.
  */
 export type LineIndex = Brand<number, 'LineIndex'>
-export const NO_LINE = -1 as LineIndex
+export const asLine = (index: number): LineIndex => index as LineIndex
+
+export const NO_LINE = asLine(-1)
 
 /**
  * One horizontal band of the body. `level`: how many groups it stands in, 0 for none; a head and a foot stand in the
@@ -38,12 +40,12 @@ export interface HeadLine extends OfGroup {
 }
 
 /** What stands below a group's rows. */
-export interface FootLine extends OfGroup {
+interface FootLine extends OfGroup {
   readonly kind: 'foot'
 }
 
 /** What a row shows of itself when it is opened. */
-export interface DetailLine {
+interface DetailLine {
   readonly kind: 'detail'
   readonly level: number
   readonly row: RowId

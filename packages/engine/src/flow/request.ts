@@ -3,7 +3,7 @@ import '../zod.ts'
 import type { Clock } from '../condition/clock.ts'
 import { conditionSchema, type Condition } from '../condition/condition.ts'
 import type { PartProblem } from '../condition/kinds/kind.ts'
-import type { Format } from '../table/shown-text.ts'
+import type { Format } from '../table/format.ts'
 
 export const orderKeySchema = z.object({ column: z.string(), direction: z.enum(['ascending', 'descending']) })
 export type OrderKey = z.infer<typeof orderKeySchema>

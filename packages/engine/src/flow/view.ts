@@ -5,7 +5,7 @@ import { idOfRow, rowOfId, type RowId } from '../table/row-id.ts'
 import type { Show } from '../table/shown-text.ts'
 import { lastStartAt } from '../layout/group-lines.ts'
 import type { Rows } from '../table/row-id.ts'
-import { NO_LINE, type Line, type LineIndex } from './line.ts'
+import { NO_LINE, type Line, type LineIndex, asLine } from './line.ts'
 
 /** What the flow came to: typed arrays only, so that it can lie in shared memory. */
 export interface FlowView {
@@ -15,7 +15,7 @@ export interface FlowView {
   readonly groups: GroupedView | null
 }
 
-export interface GroupedView {
+interface GroupedView {
   /** The column's place in the table. */
   readonly column: number
   /** Group `g` is `rows[starts[g]]` up to `rows[starts[g + 1]]`. */
@@ -109,11 +109,11 @@ export class ViewReader {
     const row = rowOfId(this.table, id)
     const position = row < 0 ? -1 : this.positionOf(row)
     if (position < 0) return NO_LINE
-    if (!groups) return position as LineIndex
+    if (!groups) return asLine(position)
     const group = lastStartAt(groups.starts, groups.starts.length - 1, position)
     const head = groups.heads[group]
     const line = hasBit(groups.open, group) ? head + 1 + position - groups.starts[group] : head
-    return line as LineIndex
+    return asLine(line)
   }
 
   private positionOf(row: number): number {

@@ -1,3 +1,4 @@
+import { keepNewest } from '../work/keep-newest.ts'
 import { hasBit } from '../table/bits.ts'
 import type { BooleanColumn, Column, NumberColumn, Table, WideColumn } from '../table/column.ts'
 import { SLICE, type Work } from '../work/work.ts'
@@ -138,7 +139,7 @@ export class ColumnCodes {
 
   private keep(name: string, codes: Codes): void {
     this.kept.set(name, codes)
-    if (this.kept.size > KEPT) this.kept.delete(this.kept.keys().next().value!)
+    keepNewest(this.kept, KEPT)
   }
 }
 

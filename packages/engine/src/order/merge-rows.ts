@@ -1,5 +1,5 @@
 import { hasBit, emptyBits, setBit } from '../table/bits.ts'
-import { isMissing, valueAt, type Column, type Table } from '../table/column.ts'
+import { isMissing, type Column, type Table, textOf } from '../table/column.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { OrderBy } from './order-rows.ts'
 import { shownAt, type Show } from '../table/shown-text.ts'
@@ -51,7 +51,7 @@ function presentComparer(column: Column, compareText: CompareText): (a: number, 
       return (a, b) => Number(hasBit(column.values, a)) - Number(hasBit(column.values, b))
     case 'coded':
     case 'plain':
-      return (a, b) => compareText(valueAt(column, a) as string, valueAt(column, b) as string)
+      return (a, b) => compareText(textOf(column, a), textOf(column, b))
   }
 }
 

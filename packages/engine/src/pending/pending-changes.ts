@@ -3,8 +3,9 @@ import type { Allocate } from '../table/allocate.ts'
 import { valueAt, type Table, type Value } from '../table/column.ts'
 import { idOfRow, rowOfId, type RowId } from '../table/row-id.ts'
 import type { ChangeProblem, ChangeSet, Committed } from '../edit/change-set.ts'
-import { EditableTable, needsKey, type CellValues, type TableEdit } from '../edit/editable-table.ts'
-import { joinEdits } from '../edit/join-edits.ts'
+import { EditableTable, needsKey, type CellValues } from '../edit/editable-table.ts'
+import type { TableEdit } from '../edit/table-edit.ts'
+import { joinEdits } from '../edit/table-edit.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import type { Work } from '../work/work.ts'
 
@@ -89,7 +90,7 @@ export class PendingChanges {
     if (this.typed.size === 0) return
     this.over = new EditableTable(this.saved.table, this.allocate)
     yield* this.over.setCells(
-      this.cellsOf(this.typed.keys(), (_, field, id) => this.typed.get(id)!.get(field)!),
+      this.cellsOf(this.typed.keys(), (_, field, id) => this.typed.get(id)?.get(field) ?? null),
     )
   }
 
@@ -128,7 +129,7 @@ export class PendingChanges {
   }
 
   private *save(rows: readonly RowId[]): Work<TableEdit> {
-    const cells = this.cellsOf(rows, (_, field, id) => this.typed.get(id)!.get(field)!)
+    const cells = this.cellsOf(rows, (_, field, id) => this.typed.get(id)?.get(field) ?? null)
     const touched = yield* this.saved.setCells(cells)
     // What is shown stays as it is; the columns are those of the saved rows where nothing else is pending.
     this.forget(rows)

@@ -16,10 +16,10 @@ export interface PerKind<Kind extends string> {
   readonly kinds?: Readonly<Partial<Record<Kind, Ability>>>
 }
 
-export type OrderKind = 'value' | 'shown' | 'natural' | 'expression'
+type OrderKind = 'value' | 'shown' | 'natural' | 'expression'
 /** By what rows are put into groups. */
-export type BucketKind = 'value'
-export type SummaryKind = 'count' | 'sum' | 'least' | 'most' | 'mean' | 'median' | 'distinct'
+type BucketKind = 'value'
+type SummaryKind = 'count' | 'sum' | 'least' | 'most' | 'mean' | 'median' | 'distinct'
 
 /** What a source can do by itself, and of what it cannot, why. */
 export interface Abilities {

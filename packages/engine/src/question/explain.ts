@@ -93,7 +93,7 @@ function* nearestText(
   for (const key of columns) {
     const column = flow.table.columns[flow.places.get(key) ?? -1]
     if (column?.kind !== 'coded' || column.texts.offsets.length > MOST_TEXTS) continue
-    const texts = flow.table.fields[flow.places.get(key)!].type === 'tags' ? null : column.texts
+    const texts = flow.table.fields[flow.placeOf(key)].type === 'tags' ? null : column.texts
     if (!texts) continue
     for (let from = 0; from < texts.offsets.length - 1; from += TEXTS_A_SLICE) {
       const slice = new Set<string>()

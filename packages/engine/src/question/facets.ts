@@ -1,5 +1,5 @@
 import { andInto, andNotInto, countBits, fullBits, hasBit, listBits, type Bits } from '../table/bits.ts'
-import { valueAt, type Value } from '../table/column.ts'
+import { valueAt, type Value, textOf } from '../table/column.ts'
 import { tagsOf, type Show } from '../table/shown-text.ts'
 import { fold } from '../search/fold.ts'
 import { SLICE, type Work } from '../work/work.ts'
@@ -72,7 +72,7 @@ export function* facetsOf(
   for (let code = 0; code < codes.size; code++) if (counts[code] > 0) present.push(code)
   const all =
     flow.table.fields[place].type === 'tags'
-      ? yield* tagCounts(present, code => valueAt(column, firstRow[code]) as string, counts)
+      ? yield* tagCounts(present, code => textOf(column, firstRow[code]), counts)
       : yield* valueCounts(present, code => valueAt(column, firstRow[code]), counts, flow.shows[place], asked)
   return { ...all, values: all.values.filter(holds(asked)).slice(0, asked.limit), missing, ...scale }
 }

@@ -1,4 +1,4 @@
-import type { LineIndex } from '../flow/line.ts'
+import { type LineIndex, asLine } from '../flow/line.ts'
 import { fold, searchWords } from '../search/fold.ts'
 import type { RowId } from '../table/row-id.ts'
 import type { Work } from '../work/work.ts'
@@ -56,7 +56,7 @@ function* findFrom(
     const index = Math.floor(place / cells)
     const line = reader.line(index)
     if (line.kind === 'row' && isMarked(line.row, columns[place % cells]))
-      return { line: index as LineIndex, column: columns[place % cells] }
+      return { line: asLine(index), column: columns[place % cells] }
     if (looked % LINES_A_SLICE === LINES_A_SLICE - 1) yield
   }
   return null

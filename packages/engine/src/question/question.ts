@@ -2,7 +2,7 @@ import type { EditableTable } from '../edit/editable-table.ts'
 import type { PendingChanges } from '../pending/pending-changes.ts'
 import type { Flow } from '../flow/flow.ts'
 import type { ViewReader } from '../flow/view.ts'
-import type { SourceDescription } from './description.ts'
+import type { SourceDescription } from './source-description.ts'
 import type { Brand } from '../table/brand.ts'
 import type { Work } from '../work/work.ts'
 

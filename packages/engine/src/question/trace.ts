@@ -66,8 +66,8 @@ function* traceRow(flow: Flow, reader: ViewReader, request: FlowRequest, id: Row
   const row = rowOfId(table, id)
   if (row < 0 || (flow.gone && hasBit(flow.gone, row))) throw new RangeError(`There is no row ${id}.`)
   const shown = (key: string): string =>
-    shownAt(table.columns[places.get(key)!], row, shows[places.get(key)!])
-  const value = (key: string): Value => valueAt(table.columns[places.get(key)!], row)
+    shownAt(table.columns[flow.placeOf(key)], row, shows[flow.placeOf(key)])
+  const value = (key: string): Value => valueAt(table.columns[flow.placeOf(key)], row)
   const alone = flow.flowOf(Uint32Array.of(row))
 
   const words = searchWords(request.search).map((word): TracedWord => {

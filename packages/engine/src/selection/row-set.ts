@@ -1,5 +1,5 @@
 import { countBits } from '../table/bits.ts'
-import type { RowId, Rows } from '../table/row-id.ts'
+import { type RowId, type Rows, asRowId } from '../table/row-id.ts'
 
 const CHUNK_BITS = 15
 const CHUNK_ROWS = 1 << CHUNK_BITS
@@ -52,12 +52,12 @@ export class RowSet {
   }
 
   addAll(rows: Rows): void {
-    if (rows.kind === 'list') for (const row of rows.rows) this.add(row as RowId)
+    if (rows.kind === 'list') for (const row of rows.rows) this.add(asRowId(row))
     else this.fillRun(rows.from, rows.to, row => this.addNumber(row), 0xffffffff)
   }
 
   deleteAll(rows: Rows): void {
-    if (rows.kind === 'list') for (const row of rows.rows) this.delete(row as RowId)
+    if (rows.kind === 'list') for (const row of rows.rows) this.delete(asRowId(row))
     else this.fillRun(rows.from, rows.to, row => this.deleteNumber(row), 0)
   }
 
@@ -85,10 +85,10 @@ export class RowSet {
     for (const number of [...this.chunks.keys()].sort((a, b) => a - b)) {
       const chunk = this.chunks.get(number)!
       for (let at = 0; at < CHUNK_ROWS; at++) {
-        if ((chunk[at >>> 5] >>> (at & 31)) & 1) yield (number * CHUNK_ROWS + at) as RowId
+        if ((chunk[at >>> 5] >>> (at & 31)) & 1) yield asRowId(number * CHUNK_ROWS + at)
       }
     }
-    for (const name of this.named) yield name as RowId
+    for (const name of this.named) yield asRowId(name)
   }
 
   private chunkAt(number: number): Uint32Array {

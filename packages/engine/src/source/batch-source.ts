@@ -1,6 +1,6 @@
 import type { RowObject } from '../read/rows/read-rows.ts'
 import type { AnswerOf } from '../question/index.ts'
-import type { Count, SourceDescription } from '../question/description.ts'
+import type { Count, SourceDescription } from '../question/source-description.ts'
 import type { RowSource, SourceChange, View } from './row-source.ts'
 
 /** Listeners hear of new rows this often at most. */

@@ -1,7 +1,7 @@
 import type { Field, Value } from '../table/column.ts'
-import { rowOfId, type RowId } from '../table/row-id.ts'
+import { rowOfId, type RowId, asRowId } from '../table/row-id.ts'
 import { shower, type Show } from '../table/shown-text.ts'
-import type { Line, LineIndex } from '../flow/line.ts'
+import { type Line, asLine } from '../flow/line.ts'
 import type { FlowReport, FlowRequest, Formats, StageName } from '../flow/request.ts'
 import type { CellBlock } from '../question/cells.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
@@ -12,7 +12,7 @@ import { onlyLines, type Refusal } from '../question/abilities.ts'
 import { refusalText } from '../words/refusal-text.ts'
 import type { Binding } from '../flow/view-request.ts'
 import type { LineReader, RowSource, View } from './row-source.ts'
-import type { SourceDescription } from '../question/description.ts'
+import type { SourceDescription } from '../question/source-description.ts'
 import { streamRows } from './stream-rows.ts'
 import { TileReader } from './tile-reader.ts'
 
@@ -43,7 +43,7 @@ export function computedSource(options: ComputedOptions): RowSource {
   const table = { rows }
   let lastView = 0
 
-  const lineOf = (index: number): Line => ({ kind: 'row', level: 0, row: index as RowId })
+  const lineOf = (index: number): Line => ({ kind: 'row', level: 0, row: asRowId(index) })
   const valueOf = (id: RowId, column: string): Value => {
     const place = places.get(column)
     const row = rowOfId(table, id)
@@ -59,7 +59,7 @@ export function computedSource(options: ComputedOptions): RowSource {
     to: number,
     columns: readonly string[],
   ): CellBlock => {
-    const ids = Array.from({ length: Math.max(0, Math.min(to, rows) - from) }, (_, i) => (from + i) as RowId)
+    const ids = Array.from({ length: Math.max(0, Math.min(to, rows) - from) }, (_, i) => asRowId(from + i))
     return {
       lines: ids.map(id => lineOf(Number(id))),
       texts: ids.flatMap(id => columns.map(column => textIn(shows, id, column))),
@@ -83,9 +83,13 @@ export function computedSource(options: ComputedOptions): RowSource {
     explain: () => ({ conditions: {}, words: [] }),
     findMatch: () => null,
     findRows: ({ keyFields, keys }) =>
-      keys.map(key => (keyFields.length === 0 && rowOfId(table, key as RowId) >= 0 ? (key as RowId) : null)),
+      keys.map(key =>
+        keyFields.length === 0 && typeof key === 'number' && rowOfId(table, asRowId(key)) >= 0
+          ? asRowId(key)
+          : null,
+      ),
     keysOf: ({ rows: wanted }) => [...rowsIn(wanted)],
-    linesOf: ({ rows: wanted }) => wanted.map(id => rowOfId(table, id) as number as LineIndex),
+    linesOf: ({ rows: wanted }) => wanted.map(id => asLine(rowOfId(table, id))),
     passingRows: () => ({ kind: 'run', from: 0, to: rows }),
     records: ({ rows: wanted }) =>
       wanted.map(id => Object.fromEntries(fields.map(({ key }) => [key, valueOf(id, key)]))),

@@ -1,12 +1,14 @@
+import { keepNewest } from '../work/keep-newest.ts'
 import { privateMemory, type Allocate } from '../table/allocate.ts'
 import { bytesOf, columnBytes, type Field, type Table } from '../table/column.ts'
 import { shownAt } from '../table/shown-text.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import { ComputedColumns } from '../edit/computed-columns.ts'
-import { EditableTable, type TableEdit } from '../edit/editable-table.ts'
+import { EditableTable } from '../edit/editable-table.ts'
+import type { TableEdit } from '../edit/table-edit.ts'
 import { PendingChanges } from '../pending/pending-changes.ts'
-import { joinEdits } from '../edit/join-edits.ts'
-import type { OwnConditions } from '../condition/kinds/own.ts'
+import { joinEdits } from '../edit/table-edit.ts'
+import type { OwnConditions } from '../condition/kinds/kind.ts'
 import type { PatternCompiler } from '../condition/kinds/kind.ts'
 import type { ComputedProblem, ParsedColumns } from '../expression/expressions.ts'
 import { packagedTools, type ExpressionTools } from '../expression/load-packaged.ts'
@@ -18,7 +20,7 @@ import type { Asked, ViewId } from '../question/question.ts'
 import { CancelledError, type Work } from '../work/work.ts'
 import { ALL_ABILITIES } from '../question/abilities.ts'
 import type { Loaded } from './rows-input.ts'
-import type { SourceDescription } from '../question/description.ts'
+import type { SourceDescription } from '../question/source-description.ts'
 import type { View } from './row-source.ts'
 
 const SAMPLE_ROWS = 60
@@ -158,7 +160,7 @@ export class Engine implements Asked {
     const reader = new ViewReader(flow.table, flow.shows, flow.places, view)
     const id = ++this.lastView as ViewId
     this.views.set(id, reader)
-    if (this.views.size > MOST_VIEWS) this.views.delete(this.views.keys().next().value!)
+    keepNewest(this.views, MOST_VIEWS)
     const exact = (rows: number): View['counts']['total'] => ({ kind: 'exact', rows })
     return {
       id,

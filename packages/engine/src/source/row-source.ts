@@ -8,7 +8,7 @@ import type { FlowReport } from '../flow/request.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import type { Line } from '../flow/line.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
-import type { Count, SourceDescription } from '../question/description.ts'
+import type { Count, SourceDescription } from '../question/source-description.ts'
 import type { ViewId } from '../question/question.ts'
 import type { RowRecord } from '../question/records.ts'
 

@@ -1,4 +1,5 @@
-import { privateMemory, settleTable, type Allocate } from '../table/allocate.ts'
+import { privateMemory, type Allocate } from '../table/allocate.ts'
+import { settleTable } from '../table/settle-table.ts'
 import { bytesOf, type Table } from '../table/column.ts'
 import type { Decoders } from '../read/column-files/column-file.ts'
 import { memoryLimit } from '../read/read-call.ts'

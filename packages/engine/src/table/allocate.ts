@@ -1,6 +1,3 @@
-import type { Column, Table } from './column.ts'
-import type { ChangedTexts, TextBlock } from './text-block.ts'
-
 /** Where columns and results lie: memory of one thread, or memory that page and worker both see. */
 export type Allocate = (bytes: number) => ArrayBufferLike
 
@@ -14,51 +11,40 @@ export function canShare(): boolean {
   return scope.crossOriginIsolated !== false
 }
 
-/** A copy of `array` in the given memory, or the array itself where it lies there already. */
-export function settle<T extends Uint8Array | Uint32Array | Int32Array | Float64Array | BigInt64Array>(
+/** What a column's values, codes and bits lie in. */
+export type ColumnArray = Uint8Array | Uint32Array | Int32Array | Float64Array | BigInt64Array
+
+/** An array of the same kind over `length` elements of a buffer from a byte on. */
+export function arrayOver<T extends ColumnArray>(
+  array: T,
+  buffer: ArrayBufferLike,
+  from: number,
+  length: number,
+): T {
+  // Every kind of array makes its own kind, which the checker cannot see.
+  return new (array.constructor as new (buffer: ArrayBufferLike, from: number, length: number) => T)(
+    buffer,
+    from,
+    length,
+  )
+}
+
+/** The first `used` elements of an array, copied into memory with room for `room` of which `length` count. */
+export function copied<T extends ColumnArray>(
   array: T,
   allocate: Allocate,
+  { used, length, room }: { used: number; length: number; room: number },
 ): T {
+  const unit = array.BYTES_PER_ELEMENT
+  const buffer = allocate(room * unit)
+  // As bytes, so that all kinds are copied alike.
+  new Uint8Array(buffer).set(new Uint8Array(array.buffer, array.byteOffset, used * unit))
+  return arrayOver(array, buffer, 0, length)
+}
+
+/** A copy of `array` in the given memory, or the array itself where it lies there already. */
+export function settle<T extends ColumnArray>(array: T, allocate: Allocate): T {
   if (allocate === privateMemory && array.byteLength === array.buffer.byteLength) return array
-  const make = array.constructor as new (buffer: ArrayBufferLike, offset: number, length: number) => T
-  const copy = new make(allocate(array.byteLength), 0, array.length)
-  // All kinds of array take their own kind; the checker cannot see that through the type parameter.
-  ;(copy as Uint8Array).set(array as Uint8Array)
-  return copy
-}
-
-/** A table whose arrays lie in the given memory. */
-export function settleTable(table: Table, allocate: Allocate): Table {
-  if (allocate === privateMemory) return table
-  return { ...table, columns: table.columns.map(column => settleColumn(column, allocate)) }
-}
-
-/** A column whose arrays lie in the given memory. */
-export function settleColumn(column: Column, allocate: Allocate): Column {
-  const missing = column.missing && settle(column.missing, allocate)
-  switch (column.kind) {
-    case 'number':
-      return { ...column, missing, values: settle(column.values, allocate) }
-    case 'wide':
-      return { ...column, missing, values: settle(column.values, allocate) }
-    case 'boolean':
-      return { ...column, missing, values: settle(column.values, allocate) }
-    case 'coded':
-    case 'plain': {
-      const texts = settleTexts(column.texts, allocate)
-      return column.kind === 'plain'
-        ? { ...column, missing, texts }
-        : { ...column, missing, texts, codes: settle(column.codes, allocate) }
-    }
-  }
-}
-
-function settleTexts({ bytes, offsets, changed }: TextBlock, allocate: Allocate): TextBlock {
-  const texts = { bytes: settle(bytes, allocate), offsets: settle(offsets, allocate) }
-  return changed ? { ...texts, changed: settleChanged(changed, allocate) } : texts
-}
-
-/** Changed texts whose arrays lie in the given memory. */
-export function settleChanged({ rows, texts }: ChangedTexts, allocate: Allocate): ChangedTexts {
-  return { rows: settle(rows, allocate), texts: settleTexts(texts, allocate) }
+  const { length } = array
+  return copied(array, allocate, { used: length, length, room: length })
 }

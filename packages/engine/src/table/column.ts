@@ -1,3 +1,4 @@
+import type { ColumnArray } from './allocate.ts'
 import { hasBit, type Bits } from './bits.ts'
 import type { RowIds } from './row-id.ts'
 import { textAt, type TextBlock } from './text-block.ts'
@@ -100,7 +101,11 @@ export function valueAt(column: Column, row: number): Value {
   }
 }
 
-export type ColumnArray = Uint8Array | Uint32Array | Int32Array | Float64Array | BigInt64Array
+/** The text of a row in a column of texts; empty where it is missing. */
+export function textOf(column: Column, row: number): string {
+  const value = valueAt(column, row)
+  return typeof value === 'string' ? value : ''
+}
 
 /** Every typed array of a column; what a transfer or a count of bytes must visit. */
 export function arraysOf(column: Column): readonly ColumnArray[] {

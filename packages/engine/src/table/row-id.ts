@@ -1,12 +1,14 @@
 import { placeIn } from './ascending.ts'
 import type { Brand } from './brand.ts'
-import type { Table } from './column.ts'
 
 /**
  * Names a row for as long as it is there, whatever is arranged or changed. A number in this engine, a key in sources
  * elsewhere; it is nobody's position, and whoever holds one can only give it back to its source.
  */
 export type RowId = Brand<number | string, 'RowId'>
+
+/** What a source hands out as a row's id. Only sources make them. */
+export const asRowId = (id: number | string): RowId => id as RowId
 
 /** A row's number in a table. */
 export type RowIndex = Brand<number, 'RowIndex'>
@@ -20,11 +22,15 @@ export interface RowIds {
   readonly next: number
 }
 
-type Rowed = Pick<Table, 'rows' | 'ids'>
+/** What has rows: a table. */
+interface Rowed {
+  readonly rows: number
+  readonly ids?: RowIds
+}
 
 export function idOfRow({ ids }: Rowed, row: number): RowId {
   const id = !ids ? row : row < ids.first.length ? ids.first[row] : row - ids.first.length + ids.next
-  return id as RowId
+  return asRowId(id)
 }
 
 /** The row's number; −1 where the table has none of that id. Logarithmic where rows were taken out. */
@@ -49,6 +55,6 @@ export type Rows =
 
 /** Rows one after another. */
 export function* rowsIn(rows: Rows): Iterable<RowId> {
-  if (rows.kind === 'list') for (const row of rows.rows) yield row as RowId
-  else for (let row = rows.from; row < rows.to; row++) yield row as RowId
+  if (rows.kind === 'list') for (const row of rows.rows) yield asRowId(row)
+  else for (let row = rows.from; row < rows.to; row++) yield asRowId(row)
 }

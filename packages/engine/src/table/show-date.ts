@@ -1,12 +1,7 @@
 import { DEFAULT_LOCALE } from './default-locale.ts'
 import { DAY_MS, isoClock, isoDay, isoTime } from './calendar.ts'
-import type { Format } from './shown-text.ts'
+import type { DateStyle, Format } from './format.ts'
 import { zoneOffset } from './zone.ts'
-
-export const DATE_STYLES = ['iso', 'short', 'medium', 'long', 'month', 'relative'] as const
-
-/** `iso`: 2024-06-14; `short`: 14/06/2024; `medium`: 14 Jun 2024; `month`: June 2024; `relative`: 3 days ago. */
-export type DateStyle = (typeof DATE_STYLES)[number]
 
 const STYLES: Readonly<Record<Exclude<DateStyle, 'iso' | 'relative'>, Intl.DateTimeFormatOptions>> = {
   short: { day: '2-digit', month: '2-digit', year: 'numeric' },

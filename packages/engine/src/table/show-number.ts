@@ -1,10 +1,5 @@
 import { DEFAULT_LOCALE } from './default-locale.ts'
-import type { Format } from './shown-text.ts'
-
-export const NUMBER_STYLES = ['plain', 'grouped', 'compact', 'percent', 'currency', 'unit'] as const
-
-/** `grouped`: 1,204; `compact`: 1.2K; `percent`: of one, so 0.25 is 25 %. */
-export type NumberStyle = (typeof NUMBER_STYLES)[number]
+import type { Format, NumberStyle } from './format.ts'
 
 /** Writes numbers; whole ones beyond 2^53 may come as their digits. `decimals`: of the data. */
 export function showNumber(format: Format, decimals: number): (value: number) => string {

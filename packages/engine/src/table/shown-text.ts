@@ -1,29 +1,8 @@
 import type { Column, Field, Value } from './column.ts'
 import { valueAt } from './column.ts'
-import { showDay, showTime, showTimeOfDay, type DateStyle } from './show-date.ts'
-import { showNumber, type NumberStyle } from './show-number.ts'
-
-/** How a column's values are written. What is not given follows from the field. */
-export interface Format {
-  /** Digits after the point; default: as many as the data was written with. */
-  readonly decimals?: number
-  /** Default `plain`: digits, a point and nothing else. The others write as the locale does. */
-  readonly number?: NumberStyle
-  /** ISO 4217 code for `currency`. */
-  readonly currency?: string
-  /** CLDR name for `unit`, for example `kilometer-per-hour`. */
-  readonly unit?: string
-  /** Default `iso`: 2024-06-14. The others write as the locale does. */
-  readonly date?: DateStyle
-  /** IANA name of the zone that instants are shown in; default UTC. */
-  readonly zone?: string
-  /** Words of a boolean; default `yes` and `no`. */
-  readonly yes?: string
-  readonly no?: string
-  readonly locale?: string
-  /** Milliseconds since 1970 that `relative` counts from; default: the present. */
-  readonly now?: number
-}
+import type { Format } from './format.ts'
+import { showDay, showTime, showTimeOfDay } from './show-date.ts'
+import { showNumber } from './show-number.ts'
 
 /** Writes a value as the reader sees it; a missing one is the empty text. */
 export type Show = (value: Value) => string

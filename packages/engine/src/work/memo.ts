@@ -1,3 +1,4 @@
+import { keepNewest } from './keep-newest.ts'
 import type { Work } from './work.ts'
 
 /** A result, and whether it had to be worked out for this asking. */
@@ -32,7 +33,7 @@ export class Memo<T> {
   set(signature: string, value: T): void {
     this.results.delete(signature)
     this.results.set(signature, value)
-    if (this.results.size > this.most) this.results.delete(this.results.keys().next().value!)
+    keepNewest(this.results, this.most)
   }
 
   /** The result for a signature; worked out where it is not kept. */

@@ -5,7 +5,7 @@ import type { ArgsOf, QuestionName } from '../question/index.ts'
 import type { ViewId } from '../question/question.ts'
 import type { SourceProblem } from '../read/source-problem.ts'
 import type { Progress, View } from '../source/row-source.ts'
-import type { SourceDescription } from '../question/description.ts'
+import type { SourceDescription } from '../question/source-description.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import type { RowsInput } from '../source/rows-input.ts'
 

@@ -15,7 +15,7 @@ import {
   type StreamRequest,
   type View,
 } from '../source/row-source.ts'
-import { type SourceDescription } from '../question/description.ts'
+import type { SourceDescription } from '../question/source-description.ts'
 import { type ViewRequest } from '../flow/view-request.ts'
 import type { RowsInput } from '../source/rows-input.ts'
 import { transfersOf } from '../source/transfers.ts'

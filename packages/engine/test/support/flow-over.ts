@@ -1,5 +1,5 @@
 import { compilePattern } from '../../src/expression/pattern.ts'
-import type { OwnConditions } from '../../src/condition/kinds/own.ts'
+import type { OwnConditions } from '../../src/condition/kinds/kind.ts'
 import { Flow } from '../../src/flow/flow.ts'
 import type { Table } from '../../src/table/column.ts'
 

@@ -2,7 +2,7 @@ import type { Progress } from '@vast-meadow/engine'
 import { make } from './dom.ts'
 import type { Texts } from './texts.ts'
 
-export interface StateAction {
+interface StateAction {
   readonly text: string
   act(): void
 }

@@ -1,5 +1,5 @@
 /** The grid's own looks. Hosts set the custom properties named here, or reach parts by `::part`. */
-export const styles = `
+const styles = `
 :host {
   --_paper: var(--meadow-paper, light-dark(#fffefb, #171c19));
   --_panel: var(--meadow-panel, light-dark(#f8f6ec, #1e2421));

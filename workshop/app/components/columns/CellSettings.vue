@@ -42,7 +42,7 @@ function setKind(kind: CellDefinition['kind']): void {
   const start = START[kind]
   // Values get tones that differ, so that a badge says something from the start.
   const tones = Object.fromEntries(
-    values.value.map(({ value }, i) => [String(value), TONES[i % TONES.length]!]),
+    values.value.map(({ value }, i) => [String(value), TONES[i % TONES.length]]),
   )
   emit('set', { cell: start.kind === 'badge' ? { ...start, tones } : start })
 }

@@ -24,7 +24,7 @@ const seen = ref(false)
 // Only columns that somebody sees are counted.
 let observer: IntersectionObserver | null = null
 onMounted(() => {
-  observer = new IntersectionObserver(([entry]) => (seen.value = entry!.isIntersecting))
+  observer = new IntersectionObserver(([entry]) => (seen.value = entry.isIntersecting))
   observer.observe(item.value!)
 })
 onBeforeUnmount(() => observer?.disconnect())

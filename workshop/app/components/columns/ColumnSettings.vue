@@ -46,13 +46,13 @@ watch(
 )
 
 const set = (change: Partial<ColumnDefinition>): Promise<void> =>
-  grid.define(`settings of ${column.title || column.key}`, withColumn(grid.definition!, column.key, change))
+  grid.define(`settings of ${column.title || column.key}`, withColumn(grid.now.definition, column.key, change))
 
 const numberOr = (text: string): number | undefined => (text.trim() === '' ? undefined : Number(text))
 
 function place(side: string): void {
   const without = (list: readonly string[]): string[] => list.filter(key => key !== column.key)
-  const { pinnedStart, pinnedEnd } = grid.arrangement!
+  const { pinnedStart, pinnedEnd } = grid.now.arrangement
   grid.change({
     pinnedStart: side === 'start' ? [...without(pinnedStart), column.key] : without(pinnedStart),
     pinnedEnd: side === 'end' ? [...without(pinnedEnd), column.key] : without(pinnedEnd),
@@ -60,12 +60,12 @@ function place(side: string): void {
 }
 
 function show(on: boolean): void {
-  const rest = grid.arrangement!.hidden.filter(key => key !== column.key)
+  const rest = grid.now.arrangement.hidden.filter(key => key !== column.key)
   grid.change({ hidden: on ? rest : [...rest, column.key] })
 }
 
 function resize(px: number): void {
-  if (px >= 32 && px <= 2000) grid.change({ widths: { ...grid.arrangement!.widths, [column.key]: px } })
+  if (px >= 32 && px <= 2000) grid.change({ widths: { ...grid.now.arrangement.widths, [column.key]: px } })
 }
 
 /** A limit outside what can be a width is not taken. */

@@ -46,7 +46,7 @@ function nudge(event: KeyboardEvent): void {
   if (!by) return
   event.preventDefault()
   const { width, height } = sizeNow()
-  frame.drag(width + by[0]! * NUDGE_PX, height + by[1]! * NUDGE_PX)
+  frame.drag(width + by[0] * NUDGE_PX, height + by[1] * NUDGE_PX)
 }
 
 /** Choosing a header opens its column; while the order is looked at, headers only order. */

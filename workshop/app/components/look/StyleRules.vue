@@ -73,7 +73,7 @@ const MARKS = ['shaded', 'bold', 'italic', 'struck'] as const
     <p class="row">
       <b>Rule {{ nth + 1 }}</b>
       <span class="figure touched" role="status">
-        {{ touched[nth] == null ? '' : `${formatCount(touched[nth]!)} rows` }}
+        {{ touched[nth] == null ? '' : `${formatCount(touched[nth])} rows` }}
       </span>
       <button
         type="button"

@@ -31,7 +31,7 @@ const path = computed(
 const shownMarks = computed(() => {
   const [from, to] = x.value.domain()
   return marks
-    .filter(({ at }) => at >= from! && at <= to!)
+    .filter(({ at }) => at >= from && at <= to)
     .map(mark => ({ mark, x: x.value(mark.at), slow: slow.some(one => one.at === mark.at) }))
 })
 const latest = computed(() => (points.length > 0 ? write(points.at(-1)!.value) : 'nothing yet'))

@@ -45,12 +45,12 @@ const others = (list: readonly string[], keys: readonly string[]): string[] =>
   list.filter(key => !keys.includes(key))
 
 function show(keys: readonly string[], shown: boolean): void {
-  const rest = others(grid.arrangement!.hidden, keys)
+  const rest = others(grid.now.arrangement.hidden, keys)
   grid.change({ hidden: shown ? rest : [...rest, ...keys] })
 }
 
 function pin(keys: readonly string[], pinned: boolean): void {
-  const { pinnedStart, pinnedEnd } = grid.arrangement!
+  const { pinnedStart, pinnedEnd } = grid.now.arrangement
   const rest = others(pinnedStart, keys)
   grid.change({ pinnedStart: pinned ? [...rest, ...keys] : rest, pinnedEnd: others(pinnedEnd, keys) })
 }
@@ -58,11 +58,11 @@ function pin(keys: readonly string[], pinned: boolean): void {
 function widen(width: number): void {
   if (!(width >= 32 && width <= 2000)) return
   const widths = Object.fromEntries(chosen.value.map(key => [key, width]))
-  grid.change({ widths: { ...grid.arrangement!.widths, ...widths } })
+  grid.change({ widths: { ...grid.now.arrangement.widths, ...widths } })
 }
 
 const align = (to: 'start' | 'center' | 'end'): Promise<void> =>
-  grid.define('alignment', withColumns(grid.definition!, chosen.value, { align: to }))
+  grid.define('alignment', withColumns(grid.now.definition, chosen.value, { align: to }))
 
 function pick(key: string, on: boolean): void {
   const next = new Set(picked.value)
@@ -74,20 +74,20 @@ function pick(key: string, on: boolean): void {
 async function add(key: string): Promise<void> {
   const field = grid.ownFields.find(other => other.key === key)
   if (!field) return
-  const samples = grid.description!.samples[grid.description!.fields.indexOf(field)] ?? []
-  await grid.define('new column', addField(grid.definition!, field, samples))
+  const samples = grid.now.description.samples[grid.now.description.fields.indexOf(field)] ?? []
+  await grid.define('new column', addField(grid.now.definition, field, samples))
   grid.openColumn(field.key)
 }
 
 async function compute(): Promise<void> {
-  const { definition, key } = addComputed(grid.definition!, grid.ownFields)
+  const { definition, key } = addComputed(grid.now.definition, grid.ownFields)
   await grid.define('new column', definition)
   grid.openColumn(key)
 }
 
 async function remove(key: string): Promise<void> {
   grid.column = null
-  await grid.define('column taken out', withoutColumn(grid.definition!, key))
+  await grid.define('column taken out', withoutColumn(grid.now.definition, key))
 }
 </script>
 

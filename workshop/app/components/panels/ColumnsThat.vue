@@ -23,7 +23,7 @@ function choose(keys: readonly string[]): void {
     const yes = keys.includes(column.key)
     return yes === props.is(column) ? column : props.make(column, yes)
   })
-  void grid.define(props.what, { ...grid.definition!, columns: next })
+  void grid.define(props.what, { ...grid.now.definition, columns: next })
 }
 </script>
 

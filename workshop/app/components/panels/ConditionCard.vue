@@ -32,7 +32,7 @@ const problems = computed(() => (grid.report?.conditionProblems[column] ?? []).m
 const hidden = computed(() => grid.arrangement?.hidden.includes(column) ?? false)
 
 function lift(): void {
-  const { [column]: _old, ...others } = grid.arrangement!.conditions
+  const { [column]: _old, ...others } = grid.now.arrangement.conditions
   grid.change({ conditions: others })
   emit('lifted')
 }

@@ -24,7 +24,7 @@ const whereHeld = computed(() => grid.report?.heldBack[WHERE_KEY])
 const fields = computed(() => grid.description?.fields ?? [])
 
 const allow = (strip: boolean | null): void =>
-  void grid.define('asking strip', { ...grid.definition!, strip: strip ?? false })
+  void grid.define('asking strip', { ...grid.now.definition, strip: strip ?? false })
 </script>
 
 <template>

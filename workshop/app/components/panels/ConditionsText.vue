@@ -35,7 +35,7 @@ async function apply(): Promise<void> {
   const taken = await check()
   if (!taken?.ok) return
   // What no expression can say stays as it is.
-  const kept = Object.entries(grid.arrangement!.conditions).filter(([key]) => said.value.left.includes(key))
+  const kept = Object.entries(grid.now.arrangement.conditions).filter(([key]) => said.value.left.includes(key))
   const conditions: Record<string, Condition> = { ...taken.conditions }
   for (const [key, condition] of kept) {
     const now = conditions[key]

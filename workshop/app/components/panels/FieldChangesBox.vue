@@ -8,21 +8,21 @@ const grid = useOpenGrid()
 const changes = computed(() => grid.fieldChanges!)
 
 async function addAll(): Promise<void> {
-  const { fields, samples } = grid.description!
+  const { fields, samples } = grid.now.description
   const wanted = new Set(changes.value.added)
   const columns = fields.flatMap((field, i) =>
     wanted.has(field.key) ? [columnFor(field, samples[i] ?? [])] : [],
   )
   await grid.define('columns for new fields', {
-    ...grid.definition!,
-    columns: [...grid.definition!.columns, ...columns],
+    ...grid.now.definition,
+    columns: [...grid.now.definition.columns, ...columns],
   })
   settle(change => ({ ...change, added: [] }))
 }
 
 async function takeOut(key: string): Promise<void> {
-  const columns = grid.definition!.columns.filter(column => column.key !== key)
-  await grid.define('column taken out', { ...grid.definition!, columns })
+  const columns = grid.now.definition.columns.filter(column => column.key !== key)
+  await grid.define('column taken out', { ...grid.now.definition, columns })
   settle(change => ({ ...change, gone: change.gone.filter(column => column.key !== key) }))
 }
 

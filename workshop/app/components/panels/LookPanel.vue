@@ -4,7 +4,7 @@ import { useOpenGrid } from '~/stores/open-grid'
 import { said } from '~/utils/said'
 
 const grid = useOpenGrid()
-const definition = computed(() => grid.definition!)
+const definition = computed(() => grid.now.definition)
 
 const set = (name: string, change: Partial<Definition>): Promise<void> => {
   return grid.define(name, said({ ...definition.value, ...change }))

@@ -69,7 +69,7 @@ function grab(event: PointerEvent, at: number): void {
 const drop = (key: OrderKey): void => grid.change({ order: order.value.filter(other => other !== key) })
 
 const several = (severalKeys: boolean | null): void =>
-  void grid.define('several keys', { ...grid.definition!, severalKeys: severalKeys ?? false })
+  void grid.define('several keys', { ...grid.now.definition, severalKeys: severalKeys ?? false })
 </script>
 
 <template>

@@ -41,7 +41,7 @@ const fromSchema = (file: File): Promise<void> =>
     if (!made.ok) throw new Error(`${file.name}: ${made.problem}`)
     const { definition, columns } = made.made
     const { key, columns: described } = definition
-    const present = grid.definition!
+    const present = grid.now.definition
     await grid.define('columns from a schema', {
       ...present,
       key: key === undefined ? present.key : [key].flat(),

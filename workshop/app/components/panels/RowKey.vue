@@ -27,7 +27,7 @@ const proposals = computed(() =>
 )
 
 const choose = (key: readonly string[]): Promise<void> =>
-  grid.define('key', { ...grid.definition!, key: [...key] })
+  grid.define('key', { ...grid.now.definition, key: [...key] })
 </script>
 
 <template>

@@ -22,7 +22,7 @@ const WHERE_IT_LOOKS = [
 ] as const
 
 const allow = (searchable: boolean | null): void =>
-  void grid.define('search', { ...grid.definition!, searchable: searchable ?? false })
+  void grid.define('search', { ...grid.now.definition, searchable: searchable ?? false })
 
 const startSearch = computed(() => grid.definition?.start.search ?? '')
 const tried = computed(() => grid.arrangement?.search.trim() ?? '')

@@ -56,7 +56,7 @@ const outcome = computed(() => {
 
 function lift(column: string): void {
   if (isWhere(column)) return grid.change({ where: '' })
-  const { [column]: _old, ...others } = grid.arrangement!.conditions
+  const { [column]: _old, ...others } = grid.now.arrangement.conditions
   grid.change({ conditions: others })
 }
 

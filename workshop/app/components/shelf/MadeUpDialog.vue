@@ -35,8 +35,8 @@ async function make(): Promise<void> {
   const read = recipeSchema.safeParse(recipe)
   if (!read.success) {
     const [issue] = read.error.issues
-    const nth = issue!.path[0] === 'columns' ? Number(issue!.path[1]) : -1
-    throw new Error(`${nth >= 0 ? `Column ${nth + 1}` : String(issue!.path[0])}: ${issue!.message}`)
+    const nth = issue.path[0] === 'columns' ? Number(issue.path[1]) : -1
+    throw new Error(`${nth >= 0 ? `Column ${nth + 1}` : String(issue.path[0])}: ${issue.message}`)
   }
   await add(recipe)
 }

@@ -2,7 +2,6 @@ import * as z from 'zod/mini'
 import type { Bits } from '../../table/bits.ts'
 import type { Column, Field, FieldType, Value } from '../../table/column.ts'
 import type { Clock } from '../clock.ts'
-import type { OwnConditions } from './own.ts'
 
 /** The smallest and largest number that is meant, both included. */
 export interface Span {
@@ -111,7 +110,7 @@ export interface ConditionKind<Schema extends z.ZodMiniObject = z.ZodMiniObject>
 }
 
 export const TEXT: readonly FieldType[] = ['text']
-export const TEMPORAL: readonly FieldType[] = ['date', 'time', 'datetime']
+const TEMPORAL: readonly FieldType[] = ['date', 'time', 'datetime']
 export const NUMERIC: readonly FieldType[] = ['integer', 'number', ...TEMPORAL]
 export const EVERY: readonly FieldType[] = ['text', 'tags', 'boolean', ...NUMERIC]
 
@@ -125,3 +124,36 @@ export function conditionKind<Schema extends z.ZodMiniObject>(
 ): ConditionKind<Schema> {
   return kind
 }
+
+/**
+ * A kind of condition of a host's own, named by the parts whose kind is `own`. It works wherever the engine runs,
+ * whether or not an editor for it is on screen.
+ */
+export interface OwnCondition<Values = unknown> {
+  /** What its parts hold besides its name; parts that do not fit are told of and met by no row. */
+  readonly values: ValuesSchema<Values>
+  /** The column types it can ask; default: all. */
+  readonly types?: readonly FieldType[]
+  /**
+   * Whether a value meets it; asked once per distinct text, and once a row elsewhere. Never asked of missing values.
+   * Dates come as days since 1970, dates with time as milliseconds, tags as a list.
+   */
+  test?(value: NonNullable<Value> | readonly string[], values: Values): boolean
+  /** In place of `test`: the rows that meet it, one bit a row, least first; quicker over numbers. */
+  rows?(column: Column, values: Values, rowCount: number): Bits
+  /** A few words that sum it up, as a chip shows them. */
+  summary(values: Values, show: ShowAmount): string
+}
+
+/** What reads the values that a condition is given; schemas of zod are such. */
+interface ValuesSchema<Values> {
+  safeParse(given: unknown):
+    | { readonly success: true; readonly data: Values }
+    | {
+        readonly success: false
+        readonly error: { readonly issues: readonly { readonly message: string }[] }
+      }
+}
+
+/** Conditions of a host's own by name. Their values are known to each alone. */
+export type OwnConditions = Readonly<Record<string, OwnCondition>>

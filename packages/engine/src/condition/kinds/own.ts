@@ -2,42 +2,7 @@ import * as z from 'zod/mini'
 import '../../zod.ts'
 import { nearestName } from '../../table/nearest-name.ts'
 import { tagsOf } from '../../table/shown-text.ts'
-import type { Bits } from '../../table/bits.ts'
-import type { Column, FieldType, Value } from '../../table/column.ts'
-import { conditionKind, EVERY, type Ask, type AskedOf, type ShowAmount } from './kind.ts'
-
-/**
- * A kind of condition of a host's own, named by the parts whose kind is `own`. It works wherever the engine runs,
- * whether or not an editor for it is on screen.
- */
-export interface OwnCondition<Values = unknown> {
-  /** What its parts hold besides its name; parts that do not fit are told of and met by no row. */
-  readonly values: ValuesSchema<Values>
-  /** The column types it can ask; default: all. */
-  readonly types?: readonly FieldType[]
-  /**
-   * Whether a value meets it; asked once per distinct text, and once a row elsewhere. Never asked of missing values.
-   * Dates come as days since 1970, dates with time as milliseconds, tags as a list.
-   */
-  test?(value: NonNullable<Value> | readonly string[], values: Values): boolean
-  /** In place of `test`: the rows that meet it, one bit a row, least first; quicker over numbers. */
-  rows?(column: Column, values: Values, rowCount: number): Bits
-  /** A few words that sum it up, as a chip shows them. */
-  summary(values: Values, show: ShowAmount): string
-}
-
-/** What reads the values that a condition is given; schemas of zod are such. */
-export interface ValuesSchema<Values> {
-  safeParse(given: unknown):
-    | { readonly success: true; readonly data: Values }
-    | {
-        readonly success: false
-        readonly error: { readonly issues: readonly { readonly message: string }[] }
-      }
-}
-
-/** Conditions of a host's own by name. Their values are known to each alone. */
-export type OwnConditions = Readonly<Record<string, OwnCondition>>
+import { conditionKind, EVERY, type Ask, type AskedOf, type OwnCondition } from './kind.ts'
 
 const ownSchema = z.object({
   kind: z.literal('own'),

@@ -24,28 +24,28 @@ const kindOf = (text: string): number => {
 const LONG_INTEGER = /^ *-?[1-9]\d{15,} *$/
 
 /** The number a text says, NaN where it says none. */
-export const toNumber = (text: string): number => {
+const toNumber = (text: string): number => {
   const kind = kindOf(text)
   if (kind === INTEGER || kind === NUMBER) return parsed.value
   return LONG_INTEGER.test(text) ? Number(text) : NaN
 }
 
-export const toDate = (text: string): number => (kindOf(text) === DATE ? parsed.value : NaN)
+const toDate = (text: string): number => (kindOf(text) === DATE ? parsed.value : NaN)
 
-export const toDatetime = (text: string): number => {
+const toDatetime = (text: string): number => {
   const kind = kindOf(text)
   if (kind === DATE) return parsed.value * DAY_MS
   return kind === WALL_TIME || kind === INSTANT ? parsed.value : NaN
 }
 
 /** `09:30` or `09:30:15.5`. */
-export const toTime = (text: string): number => {
+const toTime = (text: string): number => {
   const kind = /^\d\d:/.test(text) ? kindOf(`1970-01-01T${text}`) : 0
   return kind === WALL_TIME ? parsed.value : NaN
 }
 
 /** `1h30m`, `45s`, `2d`: units from the largest to the smallest, with a sign before all of it. */
-export const toDuration = (text: string): number => {
+const toDuration = (text: string): number => {
   const match = /^(-?)((?:\d+(?:\.\d+)?(?:d|h|ms|m|s))+)$/.exec(text)
   if (!match) return NaN
   let ms = 0

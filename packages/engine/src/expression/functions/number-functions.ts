@@ -3,7 +3,7 @@ import { many, scalar, type ScalarFunction } from './scalar-function.ts'
 const whole = (): number => 0
 
 /** To the nearest whole number, halves away from zero. */
-export const roundHalfAway = (x: number): number => Math.sign(x) * Math.floor(Math.abs(x) + 0.5)
+const roundHalfAway = (x: number): number => Math.sign(x) * Math.floor(Math.abs(x) + 0.5)
 
 const roundTo = (x: number, digits: number): number => {
   const factor = 10 ** Math.trunc(digits)

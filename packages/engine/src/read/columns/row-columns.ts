@@ -1,6 +1,6 @@
 import type { Allocate } from '../../table/allocate.ts'
 import type { Column, Field, Table } from '../../table/column.ts'
-import { settleColumn } from '../../table/allocate.ts'
+import { settleColumn } from '../../table/settle-table.ts'
 import type { Work } from '../../work/work.ts'
 import type { ColumnReading, ColumnsReadOptions } from '../types/column-reading.ts'
 import { plainReading, settleText } from '../types/settle-text.ts'
@@ -110,7 +110,7 @@ export class RowColumns {
 }
 
 /** A column of values with types of their own, as it is to stay: as asked for, or by its own type. */
-export function* settleValues(
+function* settleValues(
   { field, column }: { field: Field; column: Column },
   rows: number,
   asked: ColumnsReadOptions[string] | undefined,

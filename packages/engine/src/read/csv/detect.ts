@@ -3,7 +3,7 @@ import { parseField, TEXT } from '../types/parse-field.ts'
 import { Records, Scanner } from './scan.ts'
 
 /** Delimiters that are tried, likelier ones first. */
-export const DELIMITERS = [',', ';', '\t', '|'] as const
+const DELIMITERS = [',', ';', '\t', '|'] as const
 
 const SAMPLE_RECORDS = 100
 

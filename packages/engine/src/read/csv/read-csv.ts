@@ -1,4 +1,4 @@
-import { settleColumn } from '../../table/allocate.ts'
+import { settleColumn } from '../../table/settle-table.ts'
 import type { Column, Field, Table } from '../../table/column.ts'
 import { breathe, runSliced } from '../../work/work.ts'
 import { TextBlocks, type FileHead } from '../bytes/text-blocks.ts'

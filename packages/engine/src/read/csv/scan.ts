@@ -1,7 +1,7 @@
 /** How a field's bytes are to be taken. */
-export const PLAIN = 0
+const PLAIN = 0
 /** Inside quotes; the bounds leave the quotes out. */
-export const QUOTED = 1
+const QUOTED = 1
 /** Inside quotes, with doubled quotes among its bytes. */
 export const DOUBLED = 2
 

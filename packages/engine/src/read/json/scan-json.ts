@@ -8,7 +8,7 @@ const MAX_NESTING = 256
 /** Where the last value that was scanned stopped being JSON. */
 export const scanned = { brokenAt: 0 }
 
-export const isSpace = (byte: number): boolean => byte === 32 || byte === 10 || byte === 13 || byte === 9
+const isSpace = (byte: number): boolean => byte === 32 || byte === 10 || byte === 13 || byte === 9
 
 export function skipSpace(bytes: Uint8Array, at: number, end: number): number {
   while (at < end && isSpace(bytes[at])) at++
@@ -79,7 +79,7 @@ function scanList(bytes: Uint8Array, at: number, end: number, last: boolean, dep
 }
 
 /** The end of the string whose quote opens at `at`. */
-export function scanString(bytes: Uint8Array, at: number, end: number, last: boolean): number {
+function scanString(bytes: Uint8Array, at: number, end: number, last: boolean): number {
   for (at++; at < end; at++) {
     const byte = bytes[at]
     if (byte === 34) return at + 1

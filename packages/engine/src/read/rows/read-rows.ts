@@ -49,7 +49,7 @@ export const rowsReport = (columns: readonly ColumnReading[]): ReadReport => ({
 })
 
 /** Adds one row to columns. */
-export function addRow(columns: RowColumns, row: RowObject): void {
+function addRow(columns: RowColumns, row: RowObject): void {
   addMembers(columns, columns.root, row)
   columns.endRow()
 }

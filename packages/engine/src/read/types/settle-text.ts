@@ -1,4 +1,5 @@
-import { settleColumn, type Allocate } from '../../table/allocate.ts'
+import { type Allocate } from '../../table/allocate.ts'
+import { settleColumn } from '../../table/settle-table.ts'
 import type { Column, Field } from '../../table/column.ts'
 import type { Work } from '../../work/work.ts'
 import type { ColumnReading, ColumnReadOptions } from './column-reading.ts'

@@ -130,7 +130,7 @@ function datetimeParser({ dateOrder = 'ymd', zoned = false }: TextStyle): ParseT
 }
 
 /** The tags of a text: parted, without spaces around them, none empty. */
-export const splitTags = (text: string, separator: string): string[] =>
+const splitTags = (text: string, separator: string): string[] =>
   text
     .split(separator)
     .map(tag => tag.trim())

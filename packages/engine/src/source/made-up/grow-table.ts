@@ -1,4 +1,5 @@
-import { settleTable, type Allocate } from '../../table/allocate.ts'
+import { type Allocate } from '../../table/allocate.ts'
+import { settleTable } from '../../table/settle-table.ts'
 import type { Column, Field, Table } from '../../table/column.ts'
 import { textAt, textCount } from '../../table/text-block.ts'
 import { TextBuilder } from '../../table/text-builder.ts'

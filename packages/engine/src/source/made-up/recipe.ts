@@ -9,7 +9,7 @@ const shared = {
 }
 
 /** How the values of one made-up column come about. */
-export const recipeColumnSchema = z.discriminatedUnion('kind', [
+const recipeColumnSchema = z.discriminatedUnion('kind', [
   /** 0-based row number plus `start`. */
   z.object({ ...shared, kind: z.literal('count'), start: z._default(z.int(), 1) }),
   /** Whole or decimal numbers between two ends; `lean`, a whole power, favours the lower end. */

@@ -1,4 +1,18 @@
-import type { TableEdit } from './editable-table.ts'
+import type { Bits } from '../table/bits.ts'
+import type { Table } from '../table/column.ts'
+
+/** What a change did to a table, for stages that keep results about it. */
+export interface TableEdit {
+  readonly table: Table
+  /** Rows that are no longer there; null: all are. */
+  readonly absent: Bits | null
+  /** By place of a column: rows whose value changed, ascending. */
+  readonly touched: ReadonlyMap<number, Uint32Array>
+  /** Rows that were appended: from here up to the table's end. */
+  readonly appendedFrom: number
+  /** Columns are new, or of another type than before. */
+  readonly reshaped: boolean
+}
 
 /** Two changes of a table, one after the other, as one. */
 export function joinEdits(first: TableEdit, second: TableEdit): TableEdit {
