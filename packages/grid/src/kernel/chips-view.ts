@@ -1,4 +1,4 @@
-import { make, type Disposal } from './dom.ts'
+import { focusedBeside, make, type Disposal } from './dom.ts'
 import type { Texts } from './texts.ts'
 
 export interface Chip {
@@ -34,7 +34,7 @@ export class ChipsView {
     const signature = JSON.stringify(chips)
     if (signature === this.shown) return
     this.shown = signature
-    const active = (this.element.getRootNode() as ShadowRoot).activeElement
+    const active = focusedBeside(this.element)
     const hadFocus = active !== null && this.element.contains(active)
     this.fold.hidden = chips.length === 0
     this.fold.textContent = this.texts.active(chips.length)

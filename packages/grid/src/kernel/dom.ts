@@ -10,6 +10,16 @@ export function make<Name extends keyof HTMLElementTagNameMap>(
   return element
 }
 
+/** What an event happened to, where that is an element; of whichever window. */
+export const elementOf = (target: EventTarget | null): HTMLElement | null =>
+  target && 'closest' in target ? (target as HTMLElement) : null
+
+/** The element below the same shadow root, or in the same page, that has the focus. */
+export function focusedBeside(element: Node): HTMLElement | null {
+  const root = element.getRootNode()
+  return 'activeElement' in root ? elementOf((root as ShadowRoot).activeElement) : null
+}
+
 /** Things to give back, last taken first. What listens, observes or allocates registers here where it is made. */
 export class Disposal {
   private readonly tasks: (() => void)[] = []

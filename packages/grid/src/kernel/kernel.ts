@@ -21,7 +21,7 @@ import { CellDrawing } from '../cell/cell-drawing.ts'
 import { gridSheet } from '../look/styles.ts'
 import { Announcer } from './announcer.ts'
 import { BarView } from './bar-view.ts'
-import { Disposal, make } from './dom.ts'
+import { elementOf, Disposal, make } from './dom.ts'
 import { Emitter } from './events.ts'
 import { Features, type Feature, type Place } from './feature.ts'
 import { FootView } from './foot-view.ts'
@@ -496,15 +496,15 @@ export class Kernel {
   }
 
   /** The line and the column an element belongs to. */
-  placeOf(element: Element): Place | null {
-    const place = this.screen.placeOf(element)
+  placeOf(element: Element | null): Place | null {
+    const place = element && this.screen.placeOf(element)
     return place && { line: place.line, column: place.column ?? this.navigator.column }
   }
 
   private listen(): void {
     const { disposal, features } = this
     const { view } = this.screen.viewport
-    const placeOf = (event: Event): Place | null => this.placeOf(event.target as Element)
+    const placeOf = (event: Event): Place | null => this.placeOf(elementOf(event.target))
     disposal.listen(view, 'click', event => {
       const at = placeOf(event)
       if (at) features.some(feature => feature.click?.(event, at))
@@ -516,7 +516,7 @@ export class Kernel {
     disposal.listen(view, 'contextmenu', event => {
       const at = placeOf(event)
       // With Shift the browser's own menu is asked for; so it is where text is selected, and on links.
-      const own = !event.shiftKey && !(event.target as Element).closest('a[href], input')
+      const own = !event.shiftKey && !elementOf(event.target)?.closest('a[href], input')
       if (at && own && features.some(feature => feature.menu?.(at))) event.preventDefault()
     })
   }

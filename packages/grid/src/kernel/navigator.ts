@@ -1,3 +1,4 @@
+import { focusedBeside, elementOf } from './dom.ts'
 import type { Disposal } from './dom.ts'
 import type { Place } from './feature.ts'
 
@@ -10,7 +11,7 @@ export interface NavigatorHost {
   reveal(line: number, column: string): void
   element(line: number, column: string): HTMLElement | undefined
   /** The line (−1: header) and column an element belongs to. */
-  placeOf(element: Element): Place | null
+  placeOf(element: Element | null): Place | null
   /** What a key means beside moving; true where it was for something. */
   key(event: KeyboardEvent, at: Place): boolean
   /** Opens the menu of a place; false where it has none. */
@@ -38,12 +39,12 @@ export class Navigator {
       else {
         view.tabIndex = -1
         // Assistive technology may put the focus on a cell by itself.
-        const place = host.placeOf(event.target as Element)
+        const place = host.placeOf(elementOf(event.target))
         if (place) this.stand(place.line, place.column)
       }
     })
     disposal.listen(view, 'focusout', event => {
-      if (!view.contains(event.relatedTarget as Node | null)) view.tabIndex = 0
+      if (!view.contains(elementOf(event.relatedTarget))) view.tabIndex = 0
     })
     disposal.listen(view, 'keydown', event => this.key(event))
     disposal.listen(view, 'pointerdown', event => this.pointer(event))
@@ -82,13 +83,13 @@ export class Navigator {
 
   /** Lines have come: where the focus waits on the view for its cell, it goes there. */
   settle(): void {
-    const { activeElement } = this.view.getRootNode() as ShadowRoot
+    const activeElement = focusedBeside(this.view)
     if (activeElement === this.view) this.focus()
   }
 
   /** Whether a cell has the focus; what is typed in the asking strip is no cell's. */
   get hasFocus(): boolean {
-    const { activeElement } = this.view.getRootNode() as ShadowRoot
+    const activeElement = focusedBeside(this.view)
     return activeElement !== null && this.view.contains(activeElement) && !activeElement.closest('.strip')
   }
 
@@ -133,11 +134,11 @@ export class Navigator {
   }
 
   private pointer(event: PointerEvent): void {
-    const place = this.host.placeOf(event.target as Element)
+    const place = this.host.placeOf(elementOf(event.target))
     if (!place || event.button !== 0) return
     this.stand(place.line, place.column)
     const target = this.host.element(place.line, place.column)
-    if (!target || (event.target as Element).closest('button, a[href]')) return
+    if (!target || elementOf(event.target)?.closest('button, a[href]')) return
     // The browser would focus the scrolling layer instead, and scroll it.
     event.preventDefault()
     this.focusElement(target)

@@ -6,7 +6,7 @@ import { BodyView, linesBetween } from '../body/body-view.ts'
 import type { RowBandHost } from '../body/row-band.ts'
 import { Viewport } from './viewport.ts'
 import { HEADER_HEIGHT, ROW_HEIGHTS, STRIP_HEIGHT, TOUCH_HEIGHT } from '../look/heights.ts'
-import { make, type Disposal } from './dom.ts'
+import { focusedBeside, elementOf, make, type Disposal } from './dom.ts'
 import { HeaderBand } from '../header/header-band.ts'
 import type { Texts } from './texts.ts'
 import type { Measures } from './events.ts'
@@ -99,7 +99,7 @@ export class Screen {
     // A cell that was kept for its focus goes when the focus does, also long after the scroll came to rest; not when
     // only the window loses it.
     disposal.listen(this.head, 'focusout', ({ relatedTarget }) => {
-      if (document.hasFocus()) queueMicrotask(() => this.releaseHeads(relatedTarget as Element | null))
+      if (document.hasFocus()) queueMicrotask(() => this.releaseHeads(elementOf(relatedTarget)))
     })
     this.body = new BodyView(bandHost)
     view.append(this.body.element)
@@ -445,7 +445,7 @@ export class Screen {
   /** The element in the view that has the focus. */
   private get focused(): Element | null {
     const { view } = this.viewport
-    const { activeElement } = view.getRootNode() as ShadowRoot
+    const activeElement = focusedBeside(view)
     return activeElement && view.contains(activeElement) ? activeElement : null
   }
 

@@ -1,4 +1,4 @@
-import { make, type Disposal } from '../../kernel/dom.ts'
+import { focusedBeside, elementOf, make, type Disposal } from '../../kernel/dom.ts'
 import type { MenuEntry } from '../../kernel/feature.ts'
 import type { Texts } from '../../kernel/texts.ts'
 import { Popup } from '../../kernel/popup.ts'
@@ -17,7 +17,7 @@ export class CellMenu {
     this.popup = new Popup(this.element, { place: 'under', outside: () => this.close(false) }, disposal)
     disposal.listen(this.element, 'keydown', event => this.key(event))
     disposal.listen(this.element, 'focusout', event => {
-      if (!this.element.contains(event.relatedTarget as Node | null)) this.close(false)
+      if (!this.element.contains(elementOf(event.relatedTarget))) this.close(false)
     })
   }
 
@@ -26,7 +26,7 @@ export class CellMenu {
     this.back = anchor
     this.element.replaceChildren(...entries.map(entry => this.item(entry)))
     this.popup.show(anchor)
-    ;(this.element.firstElementChild as HTMLElement).focus()
+    elementOf(this.element.firstElementChild)?.focus()
   }
 
   private item(entry: MenuEntry): HTMLElement {
@@ -51,9 +51,9 @@ export class CellMenu {
   }
 
   private key(event: KeyboardEvent): void {
-    const items = [...this.element.children] as HTMLElement[]
-    const root = this.element.getRootNode() as ShadowRoot
-    const at = items.indexOf(root.activeElement as HTMLElement)
+    const items = [...this.element.querySelectorAll<HTMLElement>('[role=menuitem]')]
+    const focused = focusedBeside(this.element)
+    const at = focused ? items.indexOf(focused) : -1
     const moves: Readonly<Record<string, number>> = {
       ArrowDown: (at + 1) % items.length,
       ArrowUp: (at - 1 + items.length) % items.length,

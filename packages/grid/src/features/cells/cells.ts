@@ -1,3 +1,4 @@
+import { elementOf } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { ActionRunner } from './action-runner.ts'
@@ -29,12 +30,13 @@ export function cells(kernel: Kernel): Feature {
     name: 'cells',
     viewed: () => wholeText.hide(),
     click(event, { line, column }) {
-      const target = event.target as Element
-      const button = target.closest<HTMLElement>('button.act')
+      const target = elementOf(event.target)
+      const button = target?.closest<HTMLElement>('button.act')
       const row = rowAt(line)
-      if (button && row !== null) void actions.run(row, column, button.dataset.action!).catch(kernel.failed)
+      const action = button?.dataset.action
+      if (action && row !== null) void actions.run(row, column, action).catch(kernel.failed)
       // What is pressed in a cell does its own work; the row's selection stays.
-      return button !== null || target.closest('a[href]') !== null
+      return (target?.closest('button.act, a[href]') ?? null) !== null
     },
     doubleClick: ({ line, column }) => line >= 0 && tell(line, column),
     key: ({ key }, { line, column }) =>

@@ -1,4 +1,4 @@
-import { make, type Disposal } from '../../kernel/dom.ts'
+import { elementOf, make, type Disposal } from '../../kernel/dom.ts'
 import { Popup } from '../../kernel/popup.ts'
 
 const DELAY_MS = 350
@@ -55,7 +55,7 @@ export class WholeText {
 }
 
 const cellOf = (target: EventTarget | null): HTMLElement | null =>
-  (target as HTMLElement | null)?.closest<HTMLElement>('.cell, .groupcell') ?? null
+  elementOf(target)?.closest<HTMLElement>('.cell, .groupcell') ?? null
 
 /** The text of a cell, or of the part of a header that holds it, where it is wider or higher than it can show. */
 function wholeTextOf(cell: HTMLElement): string | null {

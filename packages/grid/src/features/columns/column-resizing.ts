@@ -1,3 +1,4 @@
+import { elementOf } from '../../kernel/dom.ts'
 import type { Disposal } from '../../kernel/dom.ts'
 
 export interface ResizingHost {
@@ -35,7 +36,7 @@ export function enableResizing(head: HTMLElement, host: ResizingHost, disposal: 
   }
 
   disposal.listen(head, 'pointerdown', event => {
-    const grip = (event.target as HTMLElement).closest<HTMLElement>('.grip')
+    const grip = elementOf(event.target)?.closest<HTMLElement>('.grip')
     const column = grip?.closest<HTMLElement>('.cell')?.dataset.column
     if (!grip || !column || event.button !== 0) return
     event.preventDefault()
@@ -58,7 +59,7 @@ export function enableResizing(head: HTMLElement, host: ResizingHost, disposal: 
     head,
     'click',
     event => {
-      if ((event.target as HTMLElement).closest('.grip')) event.stopPropagation()
+      if (elementOf(event.target)?.closest('.grip')) event.stopPropagation()
     },
     { capture: true },
   )

@@ -1,4 +1,4 @@
-import { make, type Disposal } from '../../kernel/dom.ts'
+import { elementOf, focusedBeside, make, type Disposal } from '../../kernel/dom.ts'
 import { Popup } from '../../kernel/popup.ts'
 import type { Texts } from '../../kernel/texts.ts'
 
@@ -57,7 +57,7 @@ export class ColumnsMenu {
       this.button.focus()
     })
     disposal.listen(this.element, 'focusout', event => {
-      const to = event.relatedTarget as Node | null
+      const to = elementOf(event.relatedTarget)
       if (to && !this.element.contains(to) && to !== this.button) this.close()
     })
   }
@@ -89,8 +89,7 @@ export class ColumnsMenu {
   private fill(): void {
     const wanted = this.find.value.trim().toLowerCase()
     const all = this.host.columns().filter(column => column.title.toLowerCase().includes(wanted))
-    const root = this.list.getRootNode() as ShadowRoot
-    const focused = (root.activeElement as HTMLElement | null)?.dataset.control
+    const focused = focusedBeside(this.list)?.dataset.control
     this.list.replaceChildren(...all.slice(0, LISTED).map(column => this.item(column)))
     if (all.length > LISTED)
       make('li', 'more', this.list).textContent = this.texts.moreColumns(all.length - LISTED)

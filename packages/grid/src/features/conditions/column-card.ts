@@ -1,6 +1,6 @@
 import type { OrderKey } from '@vast-meadow/engine'
 import type { GridModel } from '../../kernel/grid-model.ts'
-import { make, type Disposal } from '../../kernel/dom.ts'
+import { focusedBeside, make, type Disposal } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
 import { Popup } from '../../kernel/popup.ts'
 import { ConditionEditor, type ConditionEditorHost } from './condition-editor.ts'
@@ -100,8 +100,7 @@ export class ColumnCard {
 
   private fillOrder(element: HTMLElement, column: string): void {
     const { model, texts } = this
-    const root = this.element.getRootNode() as ShadowRoot
-    const focused = (root.activeElement as HTMLElement | null)?.dataset.order
+    const focused = focusedBeside(this.element)?.dataset.order
     element.replaceChildren()
     element.hidden = !model.canOrder(column)
     if (element.hidden) return

@@ -1,7 +1,7 @@
 import { printPhrase, readPhrase } from '@vast-meadow/engine/client'
 import type { Condition, Facets } from '@vast-meadow/engine'
 import type { GridModel } from '../../kernel/grid-model.ts'
-import { make } from '../../kernel/dom.ts'
+import { focusedBeside, make } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
 import { PartsEditor } from './parts-editor.ts'
 import { RangePicker } from './range-picker.ts'
@@ -88,9 +88,8 @@ export class ConditionEditor {
     this.parts.show(condition)
     this.values.update()
     this.range.update()
-    const root = this.element.getRootNode() as ShadowRoot
     const of = this.model.phraseOf(this.column)
-    if (root.activeElement === this.phrase || !of) return
+    if (focusedBeside(this.element) === this.phrase || !of) return
     this.phrase.value = condition ? printPhrase(condition, of) : ''
     this.phrase.ariaInvalid = null
     this.problem.textContent = ''

@@ -1,7 +1,7 @@
 import { conditionSummary, conditionWords, isAble } from '@vast-meadow/engine/client'
 import type { Condition, ConditionPart, ConditionWords, Explanation } from '@vast-meadow/engine'
 import { SELECT_COLUMN } from '../../band/geometry.ts'
-import { make } from '../../kernel/dom.ts'
+import { elementOf, make } from '../../kernel/dom.ts'
 import type { Feature, MenuEntry, PlacedCell } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import type { Hindering } from '../../kernel/state-view.ts'
@@ -177,7 +177,7 @@ export function conditions(kernel: Kernel): Feature {
       return intoStrip && (model.definition?.strip ?? false) && strip.focus(column)
     },
     click: (event, { line, column }) =>
-      line === -1 && (event.target as Element).closest('.more-of') !== null && toggleCard(column),
+      line === -1 && elementOf(event.target)?.closest('.more-of') !== null && toggleCard(column),
     menu: ({ line, column }) => line === -1 && toggleCard(column),
     cellMenu: fromCell,
     chips: () => conditionChips(model, texts, words, column => handle.openCard(column)),

@@ -1,6 +1,6 @@
 import { fold } from '@vast-meadow/engine/client'
 import type { Condition, ConditionPart, Facets, ValueCount } from '@vast-meadow/engine'
-import { make } from '../../kernel/dom.ts'
+import { focusedBeside, make } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
 
 export interface ValueListHost {
@@ -68,8 +68,7 @@ export class ValueList {
 
   private fill(): void {
     const { values, missing, distinct } = this.facets!
-    const root = this.list.getRootNode() as ShadowRoot
-    const focused = (root.activeElement as HTMLElement | null)?.dataset.value
+    const focused = focusedBeside(this.list)?.dataset.value
     const most = Math.max(1, ...values.map(({ count }) => count), missing)
     const ticked = this.ticked()
     this.list.replaceChildren(...values.map(value => this.item(value, most, ticked(value))))
