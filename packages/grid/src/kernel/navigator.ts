@@ -1,5 +1,4 @@
-import { focusedBeside, elementOf } from './dom.ts'
-import type { Disposal } from './dom.ts'
+import { elementOf, focusedBeside, type Disposal } from './dom.ts'
 import type { Place } from './feature.ts'
 
 export interface NavigatorHost {

@@ -222,7 +222,7 @@ input, button { font: inherit; color: inherit; }
   background: var(--_paper); border: 1px solid var(--_rule); border-radius: 8px;
   box-shadow: 0 16px 40px -18px #0009; overflow: auto;
 }
-.card { inline-size: min(308px, calc(100% - 8px)); max-block-size: min(460px, var(--_room, 100vh)); padding: 10px 12px 12px; display: flex; flex-direction: column; gap: 9px; }
+.card { inline-size: min(308px, calc(100% - 8px)); max-block-size: min(560px, var(--_room, 100vh)); padding: 10px 12px 12px; display: flex; flex-direction: column; gap: 9px; }
 .card.embedded { position: static; inline-size: auto; padding: 0; border: 0; box-shadow: none; background: none; overflow: visible; }
 .condition { display: flex; flex-direction: column; gap: 9px; }
 .card > * { flex: none; }

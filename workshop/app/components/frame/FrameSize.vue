@@ -24,24 +24,28 @@ const NAMES: readonly FrameName[] = ['page', 'card', 'phone']
 <style scoped>
 .sizes {
   display: flex;
-  border: 1px solid var(--rule);
-  border-radius: 6px;
-  overflow: clip;
+  margin-inline-end: 4px;
+  padding-inline-end: 8px;
+  border-inline-end: 1px solid var(--rule);
 }
 .sizes button {
   font: 500 13px var(--font-text);
-  color: inherit;
-  background: var(--sheet);
+  color: var(--ink-soft);
+  background: none;
   border: 0;
-  padding: 5px 11px;
+  border-radius: 6px;
+  padding: 5px 8px;
   cursor: pointer;
 }
-.sizes button + button {
-  border-inline-start: 1px solid var(--rule);
+.sizes button:hover {
+  background: color-mix(in srgb, var(--ink) 7%, transparent);
 }
 .sizes [aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--paper);
+  color: var(--ink);
+  text-decoration: underline;
+  text-decoration-thickness: 2px;
+  text-underline-offset: 5px;
+  text-decoration-color: var(--moss);
 }
 @media (max-width: 1000px) {
   .sizes {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { mdiRedoVariant, mdiUndoVariant } from '@mdi/js'
 import { useFindings } from '~/stores/findings'
 import { useOpenGrid } from '~/stores/open-grid'
 
@@ -22,13 +23,10 @@ function rename(): void {
 }
 
 function undoKeys(event: KeyboardEvent): void {
-  const field = event.composedPath()[0] as HTMLElement
-  if (
-    !(event.ctrlKey || event.metaKey) ||
-    event.key.toLowerCase() !== 'z' ||
-    field.matches?.('input, textarea')
-  )
-    return
+  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
+  // Who writes takes back what was written.
+  const [field] = event.composedPath()
+  if (field instanceof Element && field.closest('input, textarea, [contenteditable]')) return
   event.preventDefault()
   void grid.walk(event.shiftKey ? 1 : -1)
 }
@@ -61,7 +59,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
     <FrameSize />
     <template v-if="grid.mode === 'build'">
       <VBtn
-        class="trace"
+        class="trace quiet"
         :aria-pressed="grid.panel === 'trace'"
         @click="grid.panel = grid.panel === 'trace' ? null : 'trace'"
         >Trace a row</VBtn
@@ -74,16 +72,22 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
         >{{ found.findings.length === 1 ? '1 finding' : `${found.findings.length} findings` }}</VBtn
       >
       <VBtn
+        class="quiet icon"
         :disabled="!grid.undoable"
         :title="grid.undoable ? `Undo: ${grid.undoable}` : 'Nothing to undo'"
         @click="grid.walk(-1)"
-        >Undo<span class="visually-hidden">{{ grid.undoable ? `: ${grid.undoable}` : '' }}</span></VBtn
+        ><VIcon :icon="mdiUndoVariant" /><span class="visually-hidden"
+          >Undo{{ grid.undoable ? `: ${grid.undoable}` : '' }}</span
+        ></VBtn
       >
       <VBtn
+        class="quiet icon"
         :disabled="!grid.redoable"
         :title="grid.redoable ? `Redo: ${grid.redoable}` : 'Nothing to redo'"
         @click="grid.walk(1)"
-        >Redo<span class="visually-hidden">{{ grid.redoable ? `: ${grid.redoable}` : '' }}</span></VBtn
+        ><VIcon :icon="mdiRedoVariant" /><span class="visually-hidden"
+          >Redo{{ grid.redoable ? `: ${grid.redoable}` : '' }}</span
+        ></VBtn
       >
     </template>
     <div class="modes" role="group" aria-label="Mode">
@@ -149,6 +153,22 @@ h1 {
 }
 .spacer {
   flex: 1;
+}
+/* What is used now and then stands back behind what is: the mode, and what was found. */
+.quiet {
+  border-color: transparent;
+  background: none;
+  color: var(--ink-soft);
+  padding-inline: 8px;
+}
+.quiet:hover:enabled,
+.quiet[aria-pressed='true'] {
+  background: color-mix(in srgb, var(--ink) 7%, transparent);
+  color: var(--ink);
+}
+.quiet.icon {
+  min-inline-size: 32px;
+  padding-inline: 0;
 }
 .to-shelf {
   font-weight: 500;
