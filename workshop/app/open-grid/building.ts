@@ -73,7 +73,8 @@ export function buildingOf(
   async function rename(from: string, to: string): Promise<void> {
     const next = renameColumn(now.value.definition, now.value.arrangement, from, to)
     await define('column’s field', next.definition, next.arrangement)
-    fieldChanges.value = fieldChanges.value && changedFields(now.value.definition, now.value.description.fields)
+    fieldChanges.value =
+      fieldChanges.value && changedFields(now.value.definition, now.value.description.fields)
   }
 
   /** A search that readers start with; empty: none. What is typed in Build is only tried. */

@@ -46,7 +46,10 @@ watch(
 )
 
 const set = (change: Partial<ColumnDefinition>): Promise<void> =>
-  grid.define(`settings of ${column.title || column.key}`, withColumn(grid.now.definition, column.key, change))
+  grid.define(
+    `settings of ${column.title || column.key}`,
+    withColumn(grid.now.definition, column.key, change),
+  )
 
 const numberOr = (text: string): number | undefined => (text.trim() === '' ? undefined : Number(text))
 

@@ -43,13 +43,7 @@ function choose(value: number): void {
   >
     <slot>{{ text }}</slot>
   </button>
-  <VMenu
-    v-if="made"
-    v-model="open"
-    :activator="button ?? undefined"
-    :open-on-click="false"
-    max-height="360"
-  >
+  <VMenu v-if="made" v-model="open" :activator="button ?? undefined" :open-on-click="false" max-height="360">
     <VList :id="id" role="listbox" :aria-label="label" density="compact">
       <VListItem
         v-for="choice in choices"

@@ -65,7 +65,13 @@ const wrong = computed((): WrongPart | null => {
 <template>
   <div class="expression">
     <span class="label" aria-hidden="true">{{ label }}</span>
-    <ExpressionText v-model="text" :label="label" :fields="fields" :wrong="wrong" :described-by="`${id}-told`" />
+    <ExpressionText
+      v-model="text"
+      :label="label"
+      :fields="fields"
+      :wrong="wrong"
+      :described-by="`${id}-told`"
+    />
     <p :id="`${id}-told`" class="told" :class="{ wrong }" aria-live="polite">
       <template v-if="wrong">{{ wrong.message }}</template>
       <template v-else-if="result?.ok">gives {{ typeWords(result.typed.type) }}</template>

@@ -18,7 +18,14 @@ onMounted(async () => {
   const { makeExpressionView } = await import('~/expression-editor/expression-view')
   if (gone) return
   const changed = (now: string): void => void (text.value = now)
-  const options = { parent: place.value!, text: text.value, label, describedBy, fields: () => fields, changed }
+  const options = {
+    parent: place.value!,
+    text: text.value,
+    label,
+    describedBy,
+    fields: () => fields,
+    changed,
+  }
   view.value = makeExpressionView(options)
 })
 onBeforeUnmount(() => {

@@ -24,9 +24,7 @@ async function check(): Promise<Awaited<ReturnType<typeof conditionsFrom>> | nul
   const mine = ++asked
   const taken = await conditionsFrom(draft.value ?? '', fields.value)
   if (mine !== asked) return null
-  wrong.value = taken.ok
-    ? null
-    : { message: expressionProblemText(taken.problem), at: taken.problem.at }
+  wrong.value = taken.ok ? null : { message: expressionProblemText(taken.problem), at: taken.problem.at }
   return taken
 }
 watch(draft, now => now !== null && void check())
@@ -35,7 +33,9 @@ async function apply(): Promise<void> {
   const taken = await check()
   if (!taken?.ok) return
   // What no expression can say stays as it is.
-  const kept = Object.entries(grid.now.arrangement.conditions).filter(([key]) => said.value.left.includes(key))
+  const kept = Object.entries(grid.now.arrangement.conditions).filter(([key]) =>
+    said.value.left.includes(key),
+  )
   const conditions: Record<string, Condition> = { ...taken.conditions }
   for (const [key, condition] of kept) {
     const now = conditions[key]
