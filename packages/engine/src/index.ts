@@ -133,6 +133,12 @@ export { defineFromSchema, type FromSchema, type FromSchemaResult } from './defi
 export { renameColumn } from './definition/rename-column.ts'
 export { nearestName } from './table/nearest-name.ts'
 export { arrangementSchema, type Arrangement } from './definition/arrangement-schema.ts'
+export {
+  readArrangement,
+  type ArrangementInput,
+  type ArrangementProblem,
+  type ArrangementResult,
+} from './definition/read-arrangement.ts'
 export { arrangementFor, orderAfterClick, shownColumns } from './definition/arrangement.ts'
 export {
   ArrangementStore,
@@ -159,7 +165,7 @@ export {
   type SourceInput,
   type WorkerFactory,
 } from './worker/open-source.ts'
-export { diffRows } from './edit/diff-rows.ts'
+export { diffRows, sameRows } from './edit/diff-rows.ts'
 export {
   conditionsExpression,
   conditionsFrom,

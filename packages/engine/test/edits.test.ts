@@ -209,6 +209,43 @@ describe('changes by key', () => {
     expect([passing('.50'), passing('.25')]).toEqual([half, 1])
   })
 
+  it('are ordered and grouped anew by values in, beyond and between those that were counted before', () => {
+    const directions = ['ascending', 'descending'] as const
+    const requests = directions.flatMap(direction =>
+      ([undefined, 'first', 'last'] as const).flatMap(missing =>
+        [null, 'n'].map(group => ({
+          ...PLAIN,
+          order: [{ column: 'n', direction, ...(missing ? { missing } : {}) }],
+          group,
+        })),
+      ),
+    )
+    const changes: ChangeSet[] = [
+      { update: [{ id: 3, n: 7 }] },
+      { update: [{ id: 4, n: null }] },
+      { update: [{ id: 5, n: 1000 }] },
+      { update: [{ id: 6, n: -3 }] },
+      { update: [{ id: 7, n: 2.5 }] },
+      { put: [{ id: 100, n: 4 }] },
+      { put: [{ id: 100, n: null }] },
+      { put: [{ id: 100, n: 10 }] },
+      { put: [{ id: 100, n: -1 }] },
+      { put: [{ id: 100, n: 4.5 }] },
+    ]
+    // Orders that were asked for before are mended; others are made from codes that were.
+    for (const [change, asked] of changes.flatMap(one => [
+      [one, requests.slice(0, 2)] as const,
+      [one, requests] as const,
+    ])) {
+      const edits = new EditableTable(tableOf(Array.from({ length: 60 }, (_, id) => ({ id, n: id % 10 }))))
+      const flow = flowOver(edits.table)
+      for (const request of asked) finish(flow.arrange(request))
+      finish(flow.update(finish(edits.commit(change, ['id'])).edit))
+      for (const request of requests)
+        expect(linesOf(flow, edits.table, request)).toEqual(oracle(edits.table, request).lines)
+    }
+  })
+
   it('cost what they change: columns that did not change are the same, and memory is taken once', () => {
     const rows = Array.from({ length: 5000 }, (_, id) => ({ id, a: id % 7, b: `text ${id}`, c: id / 4 }))
     const edits = new EditableTable(tableOf(rows))

@@ -53,12 +53,26 @@ describe('a definition given to a grid', () => {
     expect(() => definitionOf(broken)).toThrow(/columns\.0\.key.*\n.*columns\.0\.width/s)
   })
 
-  it('is used while the data has any of its columns; else one is made from the data', () => {
+  it('is used whatever the rows have, and says which of its columns show a field that is not there', () => {
     const model = modelOf()
-    const given = definitionOf(DEFINITION)
-    expect(model.fittingDefinition(given, description(['height', 'new']))).toBe(given)
-    expect(model.fittingDefinition(given, description(['other'])).columns.map(c => c.key)).toEqual(['other'])
-    expect(model.fittingDefinition(null, description(['a_b'])).columns[0].title).toBe('A b')
+    model.given = definitionOf(DEFINITION)
+    for (const fields of [['height', 'new'], ['other'], []]) {
+      model.description = description(fields)
+      expect(model.definitionFor(model.description)).toBe(model.given)
+      const absent = model.columnsWithoutField.map(({ key }) => key)
+      const keys = model.given.columns.map(({ key }) => key)
+      expect(absent).toEqual(fields.length === 0 ? [] : keys.filter(key => !fields.includes(key)))
+    }
+  })
+
+  it('is made from the rows where none is given, and outlasts an empty list', () => {
+    const model = new GridModel(() => {})
+    const first = description(['a_b'])
+    const made = model.definitionFor(first)
+    expect(made.columns[0].title).toBe('A b')
+    model.define(made, {})
+    expect(model.definitionFor(description([]))).toBe(made)
+    expect(model.definitionFor(description(['c'])).columns.map(({ key }) => key)).toEqual(['c'])
   })
 })
 
@@ -176,7 +190,7 @@ it('a page source is a row source for the model', async () => {
   })
   const model = new GridModel(() => {})
   model.takeSource(source, await source.open(), true)
-  model.define(model.fittingDefinition(null, model.description!), {})
+  model.define(model.definitionFor(model.description!), {})
   const { lines } = await source.view(model.request())
   expect(lines.text(2, 2 as RowId, 'n')).toBe('3')
 })

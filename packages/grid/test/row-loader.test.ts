@@ -35,11 +35,12 @@ function opening(): Opening {
   return Object.assign(made, { source: source as unknown as RowSource }) as Opening
 }
 
-function hostOf(): RowLoaderHost & { log: unknown[] } {
+function hostOf(): RowLoaderHost<null> & { log: unknown[] } {
   const log: unknown[] = []
   return {
     log,
-    loaded: (_source, { where }, own) => {
+    prepare: () => Promise.resolve(null),
+    loaded: ({ description: { where }, own }) => {
       log.push(['loaded', where, own])
       return Promise.resolve()
     },

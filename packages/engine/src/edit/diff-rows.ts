@@ -49,11 +49,31 @@ export function* diffRows(
 function sameFields(a: RowObject, b: RowObject): boolean {
   let fields = 0
   for (const key in a) {
-    if (!Object.is(a[key], b[key])) return false
+    if (!sameValue(a[key], b[key])) return false
     fields++
   }
   for (const _ in b) fields--
   return fields === 0
+}
+
+/** Whether values hold the same: dates and what lies deeper by what they say. */
+function sameValue(a: unknown, b: unknown): boolean {
+  if (Object.is(a, b)) return true
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false
+  if (a instanceof Date || b instanceof Date)
+    return a instanceof Date && b instanceof Date && a.getTime() === b.getTime()
+  if (Array.isArray(a) !== Array.isArray(b)) return false
+  return sameFields(Object.fromEntries(Object.entries(a)), Object.fromEntries(Object.entries(b)))
+}
+
+/** Whether two lists hold the same rows in the same order, for rows that no key names. */
+export function* sameRows(before: readonly RowObject[], after: readonly RowObject[]): Work<boolean> {
+  if (before.length !== after.length) return false
+  for (let i = 0; i < before.length; i++) {
+    if (before[i] !== after[i] && !sameFields(before[i], after[i])) return false
+    if (i % BATCH === BATCH - 1) yield
+  }
+  return true
 }
 
 /** The key of a row object; null where a part is missing or lies deeper than its fields. */

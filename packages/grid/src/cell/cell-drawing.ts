@@ -3,13 +3,16 @@ import type { Binding, ColumnDefinition, Definition, RowSource } from '@vast-mea
 import { columnsRead } from '../cell/cell-painters.ts'
 import { Painters } from '../cell/painters.ts'
 import { cellClass, definitionRules } from '../look/definition-sheet.ts'
+import { make } from '../kernel/dom.ts'
 import type { CellPainter } from '../painter.ts'
 
 /** How cells look by the definition: painters, styles by expression, and the extents that bars need. */
 export class CellDrawing {
-  readonly sheet = new CSSStyleSheet()
+  readonly sheet: CSSStyleSheet
   /** The columns that tell where style rules hold, by the rule's number. */
   rules: readonly string[] = []
+  /** By column: what is said in place of cells where the rows have no such field. */
+  absent: ReadonlyMap<string, string> = new Map()
   striped = false
   private readonly painters: Painters
   private classes = new Map<string, string>()
@@ -17,7 +20,12 @@ export class CellDrawing {
   private extents = new Map<string, { readonly low: number; readonly high: number }>()
   private asked = 0
 
-  constructor(own: Readonly<Record<string, CellPainter>>, failed: (message: string) => void) {
+  constructor(
+    own: Readonly<Record<string, CellPainter>>,
+    sheet: CSSStyleSheet,
+    failed: (message: string) => void,
+  ) {
+    this.sheet = sheet
     this.painters = new Painters(own, { extent: column => this.extents.get(column) ?? null }, failed)
   }
 
@@ -27,7 +35,8 @@ export class CellDrawing {
   }
 
   painterOf(key: string, column: ColumnDefinition | undefined): CellPainter | null {
-    return this.painters.of(key, column)
+    const said = this.absent.get(key)
+    return said === undefined ? this.painters.of(key, column) : absentPainter(said)
   }
 
   classesOf(column: string): string {
@@ -65,6 +74,14 @@ export class CellDrawing {
     }
   }
 }
+
+/** Says in every cell of a column why there is nothing. */
+const absentPainter = (said: string): CellPainter => ({
+  create(cell) {
+    make('span', 'absent', cell).textContent = said
+  },
+  update() {},
+})
 
 function classesFor({ key, wrap }: ColumnDefinition, { styles }: Definition, byContent: boolean): string {
   const styled = styles.flatMap(({ columns }, nth) => (columns.includes(key) ? [` ${cellClass(nth)}`] : []))

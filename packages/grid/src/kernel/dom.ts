@@ -20,6 +20,15 @@ export function focusedBeside(element: Node): HTMLElement | null {
   return 'activeElement' in root ? elementOf((root as ShadowRoot).activeElement) : null
 }
 
+/** Keys of the page, such as Ctrl+K, that mean nothing to a field. */
+const isPagesKey = ({ key, ctrlKey, metaKey, altKey }: KeyboardEvent): boolean =>
+  /^F\d+$/.test(key) || ((ctrlKey || metaKey) && !altKey && /^[^acvxyz]$/i.test(key))
+
+/** What is typed in a field means nothing to what is around it; the page's own keys go on to it. */
+export function keepKey(event: KeyboardEvent): void {
+  if (!isPagesKey(event)) event.stopPropagation()
+}
+
 /** Things to give back, last taken first. What listens, observes or allocates registers here where it is made. */
 export class Disposal {
   private readonly tasks: (() => void)[] = []

@@ -9,6 +9,7 @@ import type {
   Why,
 } from '@vast-meadow/engine'
 
+import type { Problem } from './problem.ts'
 import type { ActionCall } from '../painter.ts'
 
 /** What a grid tells, by name. */
@@ -17,7 +18,7 @@ export interface MeadowEvents {
   open: { readonly description: SourceDescription }
   progress: Progress
   /** Rows could not be had; what was shown before stays. */
-  problem: { readonly message: string }
+  problem: Problem
   arrangement: { readonly arrangement: Arrangement; readonly why: Why }
   flow: { readonly report: FlowReport }
   selection: { readonly count: number }

@@ -21,6 +21,7 @@ import type {
   ArrangementChange,
   ArrangementListener,
   Binding,
+  ColumnDefinition,
   Condition,
   ConditionKindName,
   Definition,
@@ -36,16 +37,17 @@ import type {
   ViewRequest,
 } from '@vast-meadow/engine'
 import { MIN_COLUMN_WIDTH } from '../band/geometry.ts'
+import { plainJson } from './plain-json.ts'
+import { DefinitionError } from './problem.ts'
 
 /** Asked of the column that tells where the free expression holds. */
 const HOLDS: Condition = { match: 'all', parts: [{ kind: 'equals', value: true }] }
 
-/** Reads a definition, or throws a `TypeError` that names every problem and its place. */
+/** Reads a definition, or throws a `DefinitionError` that names every problem and its place. */
 export function definitionOf(input: DefinitionInput): Definition {
-  const read = readDefinition(input)
+  const read = readDefinition(plainJson(input))
   if (read.ok) return read.definition
-  const lines = read.problems.map(({ path, message }) => `${path || 'definition'}: ${message}`)
-  throw new TypeError(lines.join('\n'))
+  throw new DefinitionError(read.problems)
 }
 
 /** What a grid is about, without anything drawn: rows' source, definition, arrangement, and the acts of a reader. */
@@ -55,8 +57,8 @@ export class GridModel {
   source: RowSource | null = null
   /** The free expression cannot be read, and so asks nothing. */
   whereWrong = false
-  /** The definition follows from the data; other data, another definition. */
-  madeFromData = false
+  /** The definition that the host gave; null: it follows from the rows, other rows, another definition. */
+  given: Definition | null = null
   /** What relative dates count from; the same here and where rows are searched. */
   private now: number
   private ownsSource = false
@@ -110,15 +112,23 @@ export class GridModel {
     this.description = description
   }
 
-  /** The definition given, as long as the data has any of its columns; else one made from the data. */
-  fittingDefinition(given: Definition | null, description: SourceDescription): Definition {
-    const fields = new Set(description.fields.map(field => field.key))
-    const fits = !this.madeFromData && given?.columns.some(column => fields.has(column.key))
-    if (fits && given) return given
-    this.madeFromData = true
-    const { title = '', key = [], locale, density } = given ?? {}
-    const made = defineFrom(title, description.fields, description.samples)
-    return { ...made, key: key.filter(name => fields.has(name)), locale, density: density ?? made.density }
+  /** The definition for rows as they are described: the one given, else one made from them. */
+  definitionFor({ fields, samples }: SourceDescription): Definition {
+    if (this.given) return this.given
+    // An empty list tells of no fields: what was there before is there again with the next rows.
+    if (fields.length === 0 && this.definition) return this.definition
+    const { title = '', key = [], locale, density } = this.definition ?? {}
+    const made = defineFrom(title, fields, samples)
+    const there = new Set(fields.map(field => field.key))
+    return { ...made, key: key.filter(name => there.has(name)), locale, density: density ?? made.density }
+  }
+
+  /** The columns whose field the rows do not have; none while no field is known. */
+  get columnsWithoutField(): readonly ColumnDefinition[] {
+    const { definition, description } = this
+    if (!definition || !description || description.fields.length === 0) return []
+    const there = new Set(description.fields.map(field => field.key))
+    return definition.columns.filter(({ key, expression }) => expression === undefined && !there.has(key))
   }
 
   /** Sets the definition, and the arrangement as far as its columns are still there. */

@@ -1,6 +1,6 @@
 import type {
   Arrangement,
-  ArrangementChange,
+  ArrangementInput,
   ChangeSet,
   Committed,
   ComputedProblem,
@@ -20,7 +20,10 @@ import type { RowsGiven } from './options.ts'
 
 /** What the kernel itself adds to the grid's handle. */
 export interface KernelHandle {
-  /** Resolves when the first rows are on screen; rejects when they cannot be had. */
+  /**
+   * Resolves when cells can be seen for the first time, be it of rows that came later than those that the grid was
+   * mounted with; rejects when rows cannot be had and no others are on their way.
+   */
   readonly ready: Promise<void>
   readonly arrangement: Arrangement
   readonly definition: Definition | null
@@ -32,8 +35,11 @@ export interface KernelHandle {
   readonly expressionProblems: readonly ComputedProblem[]
   /** The source that answers now; it can be asked what no method of this handle tells. */
   readonly source: RowSource | null
-  /** Changes the arrangement as one transaction; before rows are there too. */
-  arrange(change: ArrangementChange, why?: Why): Transaction | null
+  /**
+   * Changes the arrangement as one transaction; before rows are there too. Throws an `ArrangementError`, and changes
+   * nothing, where the change is not valid or names a column that is not there.
+   */
+  arrange(change: ArrangementInput, why?: Why): Transaction | null
   /**
    * Replaces the rows, and the definition with them where one is given. What was shown stays until the new ones are
    * there, and when they cannot be had. With a key in the definition, selection, the row at the top and the focused
@@ -42,8 +48,11 @@ export interface KernelHandle {
   setRows(rows: RowsGiven, definition?: DefinitionInput): Promise<void>
   /** Changes rows by their key; needs a key in the definition, but for `append`. What could not be done is answered. */
   commit(changes: ChangeSet): Promise<Committed>
-  /** Rejects with a `TypeError` that says what is wrong and where. */
-  setDefinition(definition: DefinitionInput): Promise<void>
+  /**
+   * Sets the definition, before rows are there too; null: it is made from the rows. Rejects with a `DefinitionError`
+   * that says what is wrong and where, and the one before stays.
+   */
+  setDefinition(definition: DefinitionInput | null): Promise<void>
   /** Ends the loading that is under way; what was shown before stays. */
   cancelLoading(): void
   /** Brings the row with the key into view and the keyboard onto it; false when it is held back or not there. */

@@ -1,7 +1,9 @@
-import { NO_LINE } from '@vast-meadow/engine/client'
+import { NO_LINE, readArrangement } from '@vast-meadow/engine/client'
 import type { LineIndex, View } from '@vast-meadow/engine'
 import type { KernelHandle } from './handle.ts'
 import type { Kernel } from './kernel.ts'
+import { plainJson } from './plain-json.ts'
+import { ArrangementError } from './problem.ts'
 
 /** What the kernel offers from code. */
 export function kernelHandle(kernel: Kernel): KernelHandle {
@@ -37,7 +39,11 @@ export function kernelHandle(kernel: Kernel): KernelHandle {
     get viewId() {
       return kernel.view?.id ?? null
     },
-    arrange: (change, why = 'code') => model.apply(change, why),
+    arrange(change, why = 'code') {
+      const read = readArrangement(plainJson(change), model.definition?.columns.map(({ key }) => key) ?? null)
+      if (!read.ok) throw new ArrangementError(read.problems)
+      return model.apply(read.arrangement, why)
+    },
     setRows: (rows, definition) => kernel.setRows(rows, definition),
     commit: changes => kernel.changes.commit(changes),
     setDefinition: definition => kernel.setDefinition(definition),

@@ -1,4 +1,13 @@
-import { CancelledError, DEFAULT_LOCALE, NO_LINE, WHERE_KEY } from '@vast-meadow/engine/client'
+import {
+  CancelledError,
+  DEFAULT_LOCALE,
+  nearestName,
+  NO_LINE,
+  readArrangement,
+  runSliced,
+  sameRows,
+  WHERE_KEY,
+} from '@vast-meadow/engine/client'
 import type {
   LineIndex,
   Arrangement,
@@ -18,7 +27,7 @@ import type {
 } from '@vast-meadow/engine'
 import type { RowBandHost } from '../body/row-band.ts'
 import { CellDrawing } from '../cell/cell-drawing.ts'
-import { gridSheet } from '../look/styles.ts'
+import { gridSheet, newSheet } from '../look/styles.ts'
 import { Announcer } from './announcer.ts'
 import { BarView } from './bar-view.ts'
 import { elementOf, Disposal, make } from './dom.ts'
@@ -31,14 +40,25 @@ import type { MeadowOptions, RowsGiven } from './options.ts'
 import { Pager } from './pager.ts'
 import { linesOfPlace, rowsOfPlace, topRow, type LinePlace, type RowPlace } from './place-keeper.ts'
 import { RowChanges } from './row-changes.ts'
-import { RowLoader } from './row-loader.ts'
+import { RowLoader, type RowsReady } from './row-loader.ts'
 import { Screen } from './screen.ts'
 import { StateView } from './state-view.ts'
-import { saidError } from './said-error.ts'
+import { plainJson } from './plain-json.ts'
+import { ArrangementError, problemOf, saidError, type Problem } from './problem.ts'
+import { Ready } from './ready.ts'
 import { defaultTexts, type Texts } from './texts.ts'
+
+/** What was found out before rows take the others' place. */
+interface Prepared {
+  /** What to begin with; null: what is arranged already. */
+  readonly arrangement: Partial<Arrangement> | null
+  readonly place: RowPlace | null
+}
 
 /** Work under way is shown only when it takes longer than this. */
 const PATIENCE_MS = 150
+/** Px of the lines where the place of the grid leaves its height open; `look/styles.ts` has it too. */
+const OWN_HEIGHT = 400
 /** While lines move, what is said of them in the foot is this old at most. */
 const READOUT_MS = 100
 /** What decides which rows pass and where they stand. */
@@ -49,12 +69,15 @@ const GEOMETRY_KEYS = ['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'
 const inputOf = (rows: RowsGiven): RowSource | SourceInput =>
   Array.isArray(rows) ? { kind: 'rows', rows: rows as RowObject[] } : (rows as RowSource | SourceInput)
 
+/** Whether two lists hold the same, as frameworks give them anew with every rendering. */
+const sameLists = async (a: RowsGiven, b: RowsGiven): Promise<boolean> =>
+  Array.isArray(a) && Array.isArray(b) && (await runSliced(sameRows(a, b), { sliceMs: 6 }))
+
 /**
  * What all features stand on: the arrangement and its transactions, rows and the view of them that is shown, the
  * scrolling layer, the keyboard, and the points at which features add to each of these (`feature.ts`).
  */
 export class Kernel {
-  readonly ready: Promise<void>
   readonly root: ShadowRoot
   readonly options: MeadowOptions
   readonly texts: Texts
@@ -77,17 +100,22 @@ export class Kernel {
   private numbers = new Intl.NumberFormat(DEFAULT_LOCALE)
   private readonly drawing: CellDrawing
   private readonly state: StateView
-  private readonly loader: RowLoader
+  private readonly loader: RowLoader<Prepared>
   private shownView: View | null = null
   /** The definition that is drawn. */
   private drawnBy: Definition | null = null
   private stopArriving: () => void = () => {}
   /** Gives the newest request up. */
   private newest = new AbortController()
+  /** Rows on their way. */
+  private coming: { readonly rows: RowsGiven; readonly loading: Promise<void> } | null = null
+  private toldOfHeight = false
+  /** What was told of columns already. */
+  private readonly toldOf = new Set<string>()
   /** The newest request, until its lines are shown. */
   private asked: Promise<void> = Promise.resolve()
-  /** Comes with the rows that are being loaded. */
-  private comingDefinition: Definition | null = null
+  /** Resolves when cells can be seen for the first time. */
+  private readonly firstSeen = new Ready()
   private unmounted = false
 
   /** `make`: makes the features over this kernel; they are there before any row is. */
@@ -101,7 +129,7 @@ export class Kernel {
     this.features = new Features((feature, error) => {
       console.error(error)
       const reason = saidError(error, this.texts)
-      this.emitter.emit('problem', { message: this.texts.featureFailed(feature.name, reason) })
+      this.tell({ code: 'feature-failed', message: this.texts.featureFailed(feature.name, reason) })
     })
     this.model = new GridModel(
       (arrangement, transaction) => this.changed(arrangement, transaction),
@@ -109,10 +137,10 @@ export class Kernel {
       change => this.features.pipe(change, (feature, made) => feature.amend?.(made)),
     )
     this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open' })
-    this.drawing = new CellDrawing(options.parts?.painters ?? {}, message =>
-      this.emitter.emit('problem', { message }),
+    this.drawing = new CellDrawing(options.parts?.painters ?? {}, newSheet(host.ownerDocument), message =>
+      this.tell({ code: 'painter-failed', message }),
     )
-    this.root.adoptedStyleSheets = [gridSheet(), this.drawing.sheet]
+    this.root.adoptedStyleSheets = [gridSheet(host.ownerDocument), this.drawing.sheet]
     const { texts, model, disposal, format } = this
     this.frame = make('div', 'meadow', this.root)
     this.frame.setAttribute('part', 'grid')
@@ -129,22 +157,30 @@ export class Kernel {
       loading: () => this.loader.busy,
       place: () => this.place(),
       refresh: () => this.reread(),
-      problem: message => this.emitter.emit('problem', { message }),
+      problem: message => this.tell({ code: 'failed', message }),
       failed: error => this.failed(error),
     })
     this.loader = new RowLoader(
       options.placement,
       { conditions: options.parts?.conditions },
       {
-        loaded: (source, description, own) => this.loaded(source, description, own),
+        prepare: (source, description) => this.prepare(source, description),
+        loaded: rows => this.loaded(rows),
         loading: progress => this.showLoading(progress),
         failed: (error, retry) => this.loadFailed(error, retry),
       },
     )
     this.features.set(makeFeatures(this))
-    this.ready = this.start()
-    // Whoever does not ask hears of failures through the state view and the `problem` event.
-    this.ready.catch(() => {})
+    void this.start().catch(() => {})
+  }
+
+  get ready(): Promise<void> {
+    return this.firstSeen.promise
+  }
+
+  /** Tells of what went wrong, beside what is shown. */
+  tell(problem: Problem): void {
+    this.emitter.emit('problem', problem)
   }
 
   /** Writes a count in the language of the definition. */
@@ -167,24 +203,23 @@ export class Kernel {
   // ── Rows come in ─────────────────────────────────────────────────────────────────────────────────────────────
 
   async setRows(rows: RowsGiven, input?: DefinitionInput): Promise<void> {
-    const definition = input && definitionOf(input)
-    if (Array.isArray(rows) && !definition && (await this.changes.become(rows as RowObject[]))) return
-    this.comingDefinition = definition ?? null
-    try {
-      await this.loader.load(inputOf(rows))
-    } finally {
-      this.comingDefinition = null
+    // Rows that were asked for may come when nobody wants them any more.
+    if (this.unmounted) return
+    const definition = input ? definitionOf(input) : null
+    if (Array.isArray(rows) && !definition) {
+      const { coming } = this
+      if (coming && (await sameLists(coming.rows, rows))) return await coming.loading
+      if (await this.changes.become(rows as RowObject[])) return
     }
-    this.changes.hold(rows)
+    await this.load(rows, definition)
   }
 
-  async setDefinition(input: DefinitionInput): Promise<void> {
-    const definition = definitionOf(input)
+  async setDefinition(input: DefinitionInput | null): Promise<void> {
     const { model } = this
-    if (!model.source || !model.definition) return
-    const place = this.place()
-    model.madeFromData = false
-    await this.define(definition, model.arrangement, place)
+    model.given = input && definitionOf(input)
+    const { description } = model
+    if (this.unmounted || !model.source || !description) return
+    await this.define(model.definitionFor(description), model.arrangement, this.place())
   }
 
   cancelLoading(): void {
@@ -194,7 +229,7 @@ export class Kernel {
   unmount(): void {
     if (this.unmounted) return
     this.unmounted = true
-    this.loader.cancel()
+    this.loader.close()
     this.newest.abort()
     this.stopArriving()
     this.changes.close()
@@ -202,16 +237,35 @@ export class Kernel {
     this.disposal.dispose()
     this.emitter.clear()
     this.root.host.removeAttribute('data-own-height')
-    this.root.replaceChildren()
+    this.firstSeen.giveUp()
     this.root.adoptedStyleSheets = []
+    // A shadow root stays for good: what the host holds itself shows again through a slot.
+    this.root.replaceChildren(make('slot'))
   }
 
   private async start(): Promise<void> {
-    const { rows, source } = this.options
+    const { rows, source, definition } = this.options
     const given = source ?? rows
-    if (!given) return
-    await this.loader.load(inputOf(given))
-    this.changes.hold(given)
+    try {
+      this.model.given = definition ? definitionOf(definition) : null
+      if (!given) return
+      await this.load(given, null)
+    } catch (error) {
+      // Rows that came later have taken these ones' place.
+      if (!this.loader.busy && !this.shownView) this.firstSeen.fail(error)
+      if (!given || !this.loader.told(error)) this.loadFailed(error, null)
+      throw error
+    }
+  }
+
+  private async load(rows: RowsGiven, definition: Definition | null): Promise<void> {
+    const loading = this.loader.load(inputOf(rows), definition).then(() => this.changes.hold(rows))
+    const mine = (this.coming = { rows, loading })
+    try {
+      await loading
+    } finally {
+      if (this.coming === mine) this.coming = null
+    }
   }
 
   /** What a reader holds on to. */
@@ -237,7 +291,7 @@ export class Kernel {
     model.description = description
     this.emitter.emit('open', { description })
     if (sameFields) await this.ask(false, place)
-    else await this.define(model.fittingDefinition(model.definition, description), model.arrangement, place)
+    else await this.define(model.definitionFor(description), model.arrangement, place)
   }
 
   private showLoading(progress: Progress | null): void {
@@ -246,27 +300,40 @@ export class Kernel {
     else this.bar.setWorking(true)
   }
 
-  private loadFailed(error: unknown, retry: () => void): void {
+  private loadFailed(error: unknown, retry: (() => void) | null): void {
     if (this.unmounted) return
     this.bar.setWorking(false)
     this.failed(error)
     if (this.shownView) return
-    const action = { text: this.texts.retry, act: retry }
-    const cancelled = error instanceof CancelledError
+    const action = retry && { text: this.texts.retry, act: retry }
+    const cancelled = problemOf(error, this.texts) === null
     this.state.show(
-      cancelled
+      cancelled && action
         ? { kind: 'cancelled', action }
         : { kind: 'failed', message: saidError(error, this.texts), action },
     )
   }
 
-  private async loaded(source: RowSource, description: SourceDescription, own: boolean): Promise<void> {
-    const { model, options, comingDefinition } = this
-    if (comingDefinition) model.madeFromData = false
-    const first = options.definition ? definitionOf(options.definition) : null
-    const given = comingDefinition ?? model.definition ?? first
-    const arrangement = model.definition ? model.arrangement : await this.firstArrangement()
+  /** What is found out before rows take the others' place: a newer loading may yet overtake this one. */
+  private async prepare(source: RowSource, { fields }: SourceDescription): Promise<Prepared> {
+    const { model } = this
+    const arrangement = model.definition ? null : await this.firstArrangement()
     const keys = this.shownView && (await this.changes.keysOfPlace())
+    const known = model.keyFields.every(key => fields.some(field => field.key === key))
+    const place = keys && known ? await rowsOfPlace(source, model.keyFields, keys) : null
+    return { arrangement, place }
+  }
+
+  private async loaded({
+    source,
+    description,
+    own,
+    definition,
+    prepared,
+  }: RowsReady<Prepared>): Promise<void> {
+    const { model } = this
+    const { arrangement, place } = prepared
+    if (definition) model.given = definition
     const hadFocus = this.navigator.hasFocus
     this.stopArriving()
     this.changes.follow(null)
@@ -276,26 +343,25 @@ export class Kernel {
     this.pager.clear()
     model.takeSource(source, description, own)
     this.changes.follow(source)
-    this.holdAgain(null)
+    const selected = place?.selected ?? { kind: 'run' as const, from: 0, to: 0 }
+    this.features.all(feature => feature.holdAgain?.(selected))
     this.emitter.emit('open', { description })
-    const definition = model.fittingDefinition(given, description)
-    const keyFields = definition.key
-    const known = keyFields.every(key => description.fields.some(field => field.key === key))
-    const place = keys && known ? await rowsOfPlace(source, keyFields, keys) : null
-    await this.define(definition, arrangement, place)
-    if (place?.selected) this.holdAgain(place)
+    await this.define(model.definitionFor(description), arrangement ?? model.arrangement, place)
     // The focused cell was taken away with its row; nobody else has the focus since.
-    if (hadFocus && document.activeElement === document.body) this.navigator.restore(true)
+    const { activeElement, body } = this.root.ownerDocument
+    if (hadFocus && activeElement === body) this.navigator.restore(true)
   }
 
-  private holdAgain(place: RowPlace | null): void {
-    const rows = place?.selected ?? { kind: 'run' as const, from: 0, to: 0 }
-    this.features.all(feature => feature.holdAgain?.(rows))
-  }
-
+  /** What a store kept, else what the host gave; what is no arrangement is told of and left out. */
   private async firstArrangement(): Promise<Partial<Arrangement>> {
     const begun = await Promise.all(this.features.all(async feature => (await feature.begins?.()) ?? null))
-    return begun.find(arrangement => arrangement !== null) ?? this.options.arrangement ?? {}
+    for (const given of [...begun, this.options.arrangement ?? null]) {
+      if (given === null) continue
+      const read = readArrangement(plainJson(given), null)
+      if (read.ok) return read.arrangement
+      this.failed(new ArrangementError(read.problems))
+    }
+    return {}
   }
 
   private async define(
@@ -323,7 +389,7 @@ export class Kernel {
     for (const { key, problem } of problems) {
       const place = model.definition?.columns.find(column => column.key === key)?.title ?? ''
       const message = `${place ? `“${place}”: ` : ''}${this.texts.expressionProblem(problem)}`
-      this.emitter.emit('problem', { message })
+      this.tell({ code: 'expression', column: key, message })
     }
     return true
   }
@@ -342,6 +408,19 @@ export class Kernel {
     const { source, binding } = model
     if (source && model.canTell('profile'))
       void this.drawing.measureBars(definition, source, binding, () => this.screen.body.refresh())
+  }
+
+  /** Says once where the place of the grid leaves its height open: it has then one of its own. */
+  private tellOfHeight(): void {
+    if (this.toldOfHeight || this.model.definition?.fit.kind !== 'fill') return
+    const { area } = this.screen
+    const before = area.offsetHeight
+    if (before === 0) return
+    this.toldOfHeight = true
+    area.style.setProperty('--_own-height', `${OWN_HEIGHT + 1}px`)
+    const open = area.offsetHeight !== before
+    area.style.removeProperty('--_own-height')
+    if (open) console.warn(this.texts.noHeight)
   }
 
   /** How high the grid is in its place. */
@@ -377,8 +456,8 @@ export class Kernel {
 
   /** Tells of what went wrong; giving up is nothing that did. */
   readonly failed = (error: unknown): void => {
-    if (error instanceof CancelledError) return
-    this.emitter.emit('problem', { message: saidError(error, this.texts) })
+    const problem = problemOf(error, this.texts)
+    if (problem) this.tell(problem)
   }
 
   /** Asks the source for the lines of the present arrangement and shows them, or those of a newer one. */
@@ -427,10 +506,13 @@ export class Kernel {
     const redefined = definition !== null && definition !== this.drawnBy
     const otherFields = this.takeFields(view)
     if (redefined) this.showDefinition(definition)
+    this.tellOfHeight()
+    if (redefined || otherFields) this.tellOfColumns()
     if (redefined || otherFields) this.refresh()
     this.stopArriving = view.lines.onArrive(() => {
       this.screen.arrived()
       this.navigator.settle()
+      this.seen()
     })
     this.takePage()
     const line = atTop ? this.pager.onPage(atTop.line) : -1
@@ -447,6 +529,26 @@ export class Kernel {
     this.features.all(feature => feature.viewed?.(view))
     this.announcer.passing(view.report)
     this.emitter.emit('flow', { report: view.report })
+    this.seen()
+  }
+
+  /** Cells can be seen, where those of the first line are there. */
+  private seen(): void {
+    if (this.lines.lineCount === 0 || this.lines.line(this.screen.body.first)) this.firstSeen.done()
+  }
+
+  /** Says which columns show a field that the rows do not have; their place in the grid says it too. */
+  private tellOfColumns(): void {
+    const { model, texts } = this
+    const fields = model.description?.fields.map(({ key }) => key) ?? []
+    const absent = model.columnsWithoutField.map(({ key }) => ({ key, nearest: nearestName(key, fields) }))
+    this.drawing.absent = new Map(absent.map(({ key, nearest }) => [key, texts.noField(key, nearest)]))
+    for (const { key, nearest } of absent) {
+      const message = texts.noFieldForColumn(model.titleOf(key), key, nearest)
+      if (this.toldOf.has(message)) continue
+      this.toldOf.add(message)
+      this.tell({ code: 'no-such-field', column: key, nearest, message })
+    }
   }
 
   /** Takes the lines of the present page. */

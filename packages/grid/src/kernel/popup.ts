@@ -42,33 +42,38 @@ export class Popup {
     disposal.add(() => this.hide())
   }
 
+  private get view(): Window {
+    return this.element.ownerDocument.defaultView ?? window
+  }
+
   get open(): boolean {
     return this.anchor !== null
   }
 
   /** Opens beside an anchor, or moves to another one. */
   show(anchor: Element): void {
-    const { element } = this
+    const { element, view } = this
     const opens = !this.anchor
     this.anchor = anchor
     if (opens) {
       element.hidden = false
       element.showPopover()
-      window.addEventListener('scroll', this.moved, { capture: true, passive: true })
-      window.addEventListener('resize', this.moved)
-      window.addEventListener('pointerdown', this.pressed, { capture: true })
+      view.addEventListener('scroll', this.moved, { capture: true, passive: true })
+      view.addEventListener('resize', this.moved)
+      view.addEventListener('pointerdown', this.pressed, { capture: true })
     }
     this.place()
   }
 
   hide(): void {
     if (!this.anchor) return
+    const { view } = this
     this.anchor = null
     cancelAnimationFrame(this.frame)
     this.frame = 0
-    window.removeEventListener('scroll', this.moved, { capture: true })
-    window.removeEventListener('resize', this.moved)
-    window.removeEventListener('pointerdown', this.pressed, { capture: true })
+    view.removeEventListener('scroll', this.moved, { capture: true })
+    view.removeEventListener('resize', this.moved)
+    view.removeEventListener('pointerdown', this.pressed, { capture: true })
     if (this.element.matches(':popover-open')) this.element.hidePopover()
     this.element.hidden = true
   }
@@ -81,7 +86,7 @@ export class Popup {
     const { style } = element
     style.removeProperty('--_room')
     const [at, own] = [anchor.getBoundingClientRect(), element.getBoundingClientRect()]
-    const { clientWidth: width, clientHeight: height } = document.documentElement
+    const { clientWidth: width, clientHeight: height } = element.ownerDocument.documentElement
     const rtl = getComputedStyle(anchor).direction === 'rtl'
     // Zoom makes the px of styles and of rectangles differ.
     const scale = own.width / element.offsetWidth || 1

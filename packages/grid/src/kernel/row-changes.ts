@@ -1,4 +1,4 @@
-import { diffRows, runSliced } from '@vast-meadow/engine/client'
+import { diffRows, runSliced, sameRows } from '@vast-meadow/engine/client'
 import type { ChangeSet, Committed, RowObject, RowSource } from '@vast-meadow/engine'
 import type { RowsGiven } from './options.ts'
 import type { GridModel } from './grid-model.ts'
@@ -98,10 +98,16 @@ export class RowChanges {
     const { source, keyFields, description } = this.model
     const { held } = this
     // The same list again was changed in place: what differs cannot be known.
-    if (!source || !held || held === rows || this.host.loading() || description?.can.commit !== true)
-      return false
+    if (!source || !held || held === rows || this.host.loading()) return false
+    // Frameworks give an equal list anew with every rendering.
+    if (keyFields.length === 0) return await runSliced(sameRows(held, rows), { sliceMs: 6 })
+    if (description?.can.commit !== true) return false
     const changes = await runSliced(diffRows(held, rows, keyFields), { sliceMs: 6 })
     if (!changes || this.host.loading() || this.model.source !== source) return false
+    if (changes.put?.length === 0 && changes.remove?.length === 0) {
+      this.held = rows
+      return true
+    }
     const fields = new Set(description.fields.map(field => field.key))
     if (changes.put?.some(row => Object.keys(row).some(key => !fields.has(key)))) return false
     const committed = await this.commit(changes)

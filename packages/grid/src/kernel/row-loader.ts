@@ -1,5 +1,6 @@
 import { CancelledError, openSource } from '@vast-meadow/engine/client'
 import type {
+  Definition,
   EngineParts,
   Placement,
   Progress,
@@ -12,22 +13,36 @@ import { isRowSource } from './options.ts'
 /** Loading is shown only when it takes longer than this. */
 const PATIENCE_MS = 150
 
-export interface RowLoaderHost {
-  /** The rows are there. `own`: the grid made the source and closes it. */
-  loaded(source: RowSource, description: SourceDescription, own: boolean): Promise<void>
+/** Rows that are there, with what was found out before they take the others' place. */
+export interface RowsReady<Prepared> {
+  readonly source: RowSource
+  readonly description: SourceDescription
+  /** The grid made the source and closes it. */
+  readonly own: boolean
+  /** The definition that came with them; null: none did. */
+  readonly definition: Definition | null
+  readonly prepared: Prepared
+}
+
+export interface RowLoaderHost<Prepared> {
+  /** The rows are there; a newer loading may yet overtake them. */
+  prepare(source: RowSource, description: SourceDescription): Promise<Prepared>
+  loaded(rows: RowsReady<Prepared>): Promise<void>
   loading(progress: Progress | null): void
-  /** `message` is null when the loading was cancelled. */
   failed(error: unknown, retry: () => void): void
 }
 
 /** Brings rows in, one loading at a time: a newer one ends the one before. */
-export class RowLoader {
+export class RowLoader<Prepared> {
   private readonly placement: Placement | undefined
   private readonly parts: EngineParts
-  private readonly host: RowLoaderHost
+  private readonly host: RowLoaderHost<Prepared>
   private current: AbortController | null = null
+  private closed = false
+  /** The failure that was told of last. */
+  private lastTold: unknown = null
 
-  constructor(placement: Placement | undefined, parts: EngineParts, host: RowLoaderHost) {
+  constructor(placement: Placement | undefined, parts: EngineParts, host: RowLoaderHost<Prepared>) {
     this.placement = placement
     this.parts = parts
     this.host = host
@@ -42,8 +57,20 @@ export class RowLoader {
     this.current?.abort()
   }
 
+  /** Whether a failure was told of where rows are loaded. */
+  told(error: unknown): boolean {
+    return this.lastTold === error
+  }
+
+  /** Ends what is under way and takes no more. */
+  close(): void {
+    this.closed = true
+    this.cancel()
+  }
+
   /** Rejects when the rows cannot be had, and with `CancelledError`. */
-  async load(input: RowSource | SourceInput): Promise<void> {
+  async load(input: RowSource | SourceInput, definition: Definition | null = null): Promise<void> {
+    if (this.closed) throw new CancelledError()
     this.cancel()
     const mine = (this.current = new AbortController())
     const tell = (progress: Progress | null): void => {
@@ -58,20 +85,23 @@ export class RowLoader {
       if (mine.signal.aborted) throw new CancelledError()
       const description = await source.open({ signal: mine.signal, onProgress: tell })
       if (mine.signal.aborted) throw new CancelledError()
+      const prepared = await this.host.prepare(source, description)
+      if (mine.signal.aborted) throw new CancelledError()
       taken = true
-      await this.host.loaded(source, description, own)
+      await this.host.loaded({ source, description, own, definition, prepared })
       if (this.current === mine) this.current = null
     } catch (error) {
       if (own && !taken) source?.close()
-      if (this.current === mine) this.fail(error, input)
+      if (this.current === mine) this.fail(error, input, definition)
       throw error
     } finally {
       clearTimeout(patience)
     }
   }
 
-  private fail(error: unknown, input: RowSource | SourceInput): void {
+  private fail(error: unknown, input: RowSource | SourceInput, definition: Definition | null): void {
     this.current = null
-    this.host.failed(error, () => void this.load(input).catch(() => {}))
+    this.lastTold = error
+    this.host.failed(error, () => void this.load(input, definition).catch(() => {}))
   }
 }

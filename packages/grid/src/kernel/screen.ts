@@ -99,7 +99,8 @@ export class Screen {
     // A cell that was kept for its focus goes when the focus does, also long after the scroll came to rest; not when
     // only the window loses it.
     disposal.listen(this.head, 'focusout', ({ relatedTarget }) => {
-      if (document.hasFocus()) queueMicrotask(() => this.releaseHeads(elementOf(relatedTarget)))
+      if (this.head.ownerDocument.hasFocus())
+        queueMicrotask(() => this.releaseHeads(elementOf(relatedTarget)))
     })
     this.body = new BodyView(bandHost)
     view.append(this.body.element)

@@ -99,6 +99,12 @@ export const defaultTexts = {
   descending: 'descending',
   any: 'any',
   where: 'where',
+  noHeight:
+    'The place of this Vast Meadow grid leaves its height open, so it is 400 px high and a bar. Give its element a height (for example `block-size: 70vh`, or `flex: 1` in a column that has one), or say `fit` in the definition.',
+  noField: (key: string, nearest: string | null): string =>
+    `no field “${key}”${nearest === null ? '' : `; “${nearest}”?`}`,
+  noFieldForColumn: (title: string, key: string, nearest: string | null): string =>
+    `The column “${title}” shows the field “${key}”, which the rows do not have.${nearest === null ? '' : ` Was “${nearest}” meant?`}`,
   notRead: 'cannot be read and asks nothing',
   found: (count: string): string => `${count} found`,
   nextMatch: 'Next match',

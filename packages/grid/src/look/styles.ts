@@ -23,15 +23,21 @@ const styles = `
   --_pad: var(--meadow-cell-padding, 10px);
   display: block; block-size: 100%; min-block-size: 120px; min-inline-size: 0;
 }
+/* What holds for the page's texts is not what cells are made for. */
+.meadow {
+  text-align: start; text-transform: none; text-indent: 0; letter-spacing: normal; word-spacing: normal; white-space: normal;
+  font-style: normal; font-weight: 400; font-variant-caps: normal; text-shadow: none; cursor: auto; user-select: auto; word-break: normal;
+}
 :host([data-own-height]) { block-size: auto; }
 * { box-sizing: border-box; }
 [hidden] { display: none !important; }
 .meadow {
-  block-size: 100%; display: grid; grid-template-rows: auto minmax(0, 1fr) auto;
+  block-size: 100%; inline-size: 100%; min-block-size: inherit; flex: 1 1 100%; align-self: stretch; grid-area: 1 / 1 / -1 / -1;
+  display: grid; grid-template-rows: auto minmax(0, 1fr) auto;
   background: var(--_paper); color: var(--_ink); font-family: var(--_font); font-size: var(--_font-size); line-height: 1.35;
   font-variant-numeric: tabular-nums; position: relative; overflow: clip; container-type: inline-size;
 }
-.meadow.by-rows { display: flex; flex-direction: column; block-size: auto; }
+.meadow.by-rows { display: flex; flex-basis: auto; flex-direction: column; block-size: auto; }
 .meadow.by-rows > .middle-area { flex: 0 1 auto; min-block-size: 110px; }
 .meadow.by-rows > :is(.bar, .foot) { flex: none; }
 [data-tone='moss'] { --_tone: var(--_moss); }
@@ -287,7 +293,8 @@ input, button { font: inherit; color: inherit; }
 .state p { margin: 0; max-inline-size: 60ch; color: var(--_faint); }
 .state .what { font-weight: 600; font-size: 15px; color: var(--_ink); }
 .state progress { inline-size: 260px; block-size: 6px; accent-color: var(--_on); }
-.middle-area { position: relative; display: grid; min-block-size: 0; min-inline-size: 0; }
+/* Lines have no say in how high the grid is: in a place that gives it no height it takes one of its own. */
+.middle-area { position: relative; display: grid; min-block-size: 0; min-inline-size: 0; contain: size; contain-intrinsic-block-size: var(--_own-height, 400px); }
 
 .menu {
   padding: 0; inline-size: min(300px, calc(100% - 8px)); max-block-size: min(360px, var(--_room, 100vh));
@@ -338,6 +345,7 @@ input, button { font: inherit; color: inherit; }
   border: 1px solid var(--_rule); border-radius: 5px; background: var(--_paper); color: var(--_ink); padding: 2px 5px; font: inherit; text-align: center;
 }
 .turn { padding: 1px 8px 3px; line-height: 1.3; }
+.absent { color: var(--_held); font-style: italic; }
 .fold { display: none; }
 .confirm {
   border: 1px solid var(--_rule); border-radius: 10px; background: var(--_paper); color: var(--_ink); padding: 18px 20px; max-inline-size: min(420px, 90vw);
@@ -367,13 +375,18 @@ input, button { font: inherit; color: inherit; }
 }
 `
 
-let sheet: CSSStyleSheet | null = null
+const sheets = new WeakMap<Document, CSSStyleSheet>()
 
-/** One style sheet for all grids of the page; adopted sheets are not subject to style policies. */
-export function gridSheet(): CSSStyleSheet {
-  if (!sheet) {
-    sheet = new CSSStyleSheet()
-    sheet.replaceSync(styles)
-  }
+/** A sheet that can be adopted in a document: one made in another cannot. */
+export const newSheet = (document: Document): CSSStyleSheet =>
+  new (document.defaultView ?? window).CSSStyleSheet()
+
+/** One style sheet for all grids of a document; adopted sheets are not subject to style policies. */
+export function gridSheet(document: Document): CSSStyleSheet {
+  const known = sheets.get(document)
+  if (known) return known
+  const sheet = newSheet(document)
+  sheet.replaceSync(styles)
+  sheets.set(document, sheet)
   return sheet
 }

@@ -1,4 +1,4 @@
-import { focusedBeside, elementOf, make, type Disposal } from '../../kernel/dom.ts'
+import { type Disposal, elementOf, focusedBeside, keepKey, make } from '../../kernel/dom.ts'
 import type { MenuEntry } from '../../kernel/feature.ts'
 import type { Texts } from '../../kernel/texts.ts'
 import { Popup } from '../../kernel/popup.ts'
@@ -60,7 +60,7 @@ export class CellMenu {
       Home: 0,
       End: items.length - 1,
     }
-    event.stopPropagation()
+    keepKey(event)
     if (event.key === 'Escape' || event.key === 'Tab') this.close(true)
     else if (event.key in moves) items[moves[event.key]].focus()
     else return

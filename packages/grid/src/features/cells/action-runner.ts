@@ -49,7 +49,7 @@ export class ActionRunner {
     } catch (error) {
       console.error(error)
       const reason = error instanceof Error ? error.message : String(error)
-      this.emitter.emit('problem', { message: `“${title}” failed: ${reason}` })
+      this.emitter.emit('problem', { code: 'action-failed', message: `“${title}” failed: ${reason}` })
     }
   }
 }

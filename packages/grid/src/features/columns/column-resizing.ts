@@ -1,5 +1,4 @@
-import { elementOf } from '../../kernel/dom.ts'
-import type { Disposal } from '../../kernel/dom.ts'
+import { elementOf, type Disposal } from '../../kernel/dom.ts'
 
 export interface ResizingHost {
   widthOf(column: string): number
@@ -9,6 +8,39 @@ export interface ResizingHost {
   preview(column: string, width: number | null): void
   keep(column: string, width: number): void
   rtl(): boolean
+}
+
+/** Px from an edge within which a press takes the edge; a quarter of the heading at most. */
+const TAKEN_PX = 6
+/** Px from an edge within which a drag orders nothing, be it that it took the edge or missed it. */
+const SPARED_PX = 12
+/** A press that moved less is a click. */
+const CLICK_PX = 3
+
+/** What in a heading is pressed for its own sake. */
+const BUTTONS = '.more-of, .box, button, a[href], input'
+
+interface Edge {
+  /** The heading that ends there; null: none that can be resized. */
+  readonly heading: HTMLElement | null
+  readonly away: number
+}
+
+/** The edge nearest to a place in a heading: its own end, or its start, where the one before it ends. */
+function edgeNear(heading: HTMLElement, x: number, rtl: boolean): Edge {
+  const endOf = (cell: HTMLElement): number => {
+    const { left, right } = cell.getBoundingClientRect()
+    return rtl ? left : right
+  }
+  const { left, right } = heading.getBoundingClientRect()
+  const [start, end] = rtl ? [right, left] : [left, right]
+  if (Math.abs(x - end) <= Math.abs(x - start)) return { heading, away: Math.abs(x - end) }
+  const headings = heading.closest('.row')?.querySelectorAll<HTMLElement>('.cell[data-column]') ?? []
+  const before = [...headings].find(
+    cell =>
+      cell !== heading && cell.dataset.column && cell.checkVisibility() && Math.abs(endOf(cell) - start) < 2,
+  )
+  return { heading: before ?? null, away: Math.abs(x - start) }
 }
 
 /**
@@ -25,6 +57,9 @@ export function enableResizing(head: HTMLElement, host: ResizingHost, disposal: 
     pointer: number
   } | null = null
 
+  /** Where the pointer went down: near an edge, or on it. */
+  let pressed: { readonly x: number; readonly edge: boolean; readonly near: boolean } | null = null
+
   const end = (keep: boolean): void => {
     if (!drag) return
     const { grip, column, now, width, pointer } = drag
@@ -36,9 +71,17 @@ export function enableResizing(head: HTMLElement, host: ResizingHost, disposal: 
   }
 
   disposal.listen(head, 'pointerdown', event => {
-    const grip = elementOf(event.target)?.closest<HTMLElement>('.grip')
+    const target = elementOf(event.target)
+    pressed = null
+    const heading = target?.closest<HTMLElement>('.row:not(.strip) .cell')
+    if (event.button !== 0 || !heading || target?.closest(BUTTONS)) return
+    const edge = edgeNear(heading, event.clientX, host.rtl())
+    const taken = edge.away <= Math.min(TAKEN_PX, heading.getBoundingClientRect().width / 4)
+    pressed = { x: event.clientX, edge: taken, near: edge.away <= SPARED_PX }
+    const own = target?.closest<HTMLElement>('.grip')
+    const grip = own ?? (taken ? edge.heading?.querySelector<HTMLElement>('.grip') : null)
     const column = grip?.closest<HTMLElement>('.cell')?.dataset.column
-    if (!grip || !column || event.button !== 0) return
+    if (!grip || !column) return
     event.preventDefault()
     grip.setPointerCapture(event.pointerId)
     grip.classList.add('held')
@@ -47,7 +90,9 @@ export function enableResizing(head: HTMLElement, host: ResizingHost, disposal: 
   })
   disposal.listen(head, 'pointermove', event => {
     if (!drag || event.pointerId !== drag.pointer) return
-    const moved = (event.clientX - drag.from) * (host.rtl() ? -1 : 1)
+    // Where the page scales or zooms the grid, px of the screen are not those of widths.
+    const scale = head.getBoundingClientRect().width / head.offsetWidth || 1
+    const moved = ((event.clientX - drag.from) / scale) * (host.rtl() ? -1 : 1)
     drag.now = host.within(drag.column, Math.round(drag.width + moved))
     host.preview(drag.column, drag.now)
   })
@@ -59,7 +104,10 @@ export function enableResizing(head: HTMLElement, host: ResizingHost, disposal: 
     head,
     'click',
     event => {
-      if (elementOf(event.target)?.closest('.grip')) event.stopPropagation()
+      const button = elementOf(event.target)?.closest(BUTTONS)
+      const dragged = pressed !== null && Math.abs(event.clientX - pressed.x) > CLICK_PX
+      const spared = pressed !== null && (dragged ? pressed.near : pressed.edge)
+      if (elementOf(event.target)?.closest('.grip') || (spared && !button)) event.stopPropagation()
     },
     { capture: true },
   )

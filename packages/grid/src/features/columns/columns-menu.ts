@@ -52,6 +52,7 @@ export class ColumnsMenu {
     disposal.listen(this.find, 'input', () => this.fill())
     disposal.listen(this.element, 'keydown', event => {
       if (event.key !== 'Escape') return
+      event.preventDefault()
       event.stopPropagation()
       this.close()
       this.button.focus()

@@ -1,6 +1,6 @@
 import type { OrderKey } from '@vast-meadow/engine'
 import type { GridModel } from '../../kernel/grid-model.ts'
-import { focusedBeside, make, type Disposal } from '../../kernel/dom.ts'
+import { type Disposal, focusedBeside, keepKey, make } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
 import { Popup } from '../../kernel/popup.ts'
 import { ConditionEditor, type ConditionEditorHost } from './condition-editor.ts'
@@ -37,8 +37,12 @@ export class ColumnCard {
     this.element.setAttribute('part', 'card')
     this.popup = new Popup(this.element, { place: 'under', outside: () => this.close(false) }, disposal)
     disposal.listen(this.element, 'keydown', event => {
-      if (event.key === 'Escape') this.close(true)
-      event.stopPropagation()
+      if (event.key === 'Escape') {
+        // A dialog around the grid stays.
+        event.preventDefault()
+        this.close(true)
+      }
+      keepKey(event)
     })
   }
 

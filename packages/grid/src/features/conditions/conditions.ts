@@ -76,7 +76,7 @@ export function conditions(kernel: Kernel): Feature {
   function mountEditor(column: string, place: HTMLElement): (() => void) | null {
     if (!model.canAsk(column) || !model.phraseOf(column)) return null
     const root = place.shadowRoot ?? place.attachShadow({ mode: 'open' })
-    root.adoptedStyleSheets = [gridSheet()]
+    root.adoptedStyleSheets = [gridSheet(place.ownerDocument)]
     const editor = new ConditionEditor(model, column, texts, editorHost)
     const holder = make('div', 'card embedded', root)
     holder.append(editor.element)

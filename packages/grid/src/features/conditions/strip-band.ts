@@ -3,7 +3,7 @@ import type { ConditionWords, FlowReport } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../../band/band.ts'
 import { SELECT_COLUMN, type Geometry } from '../../band/geometry.ts'
 import type { GridModel } from '../../kernel/grid-model.ts'
-import { Disposal, make } from '../../kernel/dom.ts'
+import { Disposal, keepKey, make } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
 import { Popup } from '../../kernel/popup.ts'
 
@@ -187,8 +187,7 @@ export class StripBand extends Band<StripCell> {
       }
     })()
     if (handled) event.preventDefault()
-    // What is written in a field means nothing to the grid around it.
-    event.stopPropagation()
+    keepKey(event)
   }
 
   /** An arrow at the end of what is written goes to the field beside. */

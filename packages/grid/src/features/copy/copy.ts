@@ -13,7 +13,7 @@ export function copy(kernel: Kernel): Feature {
   }
 
   disposal.listen(screen.viewport.view, 'copy', event => {
-    const selection = document.getSelection()
+    const selection = kernel.root.ownerDocument.getSelection()
     if (selection && !selection.isCollapsed) return
     const text = shownText(navigator.line, navigator.column)
     if (text === undefined) return

@@ -39,15 +39,19 @@ export function selection(kernel: Kernel): Feature {
       const shown = kernel.lines.line(line)
       return shown?.kind === 'row' ? shown.row : null
     },
-    changed,
+    changed: () => changed(),
   })
 
-  function changed(): void {
+  /** How many rows were told of; rows that come again are no other selection. */
+  let told = 0
+  function changed(acted = true): void {
     const count = selector.rows.size
     const passing = kernel.report?.passing ?? 0
     screen.body.refreshSelected()
     screen.header.setAllSelected(count === 0 ? 'false' : count >= passing ? 'true' : 'mixed')
     readout.textContent = count > 0 ? texts.selected(format(count)) : ''
+    if (!acted && count === told) return
+    told = count
     if (count > 0) announcer.say(texts.selected(format(count)))
     emitter.emit('selection', { count })
   }
@@ -80,7 +84,10 @@ export function selection(kernel: Kernel): Feature {
     handle,
     selects: row => selector.rows.has(row),
     held: () => ({ kind: 'list', rows: [...selector.rows] }),
-    holdAgain: rows => selector.set(rows),
+    holdAgain(rows) {
+      selector.hold(rows)
+      changed(false)
+    },
     gone: rows => selector.drop(rows),
     viewed: () => selector.forgetAnchor(),
     arranged(_, change) {

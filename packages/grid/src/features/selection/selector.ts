@@ -67,10 +67,15 @@ export class Selector {
 
   /** What is given is selected, nothing else. */
   set(rows: Rows): void {
+    this.hold(rows)
+    this.host.changed()
+  }
+
+  /** The same selection in rows that came anew. */
+  hold(rows: Rows): void {
     this.rows.clear()
     this.rows.addAll(rows)
     this.anchor = -1
-    this.host.changed()
   }
 
   /** Rows that are no longer there. */
