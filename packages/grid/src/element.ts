@@ -1,45 +1,81 @@
 import type { Placement } from '@vast-meadow/engine'
+import { followOptions } from './follow-options.ts'
 import { mountMeadow } from './mount.ts'
 import type { MeadowHandle } from './grid.ts'
 import type { MeadowOptions } from './kernel/options.ts'
 import { EVENT_NAMES, type MeadowEvents } from './kernel/events.ts'
 
+/** Options that are properties of the element as well. */
+const PROPERTIES = [
+  'options',
+  'definition',
+  'rows',
+  'source',
+  'arrangement',
+  'parts',
+  'texts',
+  'placement',
+  'storage',
+  'clock',
+] as const
+
 /**
- * `<vast-meadow>`: set `options` (or one property after the other before it is in the page), and it mounts when it is
- * connected and unmounts when it is taken out. Events are named `meadow-` and the grid's own name.
+ * `<vast-meadow>`: options are set as a whole (`options`) or one by one, before it is in the page or later; it mounts when
+ * it is connected and unmounts when it is taken out. The attribute `src` is the address of a file of rows. Events are
+ * named `meadow-` and the grid's own name.
  */
 export class VastMeadowElement extends HTMLElement {
+  static readonly observedAttributes = ['src']
   /** Where engines of elements run when their options do not say. */
   static placement: Placement = {}
   private given: MeadowOptions = {}
   private mounted: MeadowHandle | null = null
   private leaving = false
   private answersWhy = false
+  private fetching: AbortController | null = null
 
   get options(): MeadowOptions {
     return this.given
   }
 
   set options(options: MeadowOptions) {
-    this.given = options
-    if (this.isConnected) this.mount()
+    this.take(options)
   }
 
   set definition(definition: MeadowOptions['definition']) {
-    this.given = { ...this.given, definition }
-    if (this.mounted && definition) void this.mounted.setDefinition(definition)
+    this.take({ ...this.given, definition })
   }
 
   set rows(rows: MeadowOptions['rows']) {
-    this.given = { ...this.given, rows }
-    if (this.mounted && rows) void this.mounted.setRows(rows).catch(() => {})
-    else if (this.isConnected) this.mount()
+    this.take({ ...this.given, rows })
   }
 
   set source(source: MeadowOptions['source']) {
-    this.given = { ...this.given, source }
-    if (this.mounted && source) void this.mounted.setRows(source).catch(() => {})
-    else if (this.isConnected) this.mount()
+    this.take({ ...this.given, source })
+  }
+
+  set arrangement(arrangement: MeadowOptions['arrangement']) {
+    this.take({ ...this.given, arrangement })
+  }
+
+  set parts(parts: MeadowOptions['parts']) {
+    this.take({ ...this.given, parts })
+  }
+
+  set texts(texts: MeadowOptions['texts']) {
+    this.take({ ...this.given, texts })
+  }
+
+  set placement(placement: MeadowOptions['placement']) {
+    this.take({ ...this.given, placement })
+  }
+
+  set storage(storage: MeadowOptions['storage']) {
+    this.take({ ...this.given, storage })
+  }
+
+  set clock(clock: MeadowOptions['clock']) {
+    this.take({ ...this.given, clock })
   }
 
   /** The mounted grid; null while the element is not in a page. */
@@ -56,6 +92,7 @@ export class VastMeadowElement extends HTMLElement {
 
   connectedCallback(): void {
     this.leaving = false
+    this.takeEarly()
     if (!this.mounted) this.mount()
   }
 
@@ -69,9 +106,55 @@ export class VastMeadowElement extends HTMLElement {
     })
   }
 
-  private mount(): void {
+  /** Style sheets do not go along into another document. */
+  adoptedCallback(): void {
+    if (this.mounted) this.mountAnew()
+  }
+
+  attributeChangedCallback(_: 'src', before: string | null, now: string | null): void {
+    if (before !== now && now !== null) void this.fetchRows(now)
+  }
+
+  /** Options that were set before the browser knew the element hide those of its class. */
+  private takeEarly(): void {
+    for (const name of PROPERTIES) {
+      const early = Object.getOwnPropertyDescriptor(this, name)
+      if (!early || !('value' in early)) continue
+      Reflect.deleteProperty(this, name)
+      Reflect.set(this, name, early.value)
+    }
+  }
+
+  private async fetchRows(address: string): Promise<void> {
+    this.fetching?.abort()
+    const mine = (this.fetching = new AbortController())
+    try {
+      const answer = await fetch(new URL(address, this.ownerDocument.baseURI), { signal: mine.signal })
+      if (!answer.ok) throw new Error(`${address} answered ${answer.status} ${answer.statusText}`)
+      this.source = { kind: 'file', blob: await answer.blob() }
+    } catch (error) {
+      if (mine.signal.aborted) return
+      const message = error instanceof Error ? error.message : String(error)
+      this.dispatchEvent(new CustomEvent('meadow-problem', { detail: { code: 'failed', message } }))
+    }
+  }
+
+  private take(options: MeadowOptions): void {
+    const before = this.given
+    this.given = options
+    if (!this.mounted) {
+      if (this.isConnected) this.mount()
+    } else if (!followOptions(this.mounted, before, options)) this.mountAnew()
+  }
+
+  private mountAnew(): void {
+    const arrangement = this.mounted?.definition ? this.mounted.arrangement : this.given.arrangement
+    this.mount({ ...this.given, arrangement })
+  }
+
+  private mount(options = this.given): void {
     this.mounted?.unmount()
-    this.mounted = mountMeadow(this, { placement: VastMeadowElement.placement, ...this.given })
+    this.mounted = mountMeadow(this, { placement: VastMeadowElement.placement, ...options })
     // The grid offers to ask why only where somebody answers.
     for (const name of EVENT_NAMES) if (name !== 'why' || this.answersWhy) this.tell(name)
   }
@@ -82,3 +165,9 @@ export class VastMeadowElement extends HTMLElement {
 }
 
 if (!customElements.get('vast-meadow')) customElements.define('vast-meadow', VastMeadowElement)
+
+declare global {
+  interface HTMLElementTagNameMap {
+    'vast-meadow': VastMeadowElement
+  }
+}

@@ -1,4 +1,5 @@
 export { mountMeadow } from './mount.ts'
+export { followOptions } from './follow-options.ts'
 export type { MeadowHandle } from './grid.ts'
 export type { ArrangementStorage, MeadowOptions, Parts } from './kernel/options.ts'
 export { EVENT_NAMES, type MeadowEvents, type Measures } from './kernel/events.ts'

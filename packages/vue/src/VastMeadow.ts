@@ -5,15 +5,18 @@ import {
   mergeProps,
   onBeforeUnmount,
   onMounted,
+  onUpdated,
   shallowReactive,
   shallowRef,
   Teleport,
   watch,
+  type ShallowRef,
   type SlotsType,
 } from 'vue'
 import type { DefinitionInput } from '@vast-meadow/engine'
 import {
   EVENT_NAMES,
+  followOptions,
   mountMeadow,
   type CellPainter,
   type MeadowEvents,
@@ -35,6 +38,12 @@ export interface VastMeadowProps {
   clock?: MeadowOptions['clock']
 }
 
+/** What a template reference to the component gives. */
+export interface VastMeadowExposed {
+  /** The mounted grid; null before and after. */
+  readonly handle: ShallowRef<MeadowHandle | null>
+}
+
 /** Each event of the grid is one of the component, with what it tells. */
 type Emits = { [Name in keyof MeadowEvents]: (event: MeadowEvents[Name]) => void }
 type CellSlots = SlotsType<Record<`cell:${string}`, PaintedCell>>
@@ -50,47 +59,53 @@ export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, C
     const cells = shallowReactive(new Map<number, SlottedCell>())
     const listens = 'onWhy' in (getCurrentInstance()?.vnode.props ?? {})
 
-    /** Each slot is a painter of its column. */
-    const painters = (): Record<string, CellPainter> => {
-      const names = Object.keys(slots).filter(name => name.startsWith('cell:'))
-      const own: Record<string, CellPainter> = { ...props.parts?.painters }
-      for (const name of names) own[name] = slotPainter(() => host.value, name, cells)
-      return own
+    /** Slots that draw cells. */
+    const slotNames = (): string[] => Object.keys(slots).filter(name => name.startsWith('cell:'))
+
+    const optionsNow = (): MeadowOptions => {
+      // Each slot is a painter of its column.
+      const painters: Record<string, CellPainter> = { ...props.parts?.painters }
+      for (const name of slotNames()) painters[name] = slotPainter(() => host.value, name, cells)
+      return { ...props, parts: { ...props.parts, painters } }
     }
 
-    onMounted(() => {
-      const { definition, rows, source, arrangement, texts, placement, storage, clock } = props
-      const parts = { ...props.parts, painters: painters() }
-      const mounted = mountMeadow(host.value!, {
-        definition,
-        rows,
-        source,
-        arrangement,
-        texts,
-        placement,
-        storage,
-        clock,
-        parts,
-      })
+    function mount(options: MeadowOptions): void {
+      if (!host.value) return
+      handle.value?.unmount()
+      const mounted = mountMeadow(host.value, options)
       for (const name of EVENT_NAMES) {
         // The grid offers to ask why only where somebody answers.
         if (name === 'why' && !listens) continue
         mounted.on(name, event => (emit as (name: string, event: unknown) => void)(name, event))
       }
       handle.value = mounted
+      drawnBySlots = slotNames().join()
+    }
+
+    /** What a grid is made with changed: it is made anew, arranged as it was. */
+    const mountAnew = (): void =>
+      mount({
+        ...optionsNow(),
+        arrangement: handle.value?.definition ? handle.value.arrangement : props.arrangement,
+      })
+
+    let drawnBySlots = ''
+    onMounted(() => mount(optionsNow()))
+    onUpdated(() => {
+      if (slotNames().join() !== drawnBySlots) mountAnew()
     })
     onBeforeUnmount(() => {
       handle.value?.unmount()
       handle.value = null
     })
-    watch([() => props.rows, () => props.source, () => props.definition], (now, before) => {
-      const [rows, source, definition] = now
-      const given = rows !== before[0] ? rows : source !== before[1] ? source : undefined
-      const redefined = definition !== before[2] ? definition : undefined
-      if (given) void handle.value?.setRows(given, redefined).catch(() => {})
-      else if (redefined) void handle.value?.setDefinition(redefined)
-    })
-    expose({ handle })
+    watch(
+      () => ({ ...props }),
+      (now, before) => {
+        if (handle.value && !followOptions(handle.value, before, now)) mountAnew()
+      },
+      { flush: 'post' },
+    )
+    expose({ handle } satisfies VastMeadowExposed)
 
     return () => [
       h('div', mergeProps({ ref: host, class: 'vast-meadow', style: { blockSize: '100%' } }, attrs)),

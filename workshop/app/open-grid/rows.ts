@@ -1,4 +1,5 @@
 import type { ColumnReadOptions, Definition, ReadOptions, SourceInput } from '@vast-meadow/engine'
+import type { MeadowHandle } from '@vast-meadow/grid'
 import { changedFields } from '~/binding/field-changes'
 import { fileOf } from '~/storage/database'
 import { fileOrigin, inputOf, type FileOrigin, type Origin } from '~/storage/saved-grid'
@@ -6,6 +7,12 @@ import { heldFile, holdFile } from '~/stores/shelf'
 import type { Remembering } from './remembering'
 import type { Saving } from './saving'
 import type { OpenGridState } from './state'
+
+/** Whether any column shows something of the rows; else they are other rows altogether, and ask for columns of their own. */
+function fits({ definition, description }: MeadowHandle): boolean {
+  const there = new Set(description?.fields.map(({ key }) => key))
+  return definition?.columns.some(({ key, expression }) => expression === undefined && there.has(key)) ?? true
+}
 
 /** Rows come and go, and are read in other ways. */
 export function rowsOf(state: OpenGridState, { saveLater }: Saving, { note, quietly, begin }: Remembering) {
@@ -38,6 +45,7 @@ export function rowsOf(state: OpenGridState, { saveLater }: Saving, { note, quie
     const before = ownFields.value
     try {
       await mounted.setRows(source, wanted ?? definition.value ?? undefined)
+      if (!fits(mounted)) await mounted.setDefinition(null)
     } catch {
       return false
     } finally {

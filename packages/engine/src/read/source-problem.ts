@@ -4,4 +4,5 @@ import type { ReadProblem } from './read-report.ts'
 export type SourceProblem =
   | ReadProblem
   | { readonly code: 'recipe-not-valid'; readonly path: string; readonly reason: string }
+  | { readonly code: 'no-such-source'; readonly kind: string; readonly kinds: readonly string[] }
   | { readonly code: 'failed'; readonly reason: string }

@@ -6,6 +6,8 @@ export function problemText(problem: SourceProblem): string {
   switch (problem.code) {
     case 'recipe-not-valid':
       return `The recipe for made-up rows is not valid at ${problem.path || 'its start'}: ${problem.reason}`
+    case 'no-such-source':
+      return `Rows cannot come from a source of the kind “${problem.kind}”. Give a list of rows, a source of your own with view and ask, or one of the kinds ${problem.kinds.join(', ')}.`
     case 'failed':
       return `The rows could not be read: ${problem.reason}`
     default:

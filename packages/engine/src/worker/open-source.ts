@@ -3,7 +3,7 @@ import type { ColumnsReadOptions } from '../read/types/column-reading.ts'
 import { batchSource } from '../source/batch-source.ts'
 import type { RecipeInput } from '../source/made-up/recipe.ts'
 import type { EngineParts } from '../source/engine.ts'
-import type { RowSource } from '../source/row-source.ts'
+import { SourceError, type RowSource } from '../source/row-source.ts'
 import type { RowsInput } from '../source/rows-input.ts'
 import { runSliced } from '../work/work.ts'
 import { WorkerSource, type EnginePort } from './worker-source.ts'
@@ -47,16 +47,30 @@ export type SourceInput =
   /** Cells made when they are looked at; every answer takes `latencyMs`. */
   | { readonly kind: 'computed'; readonly recipe: RecipeInput; readonly latencyMs?: number }
 
+const SOURCE_KINDS = [
+  'rows',
+  'file',
+  'recipe',
+  'table',
+  'grown',
+  'batches',
+  'computed',
+] satisfies SourceInput['kind'][]
+
 /**
  * A source for the input, where the placement says. `parts`: what the host adds to the engine; it then runs in the
  * page, unless the host gives a worker that has the same parts. A worker that cannot be started (bundler, policy, origin) is
- * replaced by the page, with a note that says so.
+ * replaced by the page, with a note that says so. Throws a `SourceError` for an input of no known kind.
  */
 export async function openSource(
   input: SourceInput,
   placement: Placement = {},
   parts: EngineParts = {},
 ): Promise<RowSource> {
+  // Who writes plain JavaScript may give anything.
+  const kind: unknown = (input as Partial<SourceInput> | null)?.kind
+  if (!SOURCE_KINDS.some(known => known === kind))
+    throw new SourceError({ code: 'no-such-source', kind: String(kind), kinds: SOURCE_KINDS })
   if (input.kind === 'computed') {
     const { recipeSource } = await import('../source/made-up/recipe-source.ts')
     return recipeSource(input.recipe, input.latencyMs)

@@ -41,7 +41,11 @@ export function kernelHandle(kernel: Kernel): KernelHandle {
     },
     arrange(change, why = 'code') {
       const read = readArrangement(plainJson(change), model.definition?.columns.map(({ key }) => key) ?? null)
-      if (!read.ok) throw new ArrangementError(read.problems)
+      if (!read.ok) {
+        const error = new ArrangementError(read.problems)
+        kernel.failed(error)
+        throw error
+      }
       return model.apply(read.arrangement, why)
     },
     setRows: (rows, definition) => kernel.setRows(rows, definition),

@@ -18,7 +18,6 @@ import type {
   FlowReport,
   LineReader,
   Progress,
-  RowObject,
   RowSource,
   SourceDescription,
   SourceInput,
@@ -36,14 +35,14 @@ import { Features, type Feature, type Place } from './feature.ts'
 import { FootView } from './foot-view.ts'
 import { definitionOf, GridModel } from './grid-model.ts'
 import { Navigator, type NavigatorHost } from './navigator.ts'
-import type { MeadowOptions, RowsGiven } from './options.ts'
+import { isRowList, isRowSource, type MeadowOptions, type RowsGiven } from './options.ts'
 import { Pager } from './pager.ts'
 import { linesOfPlace, rowsOfPlace, topRow, type LinePlace, type RowPlace } from './place-keeper.ts'
 import { RowChanges } from './row-changes.ts'
 import { RowLoader, type RowsReady } from './row-loader.ts'
 import { Screen } from './screen.ts'
 import { StateView } from './state-view.ts'
-import { plainJson } from './plain-json.ts'
+import { plainCopy, plainJson } from './plain-json.ts'
 import { ArrangementError, problemOf, saidError, type Problem } from './problem.ts'
 import { Ready } from './ready.ts'
 import { defaultTexts, type Texts } from './texts.ts'
@@ -66,12 +65,19 @@ const MOVES_ROWS = ['order', 'conditions', 'where', 'search', 'group'] as const
 /** What decides where columns lie. */
 const GEOMETRY_KEYS = ['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'] as const
 
-const inputOf = (rows: RowsGiven): RowSource | SourceInput =>
-  Array.isArray(rows) ? { kind: 'rows', rows: rows as RowObject[] } : (rows as RowSource | SourceInput)
+/** Rows themselves are read into columns in the page; what is posted with other input must be plain. */
+function inputOf(given: RowsGiven): RowSource | SourceInput {
+  if (isRowList(given)) return { kind: 'rows', rows: given }
+  if (isRowSource(given)) return given
+  if (given.kind === 'file') return { ...given, options: plainCopy(given.options) }
+  if (given.kind === 'recipe' || given.kind === 'computed')
+    return { ...given, recipe: plainCopy(given.recipe) }
+  return given
+}
 
 /** Whether two lists hold the same, as frameworks give them anew with every rendering. */
 const sameLists = async (a: RowsGiven, b: RowsGiven): Promise<boolean> =>
-  Array.isArray(a) && Array.isArray(b) && (await runSliced(sameRows(a, b), { sliceMs: 6 }))
+  isRowList(a) && isRowList(b) && (await runSliced(sameRows(a, b), { sliceMs: 6 }))
 
 /**
  * What all features stand on: the arrangement and its transactions, rows and the view of them that is shown, the
@@ -206,17 +212,22 @@ export class Kernel {
     // Rows that were asked for may come when nobody wants them any more.
     if (this.unmounted) return
     const definition = input ? definitionOf(input) : null
-    if (Array.isArray(rows) && !definition) {
+    if (isRowList(rows) && !definition) {
       const { coming } = this
       if (coming && (await sameLists(coming.rows, rows))) return await coming.loading
-      if (await this.changes.become(rows as RowObject[])) return
+      if (await this.changes.become(rows)) return
     }
     await this.load(rows, definition)
   }
 
   async setDefinition(input: DefinitionInput | null): Promise<void> {
     const { model } = this
-    model.given = input && definitionOf(input)
+    try {
+      model.given = input && definitionOf(input)
+    } catch (error) {
+      this.failed(error)
+      throw error
+    }
     const { description } = model
     if (this.unmounted || !model.source || !description) return
     await this.define(model.definitionFor(description), model.arrangement, this.place())

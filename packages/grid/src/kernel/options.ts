@@ -49,4 +49,7 @@ export interface MeadowOptions {
 /** What rows can be given as. */
 export type RowsGiven = readonly RowObject[] | RowSource | SourceInput
 
-export const isRowSource = (source: RowSource | SourceInput): source is RowSource => 'view' in source
+export const isRowList = (given: RowsGiven): given is readonly RowObject[] => Array.isArray(given)
+
+export const isRowSource = (given: RowSource | SourceInput): given is RowSource =>
+  typeof given === 'object' && given !== null && 'view' in given

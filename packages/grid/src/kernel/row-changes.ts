@@ -1,6 +1,7 @@
 import { diffRows, runSliced, sameRows } from '@vast-meadow/engine/client'
 import type { ChangeSet, Committed, RowObject, RowSource } from '@vast-meadow/engine'
-import type { RowsGiven } from './options.ts'
+import { isRowList, type RowsGiven } from './options.ts'
+import { plainCopy } from './plain-json.ts'
 import type { GridModel } from './grid-model.ts'
 import { keysOfPlace, type KeyPlace, type RowPlace } from './place-keeper.ts'
 import type { Features } from './feature.ts'
@@ -44,7 +45,7 @@ export class RowChanges {
 
   /** The rows that came in last. */
   hold(rows: RowsGiven): void {
-    this.held = Array.isArray(rows) ? (rows as readonly RowObject[]) : null
+    this.held = isRowList(rows) ? rows : null
   }
 
   /** Hears of changes from a source, and of no other any more; null: of none. */
@@ -63,7 +64,7 @@ export class RowChanges {
     const { source, keyFields } = this.model
     if (!source) throw new RangeError('There are no rows yet to be changed.')
     const gone = changes.remove ? await source.ask('findRows', { keyFields, keys: changes.remove }) : []
-    const committed = await source.commit(changes, keyFields)
+    const committed = await source.commit(plainCopy(changes), keyFields)
     this.held = null
     const rows = gone.filter(row => row !== null)
     if (rows.length > 0) this.features.all(feature => feature.gone?.(rows))
