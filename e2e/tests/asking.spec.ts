@@ -156,7 +156,7 @@ test.describe('with rows of a few trees', () => {
     await expect.poll(() => ids(page)).toEqual([])
     await card(page).getByLabel('Remove this part').nth(1).click()
     await expect(field(page, 'Cover')).toHaveValue('< 20')
-    await card(page).getByRole('button', { name: 'Start again' }).click()
+    await card(page).getByRole('button', { name: 'Remove the condition' }).click()
     expect(await conditions(page)).toEqual({})
     await expect(card(page).getByLabel('What is asked')).toHaveValue('range')
     await page.keyboard.press('Escape')
@@ -180,7 +180,7 @@ test.describe('with rows of a few trees', () => {
     await expect(field(page, 'State')).toHaveValue('one of "kept" or missing')
     await list.getByLabel(/^kept/).uncheck()
     await expect.poll(() => ids(page)).toEqual(['7'])
-    await card(page).getByRole('button', { name: 'Lift' }).click()
+    await card(page).getByRole('button', { name: 'Remove the condition' }).click()
     await expect(field(page, 'State')).toHaveValue('')
   })
 

@@ -501,3 +501,63 @@ test('a drag that misses a heading’s border orders nothing, and one close by t
   await page.mouse.click(box.x + box.width + 40, box.y + 12)
   expect(await page.evaluate(() => JSON.stringify(window.handle.arrangement.order))).not.toBe(before)
 })
+
+test('a search is marked as soon as its cells are there, and all of bar and foot is in reach', async ({
+  page,
+}) => {
+  await openPage(page, 'block-size: 360px; inline-size: 560px')
+  await page.evaluate(async definition => {
+    const rows = Array.from({ length: 8000 }, (_, id) => ({ id, name: `tree ${id}`, height: id % 7 }))
+    window.handle = window.meadow.mountMeadow(document.querySelector('#grid')!, {
+      rows,
+      definition: { ...definition, pages: { size: 50, sizes: [50, 100] } },
+    })
+    await window.handle.ready
+    window.handle.arrange({
+      search: 'tree',
+      conditions: { height: { parts: [{ kind: 'above', value: 1 }] } },
+      group: 'height',
+    })
+  }, DEFINITION)
+  await page.locator('.body .row .box').nth(2).click()
+  const marks = (): Promise<number> => page.evaluate(() => CSS.highlights.get('meadow-found')?.size ?? 0)
+  await expect.poll(marks).toBeGreaterThan(4)
+  for (const width of [560, 420, 320, 240]) {
+    await page.evaluate(
+      px => (document.querySelector<HTMLElement>('#grid')!.style.inlineSize = `${px}px`),
+      width,
+    )
+    await page.waitForTimeout(250)
+    const outside = await page.evaluate(() => {
+      const host = document.querySelector('#grid')!
+      const { left, right, bottom } = host.getBoundingClientRect()
+      return [
+        ...host.shadowRoot!.querySelectorAll<HTMLElement>(':is(.bar, .foot) :is(button, input, select)'),
+      ]
+        .filter(element => element.checkVisibility())
+        .filter(element => {
+          const box = element.getBoundingClientRect()
+          return box.left < left - 1 || box.right > right + 1 || box.bottom > bottom + 1
+        })
+        .map(element => element.ariaLabel ?? element.textContent)
+    })
+    expect(outside, String(width)).toEqual([])
+  }
+})
+
+test('a click on a cell leaves the ticked rows ticked; Shift ticks from it on', async ({ page }) => {
+  await openPage(page)
+  await page.evaluate(
+    async ([rows, definition]) => {
+      window.handle = window.meadow.mountMeadow(document.querySelector('#grid')!, { rows, definition })
+      await window.handle.ready
+    },
+    [ROWS, DEFINITION] as const,
+  )
+  await page.locator('.body .row .box').nth(1).click()
+  const cell = (row: number) => page.locator('.body .row').nth(row).locator('.cell').nth(2)
+  await cell(3).click()
+  expect(await page.evaluate(() => window.handle.selectedCount)).toBe(1)
+  await cell(5).click({ modifiers: ['Shift'] })
+  await expect.poll(() => page.evaluate(() => window.handle.selectedCount)).toBe(3)
+})

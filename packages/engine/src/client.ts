@@ -2,7 +2,7 @@
 // leave out, or load later, all that works on rows.
 export { spanOf } from './condition/amount.ts'
 export { kindsFor, usualKind } from './condition/condition.ts'
-export { printPhrase, readPhrase } from './condition/phrase.ts'
+export { printPhrase, readPhrase, writtenAmount } from './condition/phrase.ts'
 export { ArrangementStore } from './definition/arrangement-store.ts'
 export { nearestName } from './table/nearest-name.ts'
 export { readArrangement } from './definition/read-arrangement.ts'

@@ -50,6 +50,7 @@ export {
 export {
   printPhrase,
   readPhrase,
+  writtenAmount,
   type PhraseOf,
   type PhraseProblem,
   type PhraseResult,

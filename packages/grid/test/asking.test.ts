@@ -29,7 +29,7 @@ describe('the fields of a part', () => {
     ['tags', { kind: 'all-of', values: ['wet', 'dry'] }],
     ['text', { kind: 'missing' }],
   ])('give back the %s part they were filled from: %j', (type, part) => {
-    expect(partFrom(part.kind, textsOf(part), false, of(type))).toEqual(part)
+    expect(partFrom(part.kind, textsOf(part, of(type)), false, of(type))).toEqual(part)
   })
 
   it('make case count where it is said', () => {

@@ -1,3 +1,5 @@
+import type { Format } from '../table/format.ts'
+import { leadingNumber, numberSigns, plainDigits, type NumberSigns } from '../table/read-number.ts'
 import type { Field } from '../table/column.ts'
 import { DAY_MS, isoClock, isoDay } from '../table/calendar.ts'
 import { spanOf } from './amount.ts'
@@ -11,6 +13,8 @@ export interface PhraseOf {
   readonly title?: string
   readonly yes?: string
   readonly no?: string
+  /** How the column writes numbers, which are read as they are written. */
+  readonly format?: Format
 }
 
 /** Why a phrase cannot be read; `from` and `to` say where, in UTF-16 units. */
@@ -247,8 +251,13 @@ function amountPart(piece: Piece, of: PhraseOf): ConditionPart {
   if (calendar) return calendar
   const range = /^(.*?)\s*\.\.\s*(.*)$/s.exec(text)
   if (range && (range[1] || range[2])) return rangePart(range[1], range[2], piece, of)
-  if (text.includes(',')) return { kind: 'one-of', values: readValues(piece, of) }
-  return { kind: 'equals', value: readAmount(text.startsWith('=') ? after(piece, 1) : piece, of) }
+  if (text.startsWith('=')) return { kind: 'equals', value: readAmount(after(piece, 1), of) }
+  if (text.includes(',')) {
+    const values = readValues(piece, of)
+    // The comma of one number parts nothing.
+    if (values.length > 1 || numberSignsOf(of) === null) return { kind: 'one-of', values }
+  }
+  return { kind: 'equals', value: readAmount(piece, of) }
 }
 
 function rangePart(from: string, to: string, piece: Piece, of: PhraseOf): ConditionPart {
@@ -288,18 +297,28 @@ function calendarPart(text: string, { field }: PhraseOf): ConditionPart | null {
 
 /** A number as a number where that loses nothing, everything else as the text it is. */
 function readAmount(piece: Piece, of: PhraseOf): Amount {
-  const text = quoted(piece.text) ?? piece.text
+  const signs = numberSignsOf(of)
+  const given = quoted(piece.text) ?? piece.text
+  const text = signs ? plainDigits(given, signs) : given
   if (!spanOf(text, { field: of.field, clock: ANY_CLOCK })) throw refuse({ ...piece, text }, of)
   if (of.field.type !== 'integer' && of.field.type !== 'number') return text
   const number = Number(text)
   return of.field.wide && !Number.isSafeInteger(number) ? text : number
 }
 
+const numberSignsOf = ({ field, format }: PhraseOf): NumberSigns | null =>
+  format && (field.type === 'integer' || field.type === 'number') ? numberSigns(format) : null
+
 function readValues(piece: Piece, of: PhraseOf): (string | number | boolean)[] {
   const values: (string | number | boolean)[] = []
   for (let rest = piece; ;) {
     const string = STRING.exec(rest.text)
-    const length = string ? string[0].length : (/^[^,]*/.exec(rest.text)?.[0].length ?? 0)
+    const signs = numberSignsOf(of)
+    // A comma within a number parts nothing.
+    const number = signs ? leadingNumber(rest.text, signs).length : 0
+    const length = string
+      ? string[0].length
+      : number + (/^[^,]*/.exec(rest.text.slice(number))?.[0].length ?? 0)
     const one: Piece = { text: rest.text.slice(0, length).trim(), at: rest.at }
     if (one.text === '') throw new Unreadable({ code: 'says-nothing', from: rest.at, to: rest.at + length })
     values.push(readValue(one, of))
@@ -412,10 +431,18 @@ function printRelative({ which, unit, count }: Extract<ConditionPart, { kind: 'r
   return count === undefined ? `${which} ${unit}` : `${which} ${count} ${unit}${count === 1 ? '' : 's'}`
 }
 
-function printValue(value: string | number | boolean, { field, yes = 'yes', no = 'no' }: PhraseOf): string {
+/** A number with the column's decimal sign, so that it is read back as the same. */
+export function writtenAmount(value: string | number, of: PhraseOf): string {
+  const { decimal } = numberSignsOf(of) ?? { decimal: '.' }
+  return /^[-+]?\d+\.\d+$/.test(String(value)) ? String(value).replace('.', decimal) : String(value)
+}
+
+function printValue(value: string | number | boolean, of: PhraseOf): string {
+  const { field, yes = 'yes', no = 'no' } = of
   const { type } = field
   if (type === 'text' || type === 'tags') return quote(String(value))
   if (typeof value === 'boolean') return value ? yes : no
+  if (type === 'integer' || type === 'number') return writtenAmount(value, of)
   if (typeof value === 'string') return value
   if (type === 'date') return isoDay(value)
   if (type === 'time') return preciseClock(value)

@@ -263,8 +263,9 @@ export class GridModel {
   phraseOf(key: string): PhraseOf | null {
     const field = this.fieldOf(key)
     if (!field) return null
-    const { yes, no } = this.columnOf(key)?.format ?? {}
-    return { field, title: this.titleOf(key), yes, no }
+    const format = this.binding.formats[key] ?? {}
+    const { yes, no } = format
+    return { field, title: this.titleOf(key), yes, no, format }
   }
 
   /** The kinds of condition that a column offers, and the one that an editor starts with. */

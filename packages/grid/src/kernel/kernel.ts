@@ -259,7 +259,10 @@ export class Kernel {
     const given = source ?? rows
     try {
       this.model.given = definition ? definitionOf(definition) : null
-      if (!given) return
+      if (!given) {
+        this.firstSeen.done()
+        return
+      }
       await this.load(given, null)
     } catch (error) {
       // Rows that came later have taken these ones' place.

@@ -222,6 +222,7 @@ export class Screen {
   arrived(): void {
     this.body.refresh()
     if (this.byContent) this.draw()
+    else this.host.drawn(false)
   }
 
   askFrame(): void {

@@ -141,8 +141,10 @@ export const defaultTexts = {
   moreValues: (count: string): string => `${count} more. Type to find them.`,
   noValue: 'No value here.',
   asPhrase: 'As a phrase',
-  startAgain: 'Start again',
-  liftThis: 'Lift',
+  liftThis: 'Remove the condition',
+  notAValue: (typed: string): string => `“${typed}” is no value of this column.`,
+  meanwhile: (phrase: string | null): string =>
+    phrase === null ? 'Until it can be read, nothing is asked.' : `Until it can be read, ${phrase} is asked.`,
   cellMenu: 'From this cell',
   onlyThis: (shown: string): string => `Only ${shown}`,
   notThis: (shown: string): string => `Not ${shown}`,

@@ -48,7 +48,7 @@ const styles = `
 [data-tone='stone'] { --_tone: var(--_stone); }
 .bar, .foot { display: flex; align-items: center; gap: 8px; padding: 7px 10px; min-inline-size: 0; }
 .bar { border-block-end: 1px solid var(--_rule); flex-wrap: wrap; position: relative; z-index: 3; }
-.foot { border-block-start: 2px solid var(--_rule); background: var(--_panel); font-size: 12px; padding-block: 6px; gap: 18px; white-space: nowrap; overflow: clip; }
+.foot { border-block-start: 2px solid var(--_rule); background: var(--_panel); font-size: 12px; padding-block: 6px; gap: 4px 18px; flex-wrap: wrap; white-space: nowrap; overflow: clip; }
 /* As high before it tells anything. */
 .foot .count::before { content: '\\200b'; }
 .foot b { font-weight: 600; }
@@ -338,7 +338,7 @@ input, button { font: inherit; color: inherit; }
   background: var(--_ink); color: var(--_paper); font-size: 12.5px; line-height: 1.4; white-space: pre-wrap; overflow-wrap: anywhere;
   overflow: clip; pointer-events: none; box-shadow: 0 8px 22px -12px #000a;
 }
-.pages { display: flex; align-items: center; gap: 4px; margin-inline-start: auto; }
+.pages { display: flex; flex-wrap: wrap; align-items: center; gap: 4px; margin-inline-start: auto; max-inline-size: 100%; }
 .pages label { display: inline-flex; align-items: center; gap: 5px; color: var(--_faint); white-space: nowrap; }
 .pages .sizes { margin-inline-end: 10px; }
 .pages input, .pages select {
@@ -360,7 +360,7 @@ input, button { font: inherit; color: inherit; }
   .fold:not([hidden]) { display: inline-block; }
   .chips { order: 9; flex-basis: 100%; }
   .chips:not(.open) { display: none; }
-  .foot { flex-wrap: wrap; gap: 4px 12px; white-space: normal; }
+  .foot { gap: 4px 12px; white-space: normal; }
   .pages { margin-inline-start: 0; flex-wrap: wrap; }
   .pages .sizes { flex-basis: 100%; }
 }

@@ -59,7 +59,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
     <FrameSize />
     <template v-if="grid.mode === 'build'">
       <VBtn
-        class="trace quiet"
+        class="trace plain"
         :aria-pressed="grid.panel === 'trace'"
         @click="grid.panel = grid.panel === 'trace' ? null : 'trace'"
         >Trace a row</VBtn
@@ -72,7 +72,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
         >{{ found.findings.length === 1 ? '1 finding' : `${found.findings.length} findings` }}</VBtn
       >
       <VBtn
-        class="quiet icon"
+        class="plain icon"
         :disabled="!grid.undoable"
         :title="grid.undoable ? `Undo: ${grid.undoable}` : 'Nothing to undo'"
         @click="grid.walk(-1)"
@@ -81,7 +81,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
         ></VBtn
       >
       <VBtn
-        class="quiet icon"
+        class="plain icon"
         :disabled="!grid.redoable"
         :title="grid.redoable ? `Redo: ${grid.redoable}` : 'Nothing to redo'"
         @click="grid.walk(1)"
@@ -155,18 +155,18 @@ h1 {
   flex: 1;
 }
 /* What is used now and then stands back behind what is: the mode, and what was found. */
-.quiet {
+.plain {
   border-color: transparent;
   background: none;
   color: var(--ink-soft);
   padding-inline: 8px;
 }
-.quiet:hover:enabled,
-.quiet[aria-pressed='true'] {
+.plain:hover:enabled,
+.plain[aria-pressed='true'] {
   background: color-mix(in srgb, var(--ink) 7%, transparent);
   color: var(--ink);
 }
-.quiet.icon {
+.plain.icon {
   min-inline-size: 32px;
   padding-inline: 0;
 }

@@ -43,7 +43,12 @@ export class ConditionEditor {
     const of = model.phraseOf(column)!
     const set = (condition: Condition | null): void => model.setCondition(column, condition)
     const condition = (): Condition | null => model.conditionOf(column)
-    this.parts = new PartsEditor(texts, { of, ...model.kindsOf(column), set })
+    this.parts = new PartsEditor(texts, {
+      of,
+      ...model.kindsOf(column),
+      set,
+      wrong: typed => (this.problem.textContent = typed === null ? '' : this.meanwhile(typed)),
+    })
     this.range = new RangePicker(texts, {
       field: of.field,
       condition,
@@ -74,8 +79,7 @@ export class ConditionEditor {
       button.textContent = text
       button.onclick = does
     }
-    act(texts.startAgain, () => this.parts.startAgain())
-    act(texts.liftThis, () => set(null))
+    act(texts.liftThis, () => this.parts.startAgain())
   }
 
   focus(): void {
@@ -104,12 +108,21 @@ export class ConditionEditor {
     await this.values.load(!this.range.element.hidden)
   }
 
+  /** What is asked while something that was typed cannot be read. */
+  private meanwhile(typed: string | null): string {
+    const condition = this.model.conditionOf(this.column)
+    const of = this.model.phraseOf(this.column)
+    const phrase = condition && of ? printPhrase(condition, of) : null
+    return `${typed === null ? '' : `${this.texts.notAValue(typed)} `}${this.texts.meanwhile(phrase)}`
+  }
+
   private typed(): void {
     const { phrase, problem, model, column } = this
     const of = model.phraseOf(column)!
     const read = phrase.value.trim() ? readPhrase(phrase.value, of) : null
     phrase.ariaInvalid = read?.ok === false ? 'true' : null
-    problem.textContent = read?.ok === false ? this.texts.phraseProblem(read.problem) : ''
+    problem.textContent =
+      read?.ok === false ? `${this.texts.phraseProblem(read.problem)} ${this.meanwhile(null)}` : ''
     if (!read || read.ok) model.setCondition(column, read ? read.condition : null)
   }
 }

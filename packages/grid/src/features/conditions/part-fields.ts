@@ -1,4 +1,4 @@
-import { readPhrase } from '@vast-meadow/engine/client'
+import { readPhrase, writtenAmount } from '@vast-meadow/engine/client'
 import type { ConditionKindName, ConditionPart, PhraseOf } from '@vast-meadow/engine'
 
 /** What an editor of a part is made of: how many texts are typed, and whether case can be made to count. */
@@ -31,24 +31,27 @@ export function fieldsOf(kind: ConditionKindName, { field }: PhraseOf): PartFiel
   }
 }
 
-/** The texts that a part is edited as. */
-export function textsOf(part: ConditionPart): string[] {
+/** The texts that a part is edited as, numbers as the column writes them. */
+export function textsOf(part: ConditionPart, of: PhraseOf): string[] {
+  const numeric = of.field.type === 'integer' || of.field.type === 'number'
+  const said = (value: string | number | boolean): string =>
+    numeric && typeof value !== 'boolean' ? writtenAmount(value, of) : String(value)
   switch (part.kind) {
     case 'pattern':
       return [part.pattern]
     case 'range':
-      return [part.from, part.to].map(end => (end === undefined ? '' : String(end)))
+      return [part.from, part.to].map(end => (end === undefined ? '' : said(end)))
     case 'one-of':
     case 'none-of':
     case 'all-of':
       return [
         part.values
-          .map(value => (/[,"]/.test(String(value)) ? JSON.stringify(value) : String(value)))
+          .map(value => (!numeric && /[,"]/.test(String(value)) ? JSON.stringify(value) : said(value)))
           .join(', '),
       ]
     default:
       if ('text' in part) return [part.text]
-      return 'value' in part ? [String(part.value)] : []
+      return 'value' in part ? [said(part.value)] : []
   }
 }
 

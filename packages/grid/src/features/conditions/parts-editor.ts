@@ -14,6 +14,8 @@ export interface PartsHost {
   readonly kinds: readonly ConditionKindName[]
   readonly start: ConditionKindName
   set(condition: Condition | null): void
+  /** What was typed and cannot be read; null: all can. What was asked before is asked meanwhile. */
+  wrong(typed: string | null): void
 }
 
 /** A part as it is being edited: what was typed may not be a part yet. */
@@ -48,7 +50,9 @@ export class PartsEditor {
     if (said === this.said && this.drafts.length > 0) return
     this.said = said
     this.match = condition?.match ?? 'all'
-    this.drafts = condition?.parts.map(part => draftOf(part)) ?? [this.emptyDraft(this.host.start)]
+    this.drafts = condition?.parts.map(part => draftOf(part, this.host.of)) ?? [
+      this.emptyDraft(this.host.start),
+    ]
     this.fill()
   }
 
@@ -174,6 +178,7 @@ export class PartsEditor {
       draft.texts[nth] = input.value
       const wrong = input.value.trim() !== '' && this.partOf(draft) === null
       input.ariaInvalid = wrong ? 'true' : null
+      this.host.wrong(wrong ? input.value : null)
       if (!wrong) this.tell()
     }
   }
@@ -264,8 +269,8 @@ export class PartsEditor {
   }
 }
 
-function draftOf(part: ConditionPart): Draft {
-  const texts = textsOf(part)
+function draftOf(part: ConditionPart, of: PhraseOf): Draft {
+  const texts = textsOf(part, of)
   return {
     kind: part.kind,
     texts: texts.length > 0 ? texts : [''],

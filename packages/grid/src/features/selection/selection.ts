@@ -110,7 +110,10 @@ export function selection(kernel: Kernel): Feature {
       const adding = event.ctrlKey || event.metaKey
       if (event.shiftKey) extend(line, box || adding)
       else if (box || adding) selector.toggle(line)
-      else selector.only(line)
+      else {
+        selector.from(line)
+        return false
+      }
       return true
     },
   }

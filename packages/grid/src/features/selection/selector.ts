@@ -23,14 +23,9 @@ export class Selector {
     this.host = host
   }
 
-  /** Only this row. */
-  only(line: number): void {
-    const row = this.host.rowAt(line)
-    if (row === null) return
-    this.rows.clear()
-    this.rows.add(row)
+  /** Where a range of rows begins that Shift ticks. */
+  from(line: number): void {
     this.anchor = line
-    this.host.changed()
   }
 
   toggle(line: number): void {
