@@ -36,9 +36,28 @@ export async function buildLoadedLater(root) {
       if (inside) packages.add(inside[1])
     }
   }
+  await writeEntryText(root)
   for (const name of ONLY_INSIDE) rmSync(join(root, 'packages/engine/dist', name))
   const notices = [...packages].sort().map(name => noticeOf(join(root, 'node_modules', name), name))
   writeFileSync(join(root, 'packages/engine/dist/NOTICES.txt'), notices.join('\n\n'))
+}
+
+/** The worker as a text, for pages that cannot fetch its file. */
+async function writeEntryText(root) {
+  const folder = join(root, 'packages/engine/dist/worker')
+  const { outputFiles } = await build({
+    entryPoints: [join(folder, 'entry.js')],
+    bundle: true,
+    format: 'esm',
+    target: 'es2022',
+    minify: true,
+    legalComments: 'none',
+    write: false,
+  })
+  writeFileSync(
+    join(folder, 'entry-text.js'),
+    `export const entryText = ${JSON.stringify(outputFiles[0].text)}\n`,
+  )
 }
 
 function noticeOf(folder, name) {

@@ -11,8 +11,8 @@ const TYPES: Record<string, string> = {
   '.csv': 'text/csv',
 }
 const DIST = fileURLToPath(new URL('../../packages/grid/dist', import.meta.url))
-/** The stand-alone grid, and what it loads when it is needed. */
-const SCRIPTS = new Set(['/standalone.js', '/arrow.js', '/parquet.js', '/parser.js', '/pattern.js'])
+/** The stand-alone grid; it loads nothing else. */
+const SCRIPTS = new Set(['/standalone.js'])
 
 const PAGE = `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>bare</title><link rel="icon" href="data:,">
 <style>html,body{height:100%;margin:0}#grid{height:100%}</style><div id="grid"></div>

@@ -162,6 +162,7 @@ export { WorkerSource, type EnginePort } from './worker/worker-source.ts'
 export {
   openSource,
   packagedWorker,
+  textWorker,
   type Placement,
   type SourceInput,
   type WorkerFactory,

@@ -246,6 +246,14 @@ describe('reading CSV', () => {
     expect(seen).toEqual([...seen].sort((a, b) => a - b))
   })
 
+  it('are no pages of the web, unless that is said', async () => {
+    for (const page of ['<!doctype html>\n<title>a</title>', '\n <!-- x --><HTML lang="en">', '<html>'])
+      expect(await readFile(new Blob([page]))).toEqual({ ok: false, problem: { code: 'web-page' } })
+    for (const text of ['<b>,c\n1,2', 'html,a\n1,2', '<htmlish>\na'])
+      expect((await readFile(new Blob([text]))).ok).toBe(true)
+    expect((await readFile(new Blob(['<html>\na']), { format: 'csv' })).ok).toBe(true)
+  })
+
   it('stops when it is cancelled', async () => {
     const blob = new Blob(['a\n', 'x\n'.repeat(1_500_000)])
     let blocks = 0

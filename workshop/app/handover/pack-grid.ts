@@ -1,9 +1,5 @@
 import { strToU8, zip } from 'fflate'
 import standaloneUrl from '@vast-meadow/grid/standalone?url'
-import arrowUrl from '@vast-meadow/grid/arrow?url'
-import parquetUrl from '@vast-meadow/grid/parquet?url'
-import parserUrl from '@vast-meadow/grid/parser?url'
-import patternUrl from '@vast-meadow/grid/pattern?url'
 import { GRID_IN_ZIP } from '~/intake/import-grid'
 import { fileRows, optionsJson, rowsName, type HandedGrid } from './handed-grid'
 
@@ -14,10 +10,6 @@ export async function packGrid(grid: HandedGrid, rows: Blob | null): Promise<Blo
     'page.js': strToU8(pageScript(grid)),
     'grid.json': strToU8(JSON.stringify(optionsJson(grid), null, 2)),
     [GRID_IN_ZIP]: strToU8(JSON.stringify(grid, null, 2)),
-    'arrow.js': await scriptAt(arrowUrl),
-    'parquet.js': await scriptAt(parquetUrl),
-    'parser.js': await scriptAt(parserUrl),
-    'pattern.js': await scriptAt(patternUrl),
     'vast-meadow.js': await scriptAt(standaloneUrl),
   }
   if (grid.origin.kind === 'file') {

@@ -66,6 +66,8 @@ async function read(
   const isText = format !== 'arrow' && format !== 'parquet'
   if (isText && sample.every(byte => byte === 10 || byte === 13 || byte === 32 || byte === 9))
     throw new ReadError({ code: 'empty' })
+  // Servers answer with their start page, and that all is well, where there is no such file.
+  if (isText && !options.format && isWebPage(sample)) throw new ReadError({ code: 'web-page' })
 
   let encoding = found
   let notUtf8Line: number | null = null
@@ -94,6 +96,12 @@ async function read(
   }
   return { table, report }
 }
+
+/** Whether a text begins as a page of the web does. */
+const isWebPage = (sample: Uint8Array): boolean =>
+  /^\s*(?:<!--[^]*?-->\s*)?<(?:!doctype\s+html|html)[\s>]/i.test(
+    new TextDecoder().decode(sample.subarray(0, 512)),
+  )
 
 /** The head as UTF-8 without its mark, whatever it is written in. */
 function sampleOf(head: FileHead, { encoding, markBytes }: EncodingFound): Uint8Array {

@@ -82,6 +82,8 @@ export interface ReadReport {
 /** Why a file could not be read: a code, and the facts that a message needs. */
 export type ReadProblem =
   | { readonly code: 'empty' }
+  /** A page of the web where rows were expected. */
+  | { readonly code: 'web-page' }
   | { readonly code: 'not-text'; readonly line: number; readonly byte: number }
   | { readonly code: 'not-utf8'; readonly line: number }
   | { readonly code: 'unclosed-quote'; readonly line: number }

@@ -112,6 +112,8 @@ export function readProblemText(problem: ReadProblem): string {
   switch (problem.code) {
     case 'empty':
       return 'There is nothing in it. Give at least a header line, or one row.'
+    case 'web-page':
+      return 'This is a web page and no file of rows: its address may be wrong, or the file does not lie there. Choose its format if it is meant.'
     case 'not-text': {
       const byte = problem.byte === 0 ? 'a NUL byte' : `byte ${problem.byte}`
       return `Line ${problem.line} holds ${byte}, so this is not a text file. If it comes from a spreadsheet, save it there as CSV in UTF-8.`

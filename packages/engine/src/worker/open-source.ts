@@ -10,7 +10,7 @@ import { WorkerSource, type EnginePort } from './worker-source.ts'
 import type { FromWorker } from './messages.ts'
 
 /** Makes the worker that runs the engine. A host whose bundler or policy asks for it gives its own. */
-export type WorkerFactory = () => EnginePort
+export type WorkerFactory = () => EnginePort | Promise<EnginePort>
 
 export interface Placement {
   /** `auto` (default): a worker above a small size, else the page. */
@@ -29,6 +29,21 @@ const READY_MS = 8000
 /** The engine's own module worker. */
 export const packagedWorker: WorkerFactory = () =>
   new Worker(new URL('./entry.js', import.meta.url), { type: 'module' })
+
+let textUrl: Promise<string> | null = null
+
+/** The same worker from a text that is loaded with the page's own code, wherever that came from. */
+export const textWorker: WorkerFactory = async () => {
+  textUrl ??= import('./entry-text.ts').then(({ entryText }) => {
+    if (entryText === '') throw new Error('there is no text of it')
+    // Kept for as long as the page: helpers are started from the same address.
+    return URL.createObjectURL(new Blob([entryText], { type: 'text/javascript' }))
+  })
+  return new Worker(await textUrl, { type: 'module' })
+}
+
+/** Faults that were warned of; each once a page. */
+const warned = new Set<string>()
 
 export type SourceInput =
   | RowsInput
@@ -59,7 +74,8 @@ const SOURCE_KINDS = [
 
 /**
  * A source for the input, where the placement says. `parts`: what the host adds to the engine; it then runs in the
- * page, unless the host gives a worker that has the same parts. A worker that cannot be started (bundler, policy, origin) is
+ * page, unless the host gives a worker that has the same parts. A worker whose file cannot be had (bundler, origin) is
+ * started from a text that comes with the page's own code; one that cannot be started at all (policy) is
  * replaced by the page, with a note that says so. Throws a `SourceError` for an input of no known kind.
  */
 export async function openSource(
@@ -93,20 +109,29 @@ export async function openSource(
   // Functions cannot be posted: only a worker of the host's own can have them.
   const names = Object.keys(parts.conditions ?? {})
   if (names.length > 0 && !placement.worker) return await inPage(ready, [partsNote(names)], parts)
-  let port: EnginePort | null = null
-  try {
-    port = (placement.worker ?? packagedWorker)()
-    await untilReady(port)
-    return new WorkerSource(port, ready, placement.share)
-  } catch (error) {
-    port?.terminate?.()
-    const reason = error instanceof Error ? error.message : String(error)
-    return await inPage(
-      ready,
-      [`The engine runs in the page, because its worker could not be started: ${reason}`],
-      parts,
-    )
+  const started = await startWorker(placement.worker ? [placement.worker] : [packagedWorker, textWorker])
+  if (typeof started !== 'string') return new WorkerSource(started, ready, placement.share)
+  const note = `The engine runs in the page, because its worker could not be started: ${started}`
+  if (!warned.has(note)) console.warn(`Vast Meadow: ${note}`)
+  warned.add(note)
+  return await inPage(ready, [note], parts)
+}
+
+/** The first worker of several that answers; why none does. */
+async function startWorker(factories: readonly WorkerFactory[]): Promise<EnginePort | string> {
+  const reasons: string[] = []
+  for (const make of factories) {
+    let port: EnginePort | null = null
+    try {
+      port = await make()
+      await untilReady(port)
+      return port
+    } catch (error) {
+      port?.terminate?.()
+      reasons.push(error instanceof Error ? error.message : String(error))
+    }
   }
+  return [...new Set(reasons)].join('; ')
 }
 
 /** The engine is loaded into the page only where it runs there. */

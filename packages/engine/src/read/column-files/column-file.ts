@@ -37,19 +37,8 @@ export interface Decoders {
   readonly parquet: () => Promise<{ readonly decode: Decoder }>
 }
 
-// The names are put together here so that bundlers leave the files alone: each stands complete beside this one.
-// A worker that is made from a text has no address; whoever makes it tells what stands beside what.
-const base = (): string => (globalThis as { __MEADOW_BASE__?: string }).__MEADOW_BASE__ ?? ''
-
-const load = async (name: string): Promise<{ readonly decode: Decoder }> => {
-  const beside = base()
-  const url = beside
-    ? new URL(`./${name}.js`, beside)
-    : name === 'arrow'
-      ? new URL('./arrow.js', import.meta.url)
-      : new URL('./parquet.js', import.meta.url)
-  return (await import(/* @vite-ignore */ /* webpackIgnore: true */ url.href)) as { readonly decode: Decoder }
-}
-
 /** The decoders that ship beside the engine. */
-export const packagedDecoders: Decoders = { arrow: () => load('arrow'), parquet: () => load('parquet') }
+export const packagedDecoders: Decoders = {
+  arrow: () => import('./arrow.ts'),
+  parquet: () => import('./parquet.ts'),
+}
