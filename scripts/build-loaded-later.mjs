@@ -20,15 +20,10 @@ export async function buildLoadedLater(root) {
   const packages = new Set()
   for (const name of LOADED_LATER) {
     const file = join(root, 'packages/engine/dist', name)
-    const { metafile } = await build({
-      entryPoints: [file],
+    const { metafile } = await complete(file, {
       outfile: file,
       allowOverwrite: true,
-      bundle: true,
-      format: 'esm',
-      target: 'es2022',
-      minify: true,
-      legalComments: 'none',
+      write: true,
       metafile: true,
     })
     for (const input of Object.keys(metafile.inputs)) {
@@ -36,29 +31,37 @@ export async function buildLoadedLater(root) {
       if (inside) packages.add(inside[1])
     }
   }
-  await writeEntryText(root)
+  await buildWorker(root)
   for (const name of ONLY_INSIDE) rmSync(join(root, 'packages/engine/dist', name))
   const notices = [...packages].sort().map(name => noticeOf(join(root, 'node_modules', name), name))
   writeFileSync(join(root, 'packages/engine/dist/NOTICES.txt'), notices.join('\n\n'))
 }
 
-/** The worker as a text, for pages that cannot fetch its file. */
-async function writeEntryText(root) {
+/**
+ * The worker complete in one file, with all that it would load later: bundlers make a worker of it without splitting, as
+ * some can only do. Once more as a text, for pages that cannot fetch its file; and what a host's own worker calls.
+ */
+async function buildWorker(root) {
   const folder = join(root, 'packages/engine/dist/worker')
-  const { outputFiles } = await build({
-    entryPoints: [join(folder, 'entry.js')],
+  const built = await Promise.all(['entry.js', 'serve.js'].map(name => complete(join(folder, name))))
+  const [entry, serve] = built.map(({ outputFiles }) => outputFiles[0].text)
+  writeFileSync(join(folder, 'entry.js'), entry)
+  writeFileSync(join(folder, 'serve.js'), serve)
+  writeFileSync(join(folder, 'entry-text.js'), `export const entryText = ${JSON.stringify(entry)}\n`)
+}
+
+/** A file and all that it imports as one module that imports nothing. */
+const complete = (entryPoint, more = {}) =>
+  build({
+    entryPoints: [entryPoint],
     bundle: true,
     format: 'esm',
     target: 'es2022',
     minify: true,
     legalComments: 'none',
     write: false,
+    ...more,
   })
-  writeFileSync(
-    join(folder, 'entry-text.js'),
-    `export const entryText = ${JSON.stringify(outputFiles[0].text)}\n`,
-  )
-}
 
 function noticeOf(folder, name) {
   const { license, version } = JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8'))
