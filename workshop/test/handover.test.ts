@@ -1,7 +1,11 @@
 import { describe, expect, it } from 'vitest'
-import { defineFrom, readDefinition } from '@vast-meadow/engine'
+import { arrangementFor, defineFrom, readDefinition } from '@vast-meadow/engine'
+import seedDefinition from '../../demo/seed-library.grid.json'
+import surveyDefinition from '../../demo/survey-sightings.grid.json'
 import { elementCode } from '../app/handover/element-code'
 import { optionsJson, type HandedGrid } from '../app/handover/handed-grid'
+import { leanDefinition } from '../app/handover/lean-definition'
+import { mountCode } from '../app/handover/mount-code'
 import { vueCode } from '../app/handover/vue-code'
 import { soilProbes } from '../app/demo/soil-probes'
 import { formatBytes, formatCount, formatMs } from '../app/utils/format'
@@ -32,12 +36,25 @@ function optionsIn(code: string): unknown {
 describe('the code handed over', () => {
   it('holds the definition with its start, and where rows come from', () => {
     const options = optionsJson(FROM_RECIPE)
-    expect(options).toEqual({
-      definition: FROM_RECIPE.definition,
-      source: { kind: 'recipe', recipe },
-    })
+    expect(options).toMatchObject({ source: { kind: 'recipe', recipe } })
     expect(optionsIn(elementCode(FROM_RECIPE))).toEqual(JSON.parse(JSON.stringify(options)))
     expect(optionsIn(vueCode(FROM_RECIPE))).toEqual(JSON.parse(JSON.stringify(options)))
+  })
+
+  it('says no more of a definition than it must, and reads back as the same', () => {
+    const demos = [seedDefinition, surveyDefinition, FROM_RECIPE.definition].map(given => {
+      const read = readDefinition(given)
+      if (!read.ok) throw new Error(JSON.stringify(read.problems))
+      return read.definition
+    })
+    for (const definition of demos) {
+      const lean = leanDefinition(definition)
+      const again = readDefinition(JSON.parse(JSON.stringify(lean)))
+      expect(again.ok && { ...again.definition, start: {} }).toEqual({ ...definition, start: {} })
+      expect(again.ok && arrangementFor(again.definition)).toEqual(arrangementFor(definition))
+      expect(JSON.stringify(lean).length).toBeLessThan(JSON.stringify(definition).length)
+    }
+    expect(leanDefinition(demos[2])).not.toHaveProperty('look')
   })
 
   it('computes cells where the grid did', () => {
@@ -50,6 +67,8 @@ describe('the code handed over', () => {
     expect(elementCode(FROM_FILE)).toContain("blob: await (await fetch('./rows.csv')).blob()")
     expect(vueCode(FROM_FILE)).toContain('v-if="source" :source="source"')
     expect(vueCode(FROM_RECIPE)).not.toContain('fetch')
+    expect(mountCode(FROM_FILE)).toContain('{ ...options, source }')
+    expect(mountCode(FROM_RECIPE)).not.toContain('fetch')
   })
 
   it('names a slot by a column whose key a template can hold', () => {

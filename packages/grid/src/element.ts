@@ -103,6 +103,8 @@ export class VastMeadowElement extends HTMLElement {
       if (!this.leaving) return
       this.mounted?.unmount()
       this.mounted = null
+      // The element is the grid's own; there is nothing of a host's to show in its place.
+      this.shadowRoot?.replaceChildren()
     })
   }
 
@@ -166,7 +168,13 @@ export class VastMeadowElement extends HTMLElement {
 
 if (!customElements.get('vast-meadow')) customElements.define('vast-meadow', VastMeadowElement)
 
+/** The grid’s events as the element tells them. */
+export type MeadowElementEvents = {
+  [Name in keyof MeadowEvents as `meadow-${Name}`]: CustomEvent<MeadowEvents[Name]>
+}
+
 declare global {
+  interface HTMLElementEventMap extends MeadowElementEvents {}
   interface HTMLElementTagNameMap {
     'vast-meadow': VastMeadowElement
   }

@@ -1,3 +1,4 @@
+export type * from '@vast-meadow/engine'
 export { mountMeadow } from './mount.ts'
 export { followOptions } from './follow-options.ts'
 export type { MeadowHandle } from './grid.ts'

@@ -10,7 +10,6 @@ import {
   shallowRef,
   Teleport,
   watch,
-  type ShallowRef,
   type SlotsType,
 } from 'vue'
 import type { DefinitionInput } from '@vast-meadow/engine'
@@ -41,7 +40,7 @@ export interface VastMeadowProps {
 /** What a template reference to the component gives. */
 export interface VastMeadowExposed {
   /** The mounted grid; null before and after. */
-  readonly handle: ShallowRef<MeadowHandle | null>
+  readonly handle: MeadowHandle | null
 }
 
 /** Each event of the grid is one of the component, with what it tells. */
@@ -105,7 +104,7 @@ export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, C
       },
       { flush: 'post' },
     )
-    expose({ handle } satisfies VastMeadowExposed)
+    expose({ handle })
 
     return () => [
       h('div', mergeProps({ ref: host, class: 'vast-meadow', style: { blockSize: '100%' } }, attrs)),

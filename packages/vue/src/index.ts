@@ -1,2 +1,2 @@
 export { VastMeadow, type VastMeadowExposed, type VastMeadowProps } from './VastMeadow.ts'
-export type { MeadowEvents, MeadowHandle, MeadowOptions, PaintedCell } from '@vast-meadow/grid'
+export type * from '@vast-meadow/grid'

@@ -1,4 +1,5 @@
 import type { Definition } from '@vast-meadow/engine'
+import { leanDefinition } from './lean-definition'
 import type { FileOrigin, Origin } from '~/storage/saved-grid'
 
 /** What is handed over of an open grid. */
@@ -17,7 +18,7 @@ export function optionsJson({ definition, origin }: HandedGrid): object {
       : origin.computed
         ? { kind: 'computed', recipe: origin.recipe, latencyMs: origin.latencyMs }
         : { kind: 'recipe', recipe: origin.recipe }
-  return { definition, ...(source ? { source } : {}) }
+  return { definition: leanDefinition(definition), ...(source ? { source } : {}) }
 }
 
 /** The options as they stand in code: within a script, a text may not hold its end. */

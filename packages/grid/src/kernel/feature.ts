@@ -1,5 +1,6 @@
 import type {
   Arrangement,
+  ArrangementInput,
   ArrangementChange,
   Definition,
   Explanation,
@@ -39,7 +40,7 @@ export interface Feature {
   readonly handle?: object
 
   /** What the first rows are arranged as; the first that is not null counts, laid over the definition's start. */
-  begins?(): Promise<Partial<Arrangement> | null>
+  begins?(): Promise<ArrangementInput | null>
   /** Completes a change before it is applied: each is given what the one before it made of it. */
   amend?(change: ArrangementChange): ArrangementChange
   /** Something is arranged otherwise; all are told. */

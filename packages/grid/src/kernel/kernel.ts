@@ -35,7 +35,7 @@ import { Features, type Feature, type Place } from './feature.ts'
 import { FootView } from './foot-view.ts'
 import { definitionOf, GridModel } from './grid-model.ts'
 import { Navigator, type NavigatorHost } from './navigator.ts'
-import { isRowList, isRowSource, type MeadowOptions, type RowsGiven } from './options.ts'
+import { isRowSource, rowList, sourceGiven, type MeadowOptions, type RowsGiven } from './options.ts'
 import { Pager } from './pager.ts'
 import { linesOfPlace, rowsOfPlace, topRow, type LinePlace, type RowPlace } from './place-keeper.ts'
 import { RowChanges } from './row-changes.ts'
@@ -67,17 +67,20 @@ const GEOMETRY_KEYS = ['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'
 
 /** Rows themselves are read into columns in the page; what is posted with other input must be plain. */
 function inputOf(given: RowsGiven): RowSource | SourceInput {
-  if (isRowList(given)) return { kind: 'rows', rows: given }
-  if (isRowSource(given)) return given
-  if (given.kind === 'file') return { ...given, options: plainCopy(given.options) }
-  if (given.kind === 'recipe' || given.kind === 'computed')
-    return { ...given, recipe: plainCopy(given.recipe) }
-  return given
+  const source = sourceGiven(given)
+  if (!source) return { kind: 'rows', rows: rowList(given) ?? [] }
+  if (isRowSource(source)) return source
+  if (source.kind === 'file') return { ...source, options: plainCopy(source.options) }
+  if (source.kind === 'recipe' || source.kind === 'computed')
+    return { ...source, recipe: plainCopy(source.recipe) }
+  return source
 }
 
 /** Whether two lists hold the same, as frameworks give them anew with every rendering. */
-const sameLists = async (a: RowsGiven, b: RowsGiven): Promise<boolean> =>
-  isRowList(a) && isRowList(b) && (await runSliced(sameRows(a, b), { sliceMs: 6 }))
+async function sameLists(a: RowsGiven, b: RowsGiven): Promise<boolean> {
+  const [before, now] = [rowList(a), rowList(b)]
+  return before !== null && now !== null && (await runSliced(sameRows(before, now), { sliceMs: 6 }))
+}
 
 /**
  * What all features stand on: the arrangement and its transactions, rows and the view of them that is shown, the
@@ -212,10 +215,11 @@ export class Kernel {
     // Rows that were asked for may come when nobody wants them any more.
     if (this.unmounted) return
     const definition = input ? definitionOf(input) : null
-    if (isRowList(rows) && !definition) {
+    const list = rowList(rows)
+    if (list && !definition) {
       const { coming } = this
       if (coming && (await sameLists(coming.rows, rows))) return await coming.loading
-      if (await this.changes.become(rows)) return
+      if (await this.changes.become(list)) return
     }
     await this.load(rows, definition)
   }

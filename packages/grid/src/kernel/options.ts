@@ -1,5 +1,6 @@
 import type {
   Arrangement,
+  ArrangementInput,
   DefinitionInput,
   OwnConditions,
   Placement,
@@ -25,31 +26,41 @@ export interface Parts {
 
 /** Where a reader's arrangement is kept between visits. */
 export interface ArrangementStorage {
-  load(): Promise<Partial<Arrangement> | null>
+  load(): Promise<ArrangementInput | null>
   save(arrangement: Arrangement): Promise<void>
 }
 
 export interface MeadowOptions {
   /** Default: made from the data, every field a column. */
   readonly definition?: DefinitionInput
-  /** Rows as plain objects, or … */
-  readonly rows?: readonly RowObject[]
+  /** Rows as objects, fields by their names, or … */
+  readonly rows?: readonly object[]
   /** … what rows come from: a CSV file, a recipe, a table, or a source of one's own. */
   readonly source?: RowSource | SourceInput
   /** What to start with, laid over the definition's own start. */
-  readonly arrangement?: Partial<Arrangement>
+  readonly arrangement?: ArrangementInput
   readonly parts?: Parts
+  /** Words in place of the grid’s own; what is left out stays English. */
   readonly texts?: Partial<Texts>
+  /** Where the engine runs; default: in a worker over 5,000 rows. */
   readonly placement?: Placement
+  /** Where what a reader arranges is kept between visits. */
   readonly storage?: ArrangementStorage
   /** What “today” is reckoned by, in milliseconds since 1970; default: the present. */
   readonly clock?: () => number
 }
 
 /** What rows can be given as. */
-export type RowsGiven = readonly RowObject[] | RowSource | SourceInput
+export type RowsGiven = readonly object[] | RowSource | SourceInput
 
-export const isRowList = (given: RowsGiven): given is readonly RowObject[] => Array.isArray(given)
+const isRowList = (given: RowsGiven): given is readonly object[] => Array.isArray(given)
 
-export const isRowSource = (given: RowSource | SourceInput): given is RowSource =>
+/** Rows that are given as a list; null: they come from a source. Rows by an interface are objects like any other. */
+export const rowList = (given: RowsGiven): readonly RowObject[] | null =>
+  isRowList(given) ? (given as readonly RowObject[]) : null
+
+/** What comes from a source, where no list is given. */
+export const sourceGiven = (given: RowsGiven): RowSource | SourceInput | null => (isRowList(given) ? null : given)
+
+export const isRowSource = (given: RowsGiven): given is RowSource =>
   typeof given === 'object' && given !== null && 'view' in given

@@ -1,6 +1,6 @@
 import { diffRows, runSliced, sameRows } from '@vast-meadow/engine/client'
 import type { ChangeSet, Committed, RowObject, RowSource } from '@vast-meadow/engine'
-import { isRowList, type RowsGiven } from './options.ts'
+import { rowList, type RowsGiven } from './options.ts'
 import { plainCopy } from './plain-json.ts'
 import type { GridModel } from './grid-model.ts'
 import { keysOfPlace, type KeyPlace, type RowPlace } from './place-keeper.ts'
@@ -45,7 +45,7 @@ export class RowChanges {
 
   /** The rows that came in last. */
   hold(rows: RowsGiven): void {
-    this.held = isRowList(rows) ? rows : null
+    this.held = rowList(rows)
   }
 
   /** Hears of changes from a source, and of no other any more; null: of none. */

@@ -78,9 +78,9 @@ function limit(name: 'minWidth' | 'maxWidth', text: string): void {
 }
 
 const SIDES = [
-  { value: 'none', title: 'scrolls' },
-  { value: 'start', title: 'pinned at the start' },
-  { value: 'end', title: 'pinned at the end' },
+  { value: 'none', title: 'not pinned' },
+  { value: 'start', title: 'at the start' },
+  { value: 'end', title: 'at the end' },
 ] as const
 const ALIGNMENTS = [
   { value: 'start', title: 'start' },
@@ -149,7 +149,7 @@ const ALIGNMENTS = [
         label="Values stand at the"
         @update:model-value="set({ align: $event })"
       />
-      <VSelect :model-value="side" :items="SIDES" label="The column" @update:model-value="place($event)" />
+      <VSelect :model-value="side" :items="SIDES" label="Pinned" @update:model-value="place($event)" />
       <template v-if="stage > 4">
         <VTextField
           type="number"
@@ -160,8 +160,8 @@ const ALIGNMENTS = [
         <VTextField
           type="number"
           :model-value="column.giveWay ?? ''"
-          label="Gives way, 1 last"
-          title="Where there is no room for all columns, those with the highest number are left out first"
+          label="Left out when narrow, rank"
+          title="Where there is no room for all columns, those with the highest rank are left out first, rank 1 last; empty: never"
           @change="set({ giveWay: numberOr($event.target.value) })"
         />
         <VTextField

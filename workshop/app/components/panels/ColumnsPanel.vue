@@ -117,8 +117,8 @@ async function remove(key: string): Promise<void> {
         <VBtn size="small" :disabled="chosen.length === 0" @click="show(chosen, false)">Hide</VBtn>
         <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, true)">Pin</VBtn>
         <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, false)">Unpin</VBtn>
-        <VBtn size="small" :disabled="chosen.length === 0" @click="align('start')">To the start</VBtn>
-        <VBtn size="small" :disabled="chosen.length === 0" @click="align('end')">To the end</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="align('start')">Align at the start</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="align('end')">Align at the end</VBtn>
       </div>
       <VTextField
         type="number"

@@ -46,7 +46,7 @@ const allow = (strip: boolean | null): void =>
         label="Add a condition on"
         @update:model-value="adding = $event"
       />
-      <h3>And an expression</h3>
+      <h3>Over several columns</h3>
       <ExpressionField
         v-if="grid.arrangement"
         :model-value="grid.arrangement.where"

@@ -51,7 +51,7 @@ async function apply(): Promise<void> {
 
 <template>
   <div class="head">
-    <h3>As an expression</h3>
+    <h3>All conditions, written out</h3>
     <button v-if="draft === null" type="button" class="link-button" @click="draft = said.text">edit</button>
   </div>
   <template v-if="draft === null">

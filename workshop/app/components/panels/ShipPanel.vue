@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useOpenGrid } from '~/stores/open-grid'
 import { elementCode } from '~/handover/element-code'
+import { installText, mountCode } from '~/handover/mount-code'
 import { vueCode } from '~/handover/vue-code'
 import { download as save, fileName } from '~/handover/download'
 import { exportGrid } from '~/handover/export-grid'
@@ -35,7 +36,7 @@ async function download(): Promise<void> {
   problem.value = ''
   try {
     const zip = await packGrid(handed.value!, await grid.fileForHandover())
-    const name = `${fileName(handed.value!.title)}.zip`
+    const name = `${fileName(handed.value!.title)}-page.zip`
     save(zip, name)
     told.value = `${name}, ${formatBytes(zip.size)}. Unpack it and serve the folder with any static server.`
   } catch (error) {
@@ -83,6 +84,13 @@ async function exported(): Promise<void> {
     <h3>For the workshop</h3>
     <p class="soft about">The grid with its rows, to open on another shelf; its definition is in it.</p>
     <VBtn @click="exported">Export the grid</VBtn>
+    <h3>In a project of yours</h3>
+    <CodeBlock
+      :code="installText(handed, ' ./vast-meadow-vue-0.1.0.tgz')"
+      label="How to install the packages"
+    />
+    <h3>Mounted by a script</h3>
+    <CodeBlock :code="mountCode(handed)" label="Code for TypeScript" />
     <h3>As a custom element</h3>
     <CodeBlock :code="elementCode(handed)" label="Code for a custom element" />
     <h3>As a Vue component</h3>

@@ -1,0 +1,54 @@
+import { fileURLToPath } from 'node:url'
+import ts from 'typescript'
+
+const SOURCE = fileURLToPath(new URL('../../src/', import.meta.url))
+
+/** What is documented, in its order: a heading, the file, and the type whose members are listed. */
+const LISTED = [
+  ['Options of `mountMeadow(host, options)`', 'kernel/options.ts', 'MeadowOptions'],
+  ['Parts: what JSON cannot hold', 'kernel/options.ts', 'Parts'],
+  ['Where arrangements are kept', 'kernel/options.ts', 'ArrangementStorage'],
+  ['The handle', 'grid.ts', 'MeadowHandle'],
+  ['Events', 'kernel/events.ts', 'MeadowEvents'],
+  ['What a problem tells', 'kernel/problem.ts', 'Problem'],
+  ['A painter of cells', 'painter.ts', 'CellPainter'],
+  ['What a painter is given', 'painter.ts', 'PaintedCell'],
+  ['What an action is told', 'painter.ts', 'ActionCall'],
+] as const
+
+/** Types as they are written, on one line. */
+const plain = (text: string): string =>
+  text
+    .replace(/\/\*\*[^]*?\*\//g, '')
+    .replace(/\s+/g, ' ')
+    .replace(/^readonly /, '')
+    .replace(/[;,]$/, '')
+    .trim()
+
+/** The whole API of the grid in Markdown, as its types and their comments have it. */
+export function apiReference(): string {
+  const files = [...new Set(LISTED.map(([, file]) => SOURCE + file))]
+  const program = ts.createProgram(files, {
+    strict: true,
+    noEmit: true,
+    allowImportingTsExtensions: true,
+    target: ts.ScriptTarget.ESNext,
+    module: ts.ModuleKind.ESNext,
+    moduleResolution: ts.ModuleResolutionKind.Bundler,
+    skipLibCheck: true,
+  })
+  const checker = program.getTypeChecker()
+  return LISTED.map(([heading, file, name]) => {
+    const source = program.getSourceFile(SOURCE + file)!
+    const symbol = checker
+      .getExportsOfModule(checker.getSymbolAtLocation(source)!)
+      .find(one => one.name === name)!
+    const members = checker.getDeclaredTypeOfSymbol(symbol).getProperties()
+    const rows = members.map(member => {
+      const [declaration] = member.getDeclarations() ?? []
+      const says = ts.displayPartsToString(member.getDocumentationComment(checker)).replace(/\s+/g, ' ')
+      return `- \`${plain(declaration.getText())}\`${says ? `  \n  ${says}` : ''}`
+    })
+    return `## ${heading}\n\n${rows.join('\n')}`
+  }).join('\n\n')
+}

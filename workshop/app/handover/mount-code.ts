@@ -1,0 +1,27 @@
+import { fileRows, optionsCode, rowsName, type HandedGrid } from './handed-grid'
+
+/** The grid mounted from a script in TypeScript. */
+export function mountCode(grid: HandedGrid): string {
+  return `import { mountMeadow, type MeadowOptions } from '@vast-meadow/grid'
+
+const options: MeadowOptions = ${optionsCode(grid)}
+${mutable(fileRows(grid, `./${rowsName(grid.origin)}`))}
+const handle = mountMeadow(document.querySelector<HTMLElement>('#grid')!, ${grid.origin.kind === 'file' ? '{ ...options, source }' : 'options'})
+handle.on('selection', ({ count }) => console.log(count, 'rows are selected'))
+`
+}
+
+/** Options of a type are read only: what is fetched stands beside them. */
+const mutable = (code: string): string =>
+  code.replace(/^options\.source = (.*)$/m, 'const source: MeadowOptions["source"] = $1')
+
+/** How the packages get into a project, and where rows lie. */
+export function installText({ origin }: HandedGrid, packages: string): string {
+  const rows =
+    origin.kind === 'file'
+      ? `\n# ${rowsName(origin)} (that is ${origin.name}) goes where your server gives it out beside the page:\n# with Vite that is the folder public.`
+      : ''
+  return `# The packages as they are packed by: npm pack -w packages/engine -w packages/grid -w packages/vue
+npm install ./vast-meadow-engine-0.1.0.tgz ./vast-meadow-grid-0.1.0.tgz${packages}${rows}
+`
+}
