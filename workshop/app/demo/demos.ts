@@ -81,7 +81,14 @@ export const demos: readonly Demo[] = [
     open: rows =>
       Promise.resolve({
         origin: { kind: 'recipe', recipe: { ...survey, rows }, computed: true, latencyMs: 0 },
-        definition: { ...surveyGrid, title: 'Ten million', key: [] },
+        // What is computed from other columns is beyond cells that are made when they are looked at.
+        definition: {
+          ...surveyGrid,
+          title: 'Ten million',
+          key: [],
+          columns: surveyGrid.columns.filter(({ expression }) => expression === undefined),
+          styles: [],
+        },
         file: null,
       }),
   },
