@@ -57,6 +57,26 @@ describe('findings', () => {
     expect(bindingFindings({ ...asked, definition: cured, key: asked.proposedKeys[0] })).toEqual([])
   })
 
+  it('tells of texts that list the same words, and of no others', async () => {
+    const tags = ['wet', 'dry', 'steep', 'mown']
+    const list = (i: number, sign: string): string => tags.filter((_, nth) => (i >> nth) & 1).join(sign)
+    const rows = Array.from({ length: 40 }, (_, i) => [
+      list(i, ';'),
+      list(i, ' | '),
+      `${i % 7}, Mill Lane ${i}; Upper Village`,
+      `one; of ${i} kinds`,
+    ])
+    const csv = ['semi\tbar\taddress\tnovel', ...rows.map(row => row.join('\t'))].join('\n')
+    const found = bindingFindings(await askedOf(csv, () => ({}))).filter(
+      ({ code }) => code === 'texts-like-tags',
+    )
+    expect(found.map(one => 'key' in one && [one.key, one.remedies])).toEqual([
+      ['semi', [{ kind: 'read', key: 'semi', as: { type: 'tags', separator: ';' } }]],
+      ['bar', [{ kind: 'read', key: 'bar', as: { type: 'tags', separator: '|' } }]],
+    ])
+    expect(findingText(found[0])).toContain('parted by “;”')
+  })
+
   it.each<[string, (made: Definition) => Partial<Definition>, object, string]>([
     [
       'field-not-in-data',

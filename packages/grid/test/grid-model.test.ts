@@ -183,6 +183,15 @@ describe('geometry', () => {
   })
 })
 
+it('a column is pinned to one edge, the one it was pinned to last', () => {
+  const model = modelOf()
+  model.apply({ pinnedEnd: ['height'] }, 'code')
+  model.apply({ pinnedStart: ['height'] }, 'code')
+  expect(model.arrangement).toMatchObject({ pinnedStart: ['height'], pinnedEnd: [] })
+  model.apply({ pinnedEnd: ['height', 'name'] }, 'code')
+  expect(model.arrangement).toMatchObject({ pinnedStart: [], pinnedEnd: ['height', 'name'] })
+})
+
 it('a page source is a row source for the model', async () => {
   const source = new PageSource({
     kind: 'recipe',

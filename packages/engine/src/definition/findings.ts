@@ -60,6 +60,12 @@ type FindingFacts =
       readonly examples: readonly string[]
     }
   | { readonly code: 'ambiguous'; readonly key: string; readonly style: TextStyle; readonly other: TextStyle }
+  | {
+      readonly code: 'texts-like-tags'
+      readonly key: string
+      readonly separator: string
+      readonly examples: readonly string[]
+    }
   | { readonly code: 'title-missing'; readonly key: string; readonly proposed: string }
   | { readonly code: 'title-doubled'; readonly key: string; readonly title: string; readonly other: string }
   | {
@@ -129,6 +135,7 @@ export function bindingFindings(asked: FindingsAsked): Finding[] {
     ...expressionFindings(asked),
     ...keyFindings(asked),
     ...readingFindings(asked),
+    ...tagFindings(asked),
     ...titleFindings(asked),
     ...widthFindings(asked),
     ...formatFindings(asked),
@@ -256,6 +263,30 @@ function* readingFindings({ readings }: FindingsAsked): Iterable<Finding> {
       const remedies = [as(ambiguous), as(style)]
       yield { code: 'ambiguous', severity: 'risk', place: '', key, style, other: ambiguous, remedies }
     }
+  }
+}
+
+/** Signs that part tags, the surest first. */
+const TAG_SIGNS = [';', '|', ','] as const
+/** Of the values that are there, those that must be lists; and how long one tag may be. */
+const [LISTS, TAG_LENGTH] = [1 / 4, 24]
+
+/** Texts that list the same few words again and again. */
+function* tagFindings({ fields, samples, readings }: FindingsAsked): Iterable<Finding> {
+  for (const [place, { key, type }] of fields.entries()) {
+    const reading = readings.find(one => one.key === key)
+    const texts = samples[place]?.filter(text => text !== '') ?? []
+    if (type !== 'text' || !reading || reading.asked || texts.length < 8) continue
+    const separator = TAG_SIGNS.find(sign => {
+      const lists = texts.filter(text => text.includes(sign))
+      const tags = texts.flatMap(text => text.split(sign).map(tag => tag.trim()))
+      const short = tags.every(tag => tag.length > 0 && tag.length <= TAG_LENGTH)
+      return short && lists.length >= texts.length * LISTS && new Set(tags).size <= tags.length / 2
+    })
+    if (!separator) continue
+    const remedies: Remedy[] = [{ kind: 'read', key, as: { type: 'tags', separator } }]
+    const examples = texts.filter(text => text.includes(separator)).slice(0, 2)
+    yield { code: 'texts-like-tags', severity: 'risk', place: '', key, separator, examples, remedies }
   }
 }
 

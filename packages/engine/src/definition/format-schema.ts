@@ -14,11 +14,13 @@ const accepts = (make: () => unknown): boolean => {
 }
 
 /** A BCP 47 tag that the language knows how to read. */
-export const localeSchema = z
-  .string()
-  .check(
-    z.refine(tag => accepts(() => Intl.getCanonicalLocales(tag)), 'This is no BCP 47 tag such as "en-GB".'),
-  )
+export const localeSchema = z.string().check(
+  z.refine(
+    // Names of languages have the form of a tag; all that stand for a language are two or three letters long.
+    tag => /^[a-z]{2,3}(-|$)/i.test(tag) && accepts(() => Intl.getCanonicalLocales(tag)),
+    'This is no BCP 47 tag such as "en-GB".',
+  ),
+)
 
 export const formatSchema = z.object({
   decimals: z

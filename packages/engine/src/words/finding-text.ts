@@ -30,6 +30,8 @@ export function findingText(finding: Finding): string {
       return `${count(finding.misfits, 'value', 'values')} of “${finding.key}” (${quoted(finding.examples)}) could not be read as ${finding.type} and ${finding.misfits === 1 ? 'is' : 'are'} missing.`
     case 'ambiguous':
       return `“${finding.key}” was read as ${styleText(finding.style)}; every value could as well be ${styleText(finding.other)}.`
+    case 'texts-like-tags':
+      return `“${finding.key}” lists words parted by “${finding.separator}” (${quoted(finding.examples)}); as text, each list is a value of its own.`
     case 'title-missing':
       return `The column of “${finding.key}” has no title; readers see an empty heading.`
     case 'title-doubled':

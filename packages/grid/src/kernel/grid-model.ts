@@ -99,9 +99,17 @@ export class GridModel {
   /** A change as far as the definition's columns have it, whoever asks for it. */
   private within(change: ArrangementChange): ArrangementChange {
     if (!this.definition) return change
-    const keys = (Object.keys(change) as (keyof Arrangement)[]).filter(key => change[key] !== undefined)
-    const whole = arrangementFor(this.definition, { ...this.arrangement, ...change })
-    return Object.fromEntries(keys.map(key => [key, whole[key]]))
+    const { pinnedStart = [], pinnedEnd = [] } = change
+    const unless = (pinned: readonly string[]) => (key: string) => !pinned.includes(key)
+    // A column stands at one edge: the one that it was pinned to last.
+    const before = {
+      ...this.arrangement,
+      pinnedStart: this.arrangement.pinnedStart.filter(unless(pinnedEnd)),
+      pinnedEnd: this.arrangement.pinnedEnd.filter(unless(pinnedStart)),
+    }
+    const given = Object.fromEntries(Object.entries(change).filter(([, part]) => part !== undefined))
+    // What is the same as before is no part of the transaction.
+    return arrangementFor(this.definition, { ...before, ...given })
   }
 
   /** Takes rows from another source; one that the grid made itself is closed. */

@@ -60,7 +60,8 @@ export const rowList = (given: RowsGiven): readonly RowObject[] | null =>
   isRowList(given) ? (given as readonly RowObject[]) : null
 
 /** What comes from a source, where no list is given. */
-export const sourceGiven = (given: RowsGiven): RowSource | SourceInput | null => (isRowList(given) ? null : given)
+export const sourceGiven = (given: RowsGiven): RowSource | SourceInput | null =>
+  isRowList(given) ? null : given
 
 export const isRowSource = (given: RowsGiven): given is RowSource =>
   typeof given === 'object' && given !== null && 'view' in given
