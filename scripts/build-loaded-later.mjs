@@ -46,7 +46,8 @@ async function buildWorker(root) {
   const built = await Promise.all(['entry.js', 'serve.js'].map(name => complete(join(folder, name))))
   const [entry, serve] = built.map(({ outputFiles }) => outputFiles[0].text)
   writeFileSync(join(folder, 'entry.js'), entry)
-  writeFileSync(join(folder, 'serve.js'), serve)
+  // Under a name of its own: the engine's index has the same in parts.
+  writeFileSync(join(folder, 'serve-complete.js'), serve)
   writeFileSync(join(folder, 'entry-text.js'), `export const entryText = ${JSON.stringify(entry)}\n`)
 }
 

@@ -261,8 +261,8 @@ test('nothing outlives unmounting, and what was arranged last is kept', async ({
     host.innerHTML = '<p>The host’s own.</p>'
     const workers: Worker[] = []
     let ended = 0
-    const Real = window.Worker
-    window.Worker = class extends Real {
+    const Real = globalThis.Worker
+    globalThis.Worker = class extends Real {
       constructor(...given: ConstructorParameters<typeof Worker>) {
         super(...given)
         workers.push(this)
@@ -295,7 +295,7 @@ test('nothing outlives unmounting, and what was arranged last is kept', async ({
     handle.arrange({ hidden: ['name'] })
     handle.unmount()
     await new Promise(resolve => setTimeout(resolve, 500))
-    window.Worker = Real
+    globalThis.Worker = Real
     return { started: workers.length, ended, saved, text: (host as HTMLElement).innerText }
   })
   expect(left.started).toBeGreaterThan(0)

@@ -174,6 +174,8 @@ export type MeadowElementEvents = {
 }
 
 declare global {
+  // What an interface inherits is how a map of the platform is added to.
+  // eslint-disable-next-line @typescript-eslint/no-empty-object-type
   interface HTMLElementEventMap extends MeadowElementEvents {}
   interface HTMLElementTagNameMap {
     'vast-meadow': VastMeadowElement

@@ -120,6 +120,8 @@ export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, C
     name: 'VastMeadow',
     // The root is a fragment: what is not a prop belongs to the grid's own element.
     inheritAttrs: false,
+    // Their types are those of `VastMeadowProps`; what they hold is checked by the grid.
+    // eslint-disable-next-line vue/require-prop-types
     props: ['definition', 'rows', 'source', 'arrangement', 'parts', 'texts', 'placement', 'storage', 'clock'],
     emits: [...EVENT_NAMES],
   },

@@ -12,19 +12,7 @@ export function buildingOf(
   { inTurn, quietly, note, stepBy }: Remembering,
   { readAgain }: RowsOfGrid,
 ) {
-  const {
-    handle,
-    definition,
-    arrangement,
-    built,
-    description,
-    fieldChanges,
-    mode,
-    column,
-    panel,
-    optionsNow,
-    now,
-  } = state
+  const { handle, definition, arrangement, built, fieldChanges, mode, column, panel, optionsNow, now } = state
 
   /** Opens the settings of a column. */
   function openColumn(key: string): void {

@@ -11,7 +11,7 @@ export function modesOf(
   { note }: Remembering,
   { startSearch }: Building,
 ) {
-  const { handle, definition, arrangement, built, now, readers, start, mode } = state
+  const { handle, arrangement, built, now, readers, start, mode } = state
   /** The start was taken from a reader and is not in the history yet. */
   let tookStart = false
 

@@ -2,7 +2,7 @@ import { presentState, redoName, remember, startHistory, step, undoName } from '
 import type { Bound, OpenGridState } from './state'
 
 /** The history of what the builder did, and the order in which acts take effect. */
-export function rememberingOf({ history, definition, arrangement, mode, now, optionsNow }: OpenGridState) {
+export function rememberingOf({ history, mode, now, optionsNow }: OpenGridState) {
   /** A state of the history is being put back; what the grid tells meanwhile is no change of its own. */
   let restoring = 0
   let acting: Promise<void> = Promise.resolve()

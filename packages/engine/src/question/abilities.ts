@@ -35,7 +35,7 @@ export interface Abilities {
 }
 
 /** The ability for a kind. */
-export const abilityOf = <Kind extends string>(can: PerKind<Kind>, kind: Kind): Ability =>
+const abilityOf = <Kind extends string>(can: PerKind<Kind>, kind: Kind): Ability =>
   can.kinds?.[kind] ?? can.others
 
 /** Whether a kind can be had; without one, whether any can. */

@@ -218,7 +218,10 @@ export class Kernel {
     const list = rowList(rows)
     if (list && !definition) {
       const { coming } = this
-      if (coming && (await sameLists(coming.rows, rows))) return await coming.loading
+      if (coming && (await sameLists(coming.rows, rows))) {
+        await coming.loading
+        return
+      }
       if (await this.changes.become(list)) return
     }
     await this.load(rows, definition)

@@ -10,9 +10,9 @@ export const plainJson = <T>(given: T): T => JSON.parse(JSON.stringify(given)) a
  */
 export function plainCopy<T>(given: T): T
 export function plainCopy(given: unknown): unknown {
-  if (Array.isArray(given)) return given.map(plainCopy)
+  if (Array.isArray(given)) return given.map((one: unknown): unknown => plainCopy(one))
   if (typeof given !== 'object' || given === null) return given
   const kind: unknown = Object.getPrototypeOf(given)
   if (kind !== Object.prototype && kind !== null) return given
-  return Object.fromEntries(Object.entries(given).map(([name, value]) => [name, plainCopy<unknown>(value)]))
+  return Object.fromEntries(Object.entries(given).map(([name, value]) => [name, plainCopy(value)]))
 }

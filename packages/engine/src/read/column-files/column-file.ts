@@ -36,9 +36,3 @@ export interface Decoders {
   readonly arrow: () => Promise<{ readonly decode: Decoder }>
   readonly parquet: () => Promise<{ readonly decode: Decoder }>
 }
-
-/** The decoders that ship beside the engine. */
-export const packagedDecoders: Decoders = {
-  arrow: () => import('./arrow.ts'),
-  parquet: () => import('./parquet.ts'),
-}

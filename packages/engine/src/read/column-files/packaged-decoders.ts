@@ -1,0 +1,7 @@
+import type { Decoders } from './column-file.ts'
+
+/** The decoders that ship beside the engine. */
+export const packagedDecoders: Decoders = {
+  arrow: () => import('./arrow.ts'),
+  parquet: () => import('./parquet.ts'),
+}
