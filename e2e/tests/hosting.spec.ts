@@ -561,3 +561,49 @@ test('a click on a cell leaves the ticked rows ticked; Shift ticks from it on', 
   await cell(5).click({ modifiers: ['Shift'] })
   await expect.poll(() => page.evaluate(() => window.handle.selectedCount)).toBe(3)
 })
+
+test('the element takes options that were set before it was known, in any order, and tells what is wrong', async ({
+  page,
+}) => {
+  await page.goto(served.url)
+  await page.waitForFunction(() => (window as unknown as { loaded?: boolean }).loaded)
+  const told = await page.evaluate(
+    async ([rows, definition]) => {
+      interface Element extends HTMLElement {
+        rows: unknown
+        definition: unknown
+        handle: Handle | null
+      }
+      const problems: string[] = []
+      const element = document.createElement('vast-meadow') as Element
+      element.style.cssText = 'block-size:300px'
+      element.addEventListener('meadow-problem', event =>
+        problems.push((event as CustomEvent<Told>).detail.code),
+      )
+      // A property of its own hides the one of the class, as it does for an element that is not known yet.
+      Object.defineProperty(element, 'definition', { value: definition, configurable: true, writable: true })
+      document.body.prepend(element)
+      element.rows = rows
+      await element.handle?.ready
+      const titles = () => element.handle?.definition?.columns.length
+      const first = [titles(), element.handle?.definition?.title]
+      element.definition = { ...definition, columns: [{ key: '' }] }
+      await new Promise(resolve => setTimeout(resolve, 50))
+      const other = document.createElement('vast-meadow') as Element
+      other.addEventListener('meadow-problem', event =>
+        problems.push((event as CustomEvent<Told>).detail.code),
+      )
+      other.definition = { version: 'x' }
+      other.rows = rows
+      document.body.prepend(other)
+      await new Promise(resolve => setTimeout(resolve, 100))
+      return { first, kept: element.handle?.definition?.title, problems }
+    },
+    [ROWS, DEFINITION] as const,
+  )
+  expect(told).toEqual({
+    first: [3, 'Trees'],
+    kept: 'Trees',
+    problems: ['definition-not-valid', 'definition-not-valid'],
+  })
+})

@@ -1,5 +1,5 @@
 import type { MeadowHandle } from './grid.ts'
-import type { MeadowOptions } from './kernel/options.ts'
+import type { MeadowOptions, RowsGiven } from './kernel/options.ts'
 
 /** What a grid is made with and cannot be told later. */
 const MADE_WITH = ['texts', 'parts', 'placement', 'storage', 'clock'] as const
@@ -22,6 +22,17 @@ function same(a: unknown, b: unknown): boolean {
   return said !== null && said === says(b)
 }
 
+/** A source that is written anew around the same file, list or recipe. */
+function sameSource(a: RowsGiven | undefined, b: RowsGiven | undefined): boolean {
+  if (a === b) return true
+  if (!a || !b || Array.isArray(a) || Array.isArray(b) || 'view' in a || 'view' in b) return false
+  const [had, has] = [Object.entries(a), Object.entries(b)]
+  return (
+    had.length === has.length &&
+    had.every(([name, part], nth) => has[nth][0] === name && has[nth][1] === part)
+  )
+}
+
 /**
  * Takes over to a mounted grid what differs between two sets of options; false, and nothing is done, where only mounting
  * anew can: then `handle.arrangement` holds what is arranged. Problems are told by the grid's `problem` event.
@@ -31,7 +42,7 @@ export function followOptions(handle: MeadowHandle, before: MeadowOptions, now: 
   const [had, has] = [before.source ?? before.rows, now.source ?? now.rows]
   const redefined = !same(before.definition, now.definition)
   const told = (): void => {}
-  if (has && has !== had)
+  if (has && !sameSource(had, has))
     handle.setRows(has, redefined ? (now.definition ?? undefined) : undefined).catch(told)
   else if (redefined) handle.setDefinition(now.definition ?? null).catch(told)
   if (now.arrangement && !same(before.arrangement, now.arrangement))

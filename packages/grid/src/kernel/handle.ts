@@ -22,7 +22,7 @@ import type { RowsGiven } from './options.ts'
 export interface KernelHandle {
   /**
    * Resolves when cells can be seen for the first time, be it of rows that came later than those that the grid was
-   * mounted with; at once where it was mounted without any. Rejects when rows cannot be had and no others are on their way.
+   * mounted with; at once where it has none and none are on their way. Rejects when rows cannot be had and no others are on their way.
    */
   readonly ready: Promise<void>
   readonly arrangement: Arrangement

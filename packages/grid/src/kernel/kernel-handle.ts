@@ -14,7 +14,9 @@ export function kernelHandle(kernel: Kernel): KernelHandle {
   }
 
   return {
-    ready: kernel.ready,
+    get ready() {
+      return kernel.ready
+    },
     get arrangement() {
       return model.arrangement
     },

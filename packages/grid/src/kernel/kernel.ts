@@ -58,6 +58,8 @@ interface Prepared {
 const PATIENCE_MS = 150
 /** Px of the lines where the place of the grid leaves its height open; `look/styles.ts` has it too. */
 const OWN_HEIGHT = 400
+/** The layout is looked at when the first rows are painted: it costs one of its own. */
+const HEIGHT_AFTER_MS = 150
 /** While lines move, what is said of them in the foot is this old at most. */
 const READOUT_MS = 100
 /** What decides which rows pass and where they stand. */
@@ -118,13 +120,13 @@ export class Kernel {
   private newest = new AbortController()
   /** Rows on their way. */
   private coming: { readonly rows: RowsGiven; readonly loading: Promise<void> } | null = null
-  private toldOfHeight = false
+  private heightTimer = 0
   /** What was told of columns already. */
   private readonly toldOf = new Set<string>()
   /** The newest request, until its lines are shown. */
   private asked: Promise<void> = Promise.resolve()
   /** Resolves when cells can be seen for the first time. */
-  private readonly firstSeen = new Ready()
+  private firstSeen = new Ready()
   private unmounted = false
 
   /** `make`: makes the features over this kernel; they are there before any row is. */
@@ -155,7 +157,10 @@ export class Kernel {
     this.frame.setAttribute('part', 'grid')
     this.bar = new BarView(this.frame, texts, disposal)
     const area = make('div', 'middle-area', this.frame)
-    disposal.add(() => clearTimeout(this.footTimer))
+    disposal.add(() => {
+      clearTimeout(this.footTimer)
+      clearTimeout(this.heightTimer)
+    })
     this.screen = new Screen(area, model, texts, this.rowBandHost(), this.screenHost(), disposal)
     this.state = new StateView(area, texts, format)
     this.foot = new FootView(this.frame, texts, format)
@@ -215,6 +220,8 @@ export class Kernel {
     // Rows that were asked for may come when nobody wants them any more.
     if (this.unmounted) return
     const definition = input ? definitionOf(input) : null
+    // Rows are the first also where there were none at mounting, or others could not be had.
+    if (this.firstSeen.settled && !this.shownView) this.firstSeen = new Ready()
     const list = rowList(rows)
     if (list && !definition) {
       const { coming } = this
@@ -272,7 +279,8 @@ export class Kernel {
       }
       await this.load(given, null)
     } catch (error) {
-      // Rows that came later have taken these ones' place.
+      // Whoever mounts the grid listens to it only then.
+      await Promise.resolve()
       if (!this.loader.busy && !this.shownView) this.firstSeen.fail(error)
       if (!given || !this.loader.told(error)) this.loadFailed(error, null)
       throw error
@@ -284,6 +292,10 @@ export class Kernel {
     const mine = (this.coming = { rows, loading })
     try {
       await loading
+    } catch (error) {
+      // Rows that came later have taken these ones' place.
+      if (!this.loader.busy && !this.shownView) this.firstSeen.fail(error)
+      throw error
     } finally {
       if (this.coming === mine) this.coming = null
     }
@@ -433,11 +445,10 @@ export class Kernel {
 
   /** Says once where the place of the grid leaves its height open: it has then one of its own. */
   private tellOfHeight(): void {
-    if (this.toldOfHeight || this.model.definition?.fit.kind !== 'fill') return
+    if (this.model.definition?.fit.kind !== 'fill') return
     const { area } = this.screen
     const before = area.offsetHeight
     if (before === 0) return
-    this.toldOfHeight = true
     area.style.setProperty('--_own-height', `${OWN_HEIGHT + 1}px`)
     const open = area.offsetHeight !== before
     area.style.removeProperty('--_own-height')
@@ -527,7 +538,7 @@ export class Kernel {
     const redefined = definition !== null && definition !== this.drawnBy
     const otherFields = this.takeFields(view)
     if (redefined) this.showDefinition(definition)
-    this.tellOfHeight()
+    this.heightTimer ||= window.setTimeout(() => this.tellOfHeight(), HEIGHT_AFTER_MS)
     if (redefined || otherFields) this.tellOfColumns()
     if (redefined || otherFields) this.refresh()
     this.stopArriving = view.lines.onArrive(() => {

@@ -3,6 +3,7 @@ import { CancelledError } from '@vast-meadow/engine/client'
 /** A promise that is kept once: what comes first counts. */
 export class Ready {
   readonly promise: Promise<void>
+  settled = false
   private resolve: () => void = () => {}
   private reject: (reason: unknown) => void = () => {}
 
@@ -16,14 +17,16 @@ export class Ready {
   }
 
   done(): void {
+    this.settled = true
     this.resolve()
   }
 
   fail(reason: unknown): void {
+    this.settled = true
     this.reject(reason)
   }
 
   giveUp(): void {
-    this.reject(new CancelledError())
+    this.fail(new CancelledError())
   }
 }

@@ -1,4 +1,4 @@
-import { elementOf, make, type Disposal } from '../../kernel/dom.ts'
+import { elementOf, focusedBeside, make, type Disposal } from '../../kernel/dom.ts'
 import { Popup } from '../../kernel/popup.ts'
 
 const DELAY_MS = 350
@@ -18,7 +18,7 @@ export class WholeText {
     this.box = make('div', 'whole', frame)
     this.box.setAttribute('role', 'tooltip')
     this.box.setAttribute('part', 'whole-text')
-    this.popup = new Popup(this.box, { place: 'over', scrolled: () => this.hide() }, disposal)
+    this.popup = new Popup(this.box, { place: 'over', scrolled: () => this.scrolled() }, disposal)
     disposal.listen(frame, 'pointerover', event => this.later(cellOf(event.target)))
     disposal.listen(frame, 'pointerleave', () => this.hide())
     disposal.listen(view, 'focusin', event => this.show(cellOf(event.target)))
@@ -33,6 +33,13 @@ export class WholeText {
     clearTimeout(this.timer)
     this.shownFor = null
     this.popup.hide()
+  }
+
+  /** What the keyboard is on keeps its text while it is in view; what the pointer is on is another cell now. */
+  private scrolled(): void {
+    const cell = this.shownFor
+    if (cell && focusedBeside(cell) === cell && cell.checkVisibility()) this.popup.place()
+    else this.hide()
   }
 
   private later(cell: HTMLElement | null): void {
