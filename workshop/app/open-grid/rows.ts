@@ -15,18 +15,25 @@ function fits({ definition, description }: MeadowHandle): boolean {
 }
 
 /** Rows come and go, and are read in other ways. */
-export function rowsOf(state: OpenGridState, { saveLater }: Saving, { note, quietly, begin }: Remembering) {
+export function rowsOf(
+  state: OpenGridState,
+  { saveLater }: Saving,
+  { inTurn, note, quietly, begin }: Remembering,
+) {
   const { saved, input, handle, definition, progress, problem, needsFile, fieldChanges, panel } = state
   const { ownFields, titleOf, optionsNow } = state
 
   /** The rows' file is read otherwise. What cannot be read so is told, and nothing changes. */
-  async function read(name: string, change: Partial<ReadOptions>): Promise<void> {
+  const read = (name: string, change: Partial<ReadOptions>): Promise<void> =>
+    inTurn(() => readOne(name, change))
+
+  const readColumn = (key: string, as: ColumnReadOptions): Promise<void> =>
+    inTurn(() => readOne(`type of ${titleOf(key)}`, { columns: { ...optionsNow()?.columns, [key]: as } }))
+
+  async function readOne(name: string, change: Partial<ReadOptions>): Promise<void> {
     const options = { ...optionsNow(), ...change }
     if (await quietly(() => readAgain(options))) note(name)
   }
-
-  const readColumn = (key: string, as: ColumnReadOptions): Promise<void> =>
-    read(`type of ${titleOf(key)}`, { columns: { ...optionsNow()?.columns, [key]: as } })
 
   async function readAgain(options: ReadOptions | undefined, wanted?: Definition): Promise<boolean> {
     const { origin, id } = saved.value!

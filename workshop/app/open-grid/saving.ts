@@ -33,13 +33,17 @@ export function savingOf(state: OpenGridState) {
   }
 
   async function save(): Promise<void> {
-    const next = present()
-    if (!next) return
+    const before = present()
+    if (!before) return
     const picture =
-      mode.value === 'use' ? next.picture : await pictureOf(handle.value!).catch(() => next.picture)
-    if (saved.value?.id !== next.id) return
-    const kept = { ...next, picture }
-    saved.value = kept
+      mode.value === 'use' ? before.picture : await pictureOf(handle.value!).catch(() => before.picture)
+    // What was changed while the picture was made counts as well; another grid may be open by now.
+    const next = saved.value?.id === before.id ? present() : null
+    await keep({ ...(next ?? before), picture }, next !== null)
+  }
+
+  async function keep(kept: SavedGrid, open: boolean): Promise<void> {
+    if (open) saved.value = kept
     try {
       await storeFile(kept)
       await keepGrid(JSON.parse(JSON.stringify(kept)) as SavedGrid)
@@ -59,11 +63,12 @@ export function savingOf(state: OpenGridState) {
     storedFile = file
   }
 
-  /** Writes what is pending at once; for when the page is left. */
+  /** Writes what is pending at once, with the picture that there is; for when the page is left. */
   function saveNow(): void {
     if (saving.value !== 'saving') return
     window.clearTimeout(timer)
-    void save()
+    const next = present()
+    if (next) void keep(next, true)
   }
 
   function retitle(title: string): void {
