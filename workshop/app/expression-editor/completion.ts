@@ -23,7 +23,7 @@ export function completionAt(text: string, caret: number, fields: readonly Field
   const word = /[\p{L}_][\p{L}\p{N}_]*$/u.exec(before)?.[0] ?? ''
   const from = caret - word.length
   const behindPoint = before[from - 1] === '.'
-  const owner = behindPoint ? /[\p{L}\p{N}_]*$/u.exec(before.slice(0, from - 1))![0] : ''
+  const owner = behindPoint ? (/[\p{L}\p{N}_]*$/u.exec(before.slice(0, from - 1))?.[0] ?? '') : ''
   if (word === '' && !behindPoint) return null
   const wanted = word.toLowerCase()
   const offers = (behindPoint && owner !== 'math' ? methods() : names(fields, owner === 'math')).filter(

@@ -38,7 +38,7 @@ function zipped(files: Record<string, Uint8Array>): Promise<Uint8Array<ArrayBuff
 }
 
 const escaped = (text: string): string =>
-  text.replace(/[&<>"]/g, char => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[char]!)
+  text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;')
 
 function page(title: string): string {
   return `<!doctype html>

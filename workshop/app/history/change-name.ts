@@ -1,4 +1,5 @@
 import type { Arrangement } from '@vast-meadow/engine'
+import { keysIn } from '@vast-meadow/engine/client'
 
 const NAMES: Readonly<Record<keyof Arrangement, string>> = {
   columns: 'column order',
@@ -18,7 +19,7 @@ const NAMES: Readonly<Record<keyof Arrangement, string>> = {
 
 /** What differs between two arrangements, in a word or two; null: nothing. */
 export function changeName(before: Arrangement, after: Arrangement): string | null {
-  const changed = (Object.keys(NAMES) as (keyof Arrangement)[]).filter(
+  const changed = keysIn(NAMES).filter(
     key => before[key] !== after[key] && JSON.stringify(before[key]) !== JSON.stringify(after[key]),
   )
   if (changed.length === 0) return null

@@ -1,3 +1,4 @@
+import { isRecord } from '@vast-meadow/engine/client'
 /** Rows of an address as a file. What is not the workshop's own comes through its server. */
 export async function fetchAddress(address: string, signal?: AbortSignal): Promise<File> {
   const own = address.startsWith('/') && !address.startsWith('//')
@@ -17,7 +18,7 @@ export async function fetchAddress(address: string, signal?: AbortSignal): Promi
 }
 
 async function problemOf(answer: Response): Promise<string> {
-  const told = (await answer.json().catch(() => null)) as { problem?: string; error?: unknown } | null
-  const own = told?.problem ?? (typeof told?.error === 'string' ? told.error : null)
+  const told: unknown = await answer.json().catch(() => null)
+  const own = isRecord(told) ? [told.problem, told.error].find(text => typeof text === 'string') : null
   return own ?? `The service answers with status ${answer.status}. Try again.`
 }

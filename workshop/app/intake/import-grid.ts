@@ -1,6 +1,7 @@
 import { readDefinition, type Arrangement, type Definition } from '@vast-meadow/engine'
 import { unzip } from 'fflate'
 import { fileOrigin, type Origin, type SavedGrid } from '~/storage/saved-grid'
+import { errorOf } from '@vast-meadow/engine/client'
 
 export interface ImportedGrid {
   readonly title: string
@@ -42,9 +43,10 @@ async function fromZip(file: File): Promise<ImportedGrid> {
 
 async function jsonOf(blob: Blob, name: string): Promise<unknown> {
   try {
-    return JSON.parse(await blob.text()) as unknown
+    const json: unknown = JSON.parse(await blob.text())
+    return json
   } catch (error) {
-    throw new Error(`${name} is not JSON: ${(error as Error).message}`, { cause: error })
+    throw new Error(`${name} is not JSON: ${errorOf(error).message}`, { cause: error })
   }
 }
 

@@ -7,6 +7,7 @@ import { heldFile, holdFile } from '~/stores/shelf'
 import type { Remembering } from './remembering'
 import type { Saving } from './saving'
 import type { OpenGridState } from './state'
+import { sure } from '@vast-meadow/engine/client'
 
 /** Whether any column shows something of the rows; else they are other rows altogether, and ask for columns of their own. */
 function fits({ definition, description }: MeadowHandle): boolean {
@@ -36,7 +37,7 @@ export function rowsOf(
   }
 
   async function readAgain(options: ReadOptions | undefined, wanted?: Definition): Promise<boolean> {
-    const { origin, id } = saved.value!
+    const { origin, id } = sure(saved.value)
     if (origin.kind !== 'file') return false
     const file = heldFile(id) ?? (await fileOf(id))
     const next: FileOrigin = { ...origin, options }
@@ -58,12 +59,12 @@ export function rowsOf(
     } finally {
       progress.value = null
     }
-    saved.value = { ...saved.value!, origin }
+    saved.value = { ...sure(saved.value), origin }
     definition.value = mounted.definition
     const fields = ownFields.value
     const sameFields =
       JSON.stringify(before.map(({ key }) => key)) === JSON.stringify(fields.map(({ key }) => key))
-    fieldChanges.value = sameFields ? null : changedFields(definition.value!, fields)
+    fieldChanges.value = sameFields ? null : changedFields(sure(definition.value), fields)
     // What became of the columns is told, and asked, beside the source.
     if (fieldChanges.value) panel.value = 'source'
     saveLater()
@@ -71,15 +72,14 @@ export function rowsOf(
   }
 
   async function replaceFile(file: File, more: Partial<FileOrigin> = {}): Promise<void> {
-    const id = saved.value!.id
-    const before = saved.value!.origin
+    const { id, origin: before } = sure(saved.value)
     // What was said about reading holds for the new file as well; its fields may have been named.
     const options = before.kind === 'file' ? before.options : undefined
     const origin = fileOrigin(file, file.name, { options, ...more })
-    const source = inputOf(origin, file)!
+    const source = sure(inputOf(origin, file))
     if (needsFile.value) {
       holdFile(id, file)
-      saved.value = { ...saved.value!, origin }
+      saved.value = { ...sure(saved.value), origin }
       needsFile.value = false
       input.value = source
       return
@@ -90,7 +90,7 @@ export function rowsOf(
   }
 
   async function grow(times: number): Promise<void> {
-    const { origin, id } = saved.value!
+    const { origin, id } = sure(saved.value)
     if (origin.kind !== 'file') return
     const next = { ...origin, times }
     const source = inputOf(next, heldFile(id) ?? (await fileOf(id)))

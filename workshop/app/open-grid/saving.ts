@@ -36,7 +36,9 @@ export function savingOf(state: OpenGridState) {
     const before = present()
     if (!before) return
     const picture =
-      mode.value === 'use' ? before.picture : await pictureOf(handle.value!).catch(() => before.picture)
+      mode.value === 'use' || !handle.value
+        ? before.picture
+        : await pictureOf(handle.value).catch(() => before.picture)
     // What was changed while the picture was made counts as well; another grid may be open by now.
     const next = saved.value?.id === before.id ? present() : null
     await keep({ ...(next ?? before), picture }, next !== null)

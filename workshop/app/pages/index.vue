@@ -38,7 +38,7 @@ async function openFile(file: File): Promise<void> {
 
 /** Anywhere but in a field: what is pasted becomes a grid. */
 function pasted(event: ClipboardEvent): void {
-  if ((event.target as Element).closest('input, textarea')) return
+  if (event.target instanceof Element && event.target.closest('input, textarea')) return
   const file = event.clipboardData?.files[0]
   const text = event.clipboardData?.getData('text/plain') ?? ''
   if (file) void openFile(file)

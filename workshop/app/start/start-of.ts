@@ -1,4 +1,5 @@
 import { arrangementFor, type Arrangement, type Definition } from '@vast-meadow/engine'
+import { isOneOf, keysIn } from '@vast-meadow/engine/client'
 
 /** What is not part of a start: the page one happens to look at, and a search that is only tried. */
 const TRIED = ['page', 'search'] as const
@@ -11,9 +12,7 @@ export function startOf(definition: Definition, arrangement: Arrangement): Parti
   const plain = arrangementFor({ ...definition, start: {} })
   const differs = (key: keyof Arrangement): boolean =>
     JSON.stringify(plain[key]) !== JSON.stringify(arrangement[key])
-  const kept = (Object.keys(plain) as (keyof Arrangement)[]).filter(
-    key => !TRIED.includes(key as (typeof TRIED)[number]) && differs(key),
-  )
+  const kept = keysIn(plain).filter(key => !isOneOf<keyof Arrangement>(TRIED, key) && differs(key))
   const start: Partial<Arrangement> = Object.fromEntries(kept.map(key => [key, arrangement[key]]))
   const { search = '' } = definition.start
   return search.trim() ? { ...start, search } : start

@@ -20,13 +20,13 @@ export const useFindings = defineStore('findings', () => {
       if (grid.description === description) proposedKeys.value = proposed
     },
   )
-  watch([() => grid.description, keyName], async ([description, name]) => {
+  watch([() => grid.description, keyName], async ([description]) => {
     key.value = null
-    const fields = JSON.parse(name) as string[]
+    const fields = [...(grid.definition?.key ?? [])]
     const source = grid.handle?.source
     if (!description || !source || fields.length === 0 || description.can.commit !== true) return
     const check = await source.ask('checkKey', { keyFields: fields }).catch(() => null)
-    if (keyName.value === name && grid.description === description) key.value = check
+    if (keyName.value === JSON.stringify(fields) && grid.description === description) key.value = check
   })
 
   const findings = computed<readonly Finding[]>(() => {

@@ -11,6 +11,7 @@ import { spanOf } from './amount.ts'
 import { ANY_CLOCK } from './clock.ts'
 import type { Condition, ConditionPart } from './condition.ts'
 import type { Amount } from './kinds/kind.ts'
+import { isKeyOf } from '../work/checked.ts'
 
 type Conditions = Readonly<Record<string, Condition>>
 
@@ -35,8 +36,9 @@ export function conditionsExpression(
     const field = fields.find(one => one.key === key)
     if (!field) continue
     const parts = condition.parts.map(part => partExpression(part, field))
-    if (parts.includes(null)) left.push(key)
-    else lines.push(joined(parts as string[], condition.match))
+    const written = parts.filter(part => part !== null)
+    if (written.length < parts.length) left.push(key)
+    else lines.push(joined(written, condition.match))
   }
   if (where.trim()) lines.push(lines.length > 0 ? `(${where.trim()})` : where.trim())
   return { text: lines.join(' &&\n'), left }
@@ -131,12 +133,14 @@ function listed(
     const yes = part.values.includes(true) === (part.kind === 'one-of')
     return yes ? name : `has(${name}) && !${name}`
   }
-  const spans = part.values.map(value => (typeof value === 'boolean' ? null : between(value, value, field)))
-  if (spans.includes(null)) return null
+  const spans = part.values
+    .map(value => (typeof value === 'boolean' ? null : between(value, value, field)))
+    .filter(span => span !== null)
+  if (spans.length < part.values.length) return null
   return none(
     spans.length === 1
       ? spans[0]
-      : `(${spans.map(span => (span!.includes('&&') ? `(${span})` : span)).join(' || ')})`,
+      : `(${spans.map(span => (span.includes('&&') ? `(${span})` : span)).join(' || ')})`,
   )
 }
 
@@ -308,12 +312,10 @@ function partOf(tree: Tree, fields: readonly Field[], present: ReadonlySet<strin
   if (tree.name === 'in') {
     const { field, exact } = subject(first, fields)
     if (second.kind === 'list' && field?.type === 'text') {
-      const values = second.items.map(item =>
-        item.kind === 'literal' && typeof item.value === 'string' ? item.value : null,
+      const values = second.items.flatMap(item =>
+        item.kind === 'literal' && typeof item.value === 'string' ? [item.value] : [],
       )
-      return values.includes(null)
-        ? null
-        : one(field, { kind: 'one-of', values: values as string[], ...exact })
+      return values.length < second.items.length ? null : one(field, { kind: 'one-of', values, ...exact })
     }
     const tags = fieldIn(second, fields)
     const isTag = tags?.type === 'tags' && first.kind === 'literal' && typeof first.value === 'string'
@@ -332,8 +334,7 @@ function partOf(tree: Tree, fields: readonly Field[], present: ReadonlySet<strin
     '==': 'equals',
     '!=': 'differs',
   } as const
-  const kind = kinds[tree.name as keyof typeof kinds] as (typeof kinds)[keyof typeof kinds] | undefined
-  return kind ? one(field, { kind, value }) : null
+  return isKeyOf(kinds, tree.name) ? one(field, { kind: kinds[tree.name], value }) : null
 }
 
 /** The field that is asked, and whether its case counts: `fold(x)` asks it folded. */

@@ -1,6 +1,6 @@
 import * as z from 'zod/mini'
 import '../zod.ts'
-import { conditionKinds, partSchemas } from './kinds/index.ts'
+import { conditionKinds, partSchemas, type ConditionKindName } from './kinds/index.ts'
 import type { FieldType } from '../table/column.ts'
 
 /** One thing that a column asks of its value: its kind, and what that kind needs to know. */
@@ -14,14 +14,11 @@ export const conditionSchema = z.object({
 
 export type ConditionPart = z.infer<typeof conditionPartSchema>
 export type Condition = z.infer<typeof conditionSchema>
-export type ConditionKindName = ConditionPart['kind']
+export type { ConditionKindName }
 
 /** The kinds that can ask a column of a type, in the order in which editors offer them; one's own are not among them. */
 export const kindsFor = (type: FieldType): ConditionKindName[] =>
-  conditionKinds
-    .filter(({ name, types }) => name !== 'own' && types.includes(type))
-    // Every kind's name is one that the schema of a part knows.
-    .map(({ name }) => name as ConditionKindName)
+  conditionKinds.filter(({ name, types }) => name !== 'own' && types.includes(type)).map(({ name }) => name)
 
 /** The kind that an editor starts with where the definition does not say. */
 export function usualKind(type: FieldType): ConditionKindName {

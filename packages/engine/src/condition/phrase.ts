@@ -5,7 +5,9 @@ import { DAY_MS, isoClock, isoDay } from '../table/calendar.ts'
 import { spanOf } from './amount.ts'
 import { ANY_CLOCK } from './clock.ts'
 import type { Condition, ConditionPart } from './condition.ts'
-import type { Amount, CalendarUnit } from './kinds/kind.ts'
+import { CALENDAR_UNITS, type Amount } from './kinds/kind.ts'
+import { isKeyOf, isOneOf, keysIn, sure } from '../work/checked.ts'
+import { ownValuesSchema } from './kinds/own.ts'
 
 /** What a phrase is about: the column's field, its title, and its words for yes and no. */
 export interface PhraseOf {
@@ -101,7 +103,7 @@ function split(text: string): { pieces: Piece[]; joint: 'and' | 'or' | null } {
       at++
       continue
     }
-    const found = word[1].toLowerCase() as 'and' | 'or'
+    const found = word[1].toLowerCase() === 'or' ? 'or' : 'and'
     if (joint && joint !== found)
       throw new Unreadable({ code: 'and-with-or', from: at + 1, to: at + word[0].length })
     joint = found
@@ -121,9 +123,7 @@ function readPart(piece: Piece, of: PhraseOf): ConditionPart {
   const exactly = /^exactly\s+(?=\S)/i.exec(text)
   if (exactly && (of.field.type === 'text' || of.field.type === 'tags')) {
     const part = readPart(after(piece, exactly[0].length), of)
-    return 'kind' in part && part.kind !== 'missing' && part.kind !== 'present' && part.kind !== 'own'
-      ? ({ ...part, exact: true } as ConditionPart)
-      : part
+    return isExactable(part) ? { ...part, exact: true } : part
   }
   const list = /^(one of|any of|none of|all of)\s+/i.exec(text)
   if (list) {
@@ -152,12 +152,16 @@ const after = ({ text, at }: Piece, length: number): Piece => {
 const refuse = ({ text, at }: Piece, { field }: PhraseOf): Unreadable =>
   new Unreadable({ code: 'not-a-value', text, type: field.type, from: at, to: at + text.length })
 
+type Exactable = Extract<ConditionPart, { exact?: boolean | undefined }>
+const isExactable = (part: ConditionPart): part is Exactable =>
+  part.kind !== 'missing' && part.kind !== 'present' && part.kind !== 'own'
+
 function ownPart(name: string, values: string, piece: Piece): ConditionPart {
   try {
     return {
       kind: 'own',
-      name: JSON.parse(name) as string,
-      values: values ? (JSON.parse(values) as Extract<ConditionPart, { kind: 'own' }>['values']) : null,
+      name: String(JSON.parse(name)),
+      values: values ? ownValuesSchema.parse(JSON.parse(values)) : null,
     }
   } catch {
     throw new Unreadable({ code: 'says-nothing', from: piece.at, to: piece.at + piece.text.length })
@@ -169,7 +173,7 @@ function quoted(text: string): string | null {
   const match = STRING.exec(text)
   if (!match || match[0].length !== text.length) return null
   try {
-    return JSON.parse(text) as string
+    return String(JSON.parse(text))
   } catch {
     return null
   }
@@ -243,7 +247,7 @@ function amountPart(piece: Piece, of: PhraseOf): ConditionPart {
   const sign = /^(>=|<=|≥|≤|>|<)\s*(?=\S)/.exec(text)
   if (sign) {
     const value = readAmount(after(piece, sign[0].length), of)
-    return { kind: SIGNS[sign[1] as keyof typeof SIGNS], value }
+    return { kind: isKeyOf(SIGNS, sign[1]) ? SIGNS[sign[1]] : 'above', value }
   }
   const not = /^(not\s+|!=\s*)(?=\S)/i.exec(text)
   if (not) return { kind: 'differs', value: readAmount(after(piece, not[0].length), of) }
@@ -275,24 +279,20 @@ function rangePart(from: string, to: string, piece: Piece, of: PhraseOf): Condit
   return { kind: 'range', ...ends }
 }
 
+const RELATIVES = ['this', 'last', 'next'] as const
 const NEAR_DAYS = { today: 'this', yesterday: 'last', tomorrow: 'next' } as const
 
 function calendarPart(text: string, { field }: PhraseOf): ConditionPart | null {
   if (field.type !== 'date' && field.type !== 'datetime') return null
   const word = text.toLowerCase()
-  if (word in NEAR_DAYS)
-    return { kind: 'relative', which: NEAR_DAYS[word as keyof typeof NEAR_DAYS], unit: 'day' }
+  if (isKeyOf(NEAR_DAYS, word)) return { kind: 'relative', which: NEAR_DAYS[word], unit: 'day' }
   const match = /^(this|last|next)\s+(?:(\d{1,4})\s+)?(day|week|month|quarter|year)s?$/.exec(word)
   if (!match || (match[1] === 'this' && match[2])) return null
   const [, which, digits, unit] = match
   const count = Number(digits)
   if (digits && count < 1) return null
-  return {
-    kind: 'relative',
-    which: which as 'this' | 'last' | 'next',
-    unit: unit as CalendarUnit,
-    ...(digits ? { count } : {}),
-  }
+  if (!isOneOf(RELATIVES, which) || !isOneOf(CALENDAR_UNITS, unit)) return null
+  return { kind: 'relative', which, unit, ...(digits ? { count } : {}) }
 }
 
 /** A number as a number where that loses nothing, everything else as the text it is. */
@@ -427,7 +427,7 @@ function printPattern(pattern: string): string {
 
 function printRelative({ which, unit, count }: Extract<ConditionPart, { kind: 'relative' }>): string {
   if (unit === 'day' && count === undefined)
-    return Object.entries(NEAR_DAYS).find(([, meant]) => meant === which)![0]
+    return sure(keysIn(NEAR_DAYS).find(word => NEAR_DAYS[word] === which))
   return count === undefined ? `${which} ${unit}` : `${which} ${count} ${unit}${count === 1 ? '' : 's'}`
 }
 

@@ -1,4 +1,5 @@
 import type { Arrangement } from './arrangement-schema.ts'
+import { keysIn } from '../work/checked.ts'
 
 /** Who asked for a change. */
 export type Why = 'reader' | 'builder' | 'code' | 'restore'
@@ -36,7 +37,7 @@ export class ArrangementStore {
 
   /** Applies a change; returns its transaction, or null when nothing would differ. */
   apply(change: ArrangementChange, why: Why): Transaction | null {
-    const keys = (Object.keys(change) as (keyof Arrangement)[]).filter(
+    const keys = keysIn(change).filter(
       key => change[key] !== undefined && JSON.stringify(change[key]) !== JSON.stringify(this.current[key]),
     )
     if (keys.length === 0) return null

@@ -3,16 +3,15 @@ import '../zod.ts'
 import { migrated } from './migrate.ts'
 import { arrangementSchema } from './arrangement-schema.ts'
 import { conditionKinds } from '../condition/kinds/index.ts'
-import type { ConditionKindName } from '../condition/condition.ts'
 import { cellSchema } from './cell-schema.ts'
 import { DEFAULT_COLUMN_WIDTH } from './column-width.ts'
 import { formatSchema, localeSchema } from './format-schema.ts'
 import { fitSchema, lookSchema, pagesSchema, styleRuleSchema } from './look-schema.ts'
+import { isRecord } from '../work/checked.ts'
 
 export const DEFINITION_VERSION = 2
 
-// Every kind's name is one that the schema of a part knows.
-const KIND_NAMES = conditionKinds.map(({ name }) => name) as [ConditionKindName, ...ConditionKindName[]]
+const KIND_NAMES = conditionKinds.map(({ name }) => name)
 
 /** By what a column's order goes. */
 const orderRuleSchema = z.object({
@@ -166,7 +165,7 @@ export type DefinitionResult =
 
 /** Reads a definition from JSON. Says what is wrong and where instead of throwing. */
 export function readDefinition(json: unknown): DefinitionResult {
-  const version = (json as { version?: unknown } | null)?.version
+  const version = isRecord(json) ? json.version : undefined
   if (typeof version === 'number' && version > DEFINITION_VERSION) {
     const message = `The definition has version ${version}; this grid reads versions up to ${DEFINITION_VERSION}.`
     return { ok: false, problems: [{ code: 'definition-newer', path: 'version', message }] }

@@ -13,6 +13,7 @@ import type { FlowReport } from '../flow/request.ts'
 import type { Arrangement } from './arrangement-schema.ts'
 import type { ArrangementChange } from './arrangement-store.ts'
 import { nearestName } from '../table/nearest-name.ts'
+import { sure } from '../work/checked.ts'
 
 /** `problem`: something does not show or cannot work; `risk`: it works, but perhaps not as meant. */
 export type Severity = 'problem' | 'risk'
@@ -307,7 +308,7 @@ function* titleFindings({ definition }: FindingsAsked): Iterable<Finding> {
         place,
         key,
         title: shown,
-        other: first.get(shown)!,
+        other: sure(first.get(shown)),
         remedies,
       }
     } else first.set(shown, key)

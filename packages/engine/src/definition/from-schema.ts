@@ -5,6 +5,7 @@ import type { ColumnReadOptions, ColumnsReadOptions } from '../read/types/column
 import { widthFor } from './column-width.ts'
 import { isNumeric, titleOf } from './define-from.ts'
 import { DEFINITION_VERSION, type DefinitionInput } from './definition.ts'
+import { isOneOf, isRecord } from '../work/checked.ts'
 
 /** What a schema of someone else's says of columns: a definition, and the types to read them in. */
 export interface FromSchema {
@@ -96,9 +97,7 @@ function describeField({
     read: {
       type: TABLE_TYPES[type],
       ...(decimalChar === ',' ? { decimal: ',' as const } : {}),
-      ...(groupChar && [',', '.', ' ', "'"].includes(groupChar)
-        ? { thousands: groupChar as ColumnReadOptions['thousands'] }
-        : {}),
+      ...(isOneOf(['.', ',', ' ', "'"] as const, groupChar) ? { thousands: groupChar } : {}),
     },
   }
 }
@@ -112,8 +111,8 @@ interface Property {
 }
 
 function rowSchema(json: unknown): { properties: Readonly<Record<string, Property>>; title?: string } | null {
-  const schema = json as Property | null
-  if (typeof schema !== 'object' || schema === null) return null
+  const schema: Property | null = isRecord(json) ? json : null
+  if (!schema) return null
   const row = schema.properties ? schema : schema.items
   if (!row?.properties || Object.keys(row.properties).length === 0) return null
   return { properties: row.properties, title: schema.title }

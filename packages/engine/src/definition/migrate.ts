@@ -1,3 +1,5 @@
+import { isRecord } from '../work/checked.ts'
+
 type Json = Readonly<Record<string, unknown>>
 
 /** By version: what makes a definition of that version one of the next. Old ones are opened for ever. */
@@ -10,9 +12,9 @@ const STEPS: Readonly<Record<number, (definition: Json) => Json>> = {
 export function migrated(json: unknown): unknown {
   let current = json
   for (;;) {
-    const version = (current as Json | null)?.version
-    const step = typeof version === 'number' ? STEPS[version] : undefined
-    if (!step || typeof current !== 'object') return current
-    current = step(current as Json)
+    if (!isRecord(current)) return current
+    const step = typeof current.version === 'number' ? STEPS[current.version] : undefined
+    if (!step) return current
+    current = step(current)
   }
 }

@@ -15,6 +15,7 @@ import { gatherRows } from './gather-rows.ts'
 import { unionOf, type TableEdit } from './table-edit.ts'
 import { TextLookup } from './text-lookup.ts'
 import { writeColumn } from './write-column.ts'
+import { sure, isRecord } from '../work/checked.ts'
 
 /** Problems told one by one; beyond them only their effect is. */
 const MOST_PROBLEMS = 100
@@ -197,7 +198,7 @@ export class EditableTable {
       const name = JSON.stringify(kept)
       if (found >= 0 && !this.isGone(found)) plan.updates.push({ row: found, from: i })
       else if (partial) tell({ code: 'no-such-row', key: kept.length === 1 ? kept[0] : kept })
-      else if (fresh.has(name)) plan.inserts[fresh.get(name)!] = i
+      else if (fresh.has(name)) plan.inserts[sure(fresh.get(name))] = i
       else {
         fresh.set(name, plan.inserts.length)
         plan.inserts.push(i)
@@ -409,8 +410,8 @@ function rawAt(row: RowObject, path: string): unknown {
   if (Object.hasOwn(row, path)) return row[path] ?? null
   for (let point = path.indexOf('.'); point > 0; point = path.indexOf('.', point + 1)) {
     const inner = row[path.slice(0, point)]
-    if (typeof inner !== 'object' || inner === null) continue
-    const found = rawAt(inner as RowObject, path.slice(point + 1))
+    if (!isRecord(inner)) continue
+    const found = rawAt(inner, path.slice(point + 1))
     if (found !== undefined) return found
   }
   return undefined
@@ -428,7 +429,7 @@ function inKindOf(column: Column, value: Value): Value {
 export function fitting(column: Column, cells: ReadonlyMap<number, Value>): Column {
   if (column.kind !== 'number' || !(column.values instanceof Int32Array)) return column
   for (const value of cells.values()) {
-    if (value !== null && value !== ((value as number) | 0))
+    if (value !== null && value !== (Number(value) | 0))
       return { ...column, values: Float64Array.from(column.values) }
   }
   return column

@@ -47,7 +47,7 @@ export function writeColumn(column: Column, writes: CellWrites, writer: ColumnWr
     case 'coded': {
       const codes = opened(column.codes, writer)
       const lookup = writer.lookup(column.texts)
-      each(writes, (row, value) => (codes[row] = value === null ? 0 : lookup.codeOf(value as string)))
+      each(writes, (row, value) => (codes[row] = value === null ? 0 : lookup.codeOf(String(value))))
       return { kind: 'coded', codes, texts: lookup.texts, missing }
     }
     case 'plain':
@@ -87,7 +87,7 @@ const encoder = new TextEncoder()
 
 /** Changed texts lie beside the others while they are few and none is new; else all are laid out anew. */
 function writeTexts(block: TextBlock, { rows, valueOf }: CellWrites, writer: ColumnWriter): TextBlock {
-  const textOf = (nth: number): string => (valueOf(nth) as string | null) ?? ''
+  const textOf = (nth: number): string => String(valueOf(nth) ?? '')
   const beside = writer.to === writer.from ? withChanged(block, rows, textOf) : null
   if (beside) return { ...beside, changed: settleChanged(beside.changed!, writer.allocate) }
   return spliceBlock(wholeBlock(block), rows, nth => encoder.encode(textOf(nth)), writer.to, writer.allocate)

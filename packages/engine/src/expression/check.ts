@@ -11,6 +11,7 @@ import type { compilePattern } from './pattern.ts'
 import type { ExpressionProblem, ValueType } from './problem.ts'
 import type { TextRange, Tree } from './tree.ts'
 import type { Arithmetic, Comparison, Typed } from './typed.ts'
+import { isKeyOf, isOneOf } from '../work/checked.ts'
 
 export type CheckResult =
   { readonly ok: true; readonly typed: Typed } | { readonly ok: false; readonly problem: ExpressionProblem }
@@ -50,8 +51,8 @@ class Misfit extends Error {
 
 type Call = Extract<Tree, { kind: 'call' }>
 
-const COMPARISONS: ReadonlySet<string> = new Set<Comparison>(['==', '!=', '<', '<=', '>', '>='])
-const ARITHMETIC: ReadonlySet<string> = new Set<Arithmetic>(['+', '-', '*', '/', '%'])
+const COMPARISONS: readonly Comparison[] = ['==', '!=', '<', '<=', '>', '>=']
+const ARITHMETIC: readonly Arithmetic[] = ['+', '-', '*', '/', '%']
 
 class Checker {
   private readonly fields: readonly Field[]
@@ -106,9 +107,9 @@ class Checker {
     }
     if (name === '?:') return this.checkChoice(tree, given)
     if (name === 'in') return this.checkTagged(tree, given)
-    if (COMPARISONS.has(name)) return this.checkComparison(tree, name as Comparison, given)
+    if (isOneOf(COMPARISONS, name)) return this.checkComparison(tree, name, given)
     if (name === '-' && given.length === 1) return this.checkNegation(tree, given[0])
-    if (ARITHMETIC.has(name)) return this.checkArithmetic(tree, name as Arithmetic, given)
+    if (isOneOf(ARITHMETIC, name)) return this.checkArithmetic(tree, name, given)
     return this.checkFunction(tree, given)
   }
 
@@ -152,7 +153,7 @@ class Checker {
       throw misfit(tree, given, [['text', 'text']])
     if (pattern.kind !== 'constant')
       throw new Misfit({ code: 'must-be-written-out', name: 'matches', at: tree.args[1].at })
-    const text = pattern.value as string
+    const text = String(pattern.value)
     const test = this.pattern?.(text)
     if (!test) throw new Misfit({ code: 'not-readable', what: 'pattern', text, at: tree.args[1].at })
     return call('boolean', [of], (value: string) => test(value))
@@ -228,15 +229,14 @@ class Checker {
     const last = given.length - 1
     const written = given[last]
     if (written?.kind !== 'constant' || written.type !== 'text') return
-    const text = written.value as string
+    const text = String(written.value)
     const at: TextRange = tree.args[last].at
     const wrong =
-      name in readable && !method
+      isKeyOf(readable, name) && !method
         ? Number.isNaN(readable[name](text))
         : method && name.startsWith('get') && zoneOffset(text) === null
     if (!wrong) return
-    const what: ValueType =
-      name === 'timestamp' ? 'datetime' : name in readable ? (name as ValueType) : 'text'
+    const what: ValueType = !isKeyOf(readable, name) ? 'text' : name === 'timestamp' ? 'datetime' : name
     if (method) throw new Misfit({ code: 'not-in-dialect', what: `“${text}” as a time zone`, at })
     throw new Misfit({ code: 'not-readable', what, text, at })
   }

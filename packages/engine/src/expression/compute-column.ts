@@ -17,6 +17,8 @@ import {
   type NumberVector,
   type TextVector,
   type TruthVector,
+  fills,
+  filling,
 } from './kernels/vector.ts'
 import type { ValueType } from './problem.ts'
 import type { Typed } from './typed.ts'
@@ -35,22 +37,19 @@ export function* computeColumn(
   rowNumbers: Uint32Array | null = null,
 ): Work<Column> {
   const kernel = compile(typed, table, rowNumbers, typed.type)
-  const { out } = kernel
-  const column =
-    out.kind === 'number'
-      ? yield* collectNumbers(kernel as Kernel<NumberVector>, table.rows, typed.decimals === 0)
-      : out.kind === 'truth'
-        ? yield* collectTruths(kernel as Kernel<TruthVector>, table.rows)
-        : yield* collectTexts(kernel as Kernel<TextVector>, table.rows)
+  const column = fills(kernel, 'number')
+    ? yield* collectNumbers(kernel, table.rows, typed.decimals === 0)
+    : fills(kernel, 'truth')
+      ? yield* collectTruths(kernel, table.rows)
+      : yield* collectTexts(filling(kernel, 'text'), table.rows)
   return settleColumn(column, allocate)
 }
 
 /** `type`: what a `null` here stands for the absence of. */
 function compile(typed: Typed, table: Table, rowNumbers: Uint32Array | null, type: ValueType): Kernel {
   const inner = (part: Typed, of: ValueType = part.type): Kernel => compile(part, table, rowNumbers, of)
-  // The checker has made sure of the kinds; the compiler of types cannot know.
-  const truth = (part: Typed): Kernel<TruthVector> => inner(part) as Kernel<TruthVector>
-  const number = (part: Typed): Kernel<NumberVector> => inner(part) as Kernel<NumberVector>
+  const truth = (part: Typed): Kernel<TruthVector> => filling(inner(part), 'truth')
+  const number = (part: Typed): Kernel<NumberVector> => filling(inner(part), 'number')
   switch (typed.kind) {
     case 'constant':
       return loadConstant(typed.value, typed.type === 'nothing' ? type : typed.type)

@@ -1,6 +1,7 @@
 import { parse } from '@bufbuild/cel'
 import type { ExpressionProblem } from './problem.ts'
 import type { TextRange, Tree } from './tree.ts'
+import { sure } from '../work/checked.ts'
 
 // This file is built to stand complete beside the engine, and loaded when a definition has expressions.
 
@@ -36,7 +37,7 @@ function syntaxProblem(text: string, error: unknown): ExpressionProblem {
   const { location } = error as { location?: { start: { offset: number } } }
   // Blanks where the parser stopped are nobody's fault.
   const stopped = location?.start.offset ?? 0
-  const from = stopped + /^\s*/.exec(text.slice(stopped))![0].length
+  const from = stopped + (/^\s*/.exec(text.slice(stopped))?.[0] ?? '').length
   const found = /^[\p{L}\p{N}_]+|^./u.exec(text.slice(from))?.[0] ?? null
   return { code: 'not-written-right', found, at: { from, to: from + (found ?? '').length } }
 }
@@ -143,7 +144,7 @@ class Reader {
   }
 
   private readSelect(expr: Parsed, select: { operand?: Parsed; field: string; testOnly: boolean }): Tree {
-    const operand = this.read(select.operand!)
+    const operand = this.read(sure(select.operand))
     if (operand.kind !== 'name')
       throw new NotInDialect(`“.${select.field}” behind what is no name`, this.at(expr.id, 1))
     const at = { from: operand.at.from, to: this.end(expr.id, select.field) }

@@ -32,6 +32,7 @@ import { predicatesOf } from './split-predicates.ts'
 import { timedWork } from './timed-work.ts'
 import type { FlowReport, FlowRequest, Formats, OpenGroups, StageName, StageReport } from './request.ts'
 import type { FlowView } from './view.ts'
+import { sure } from '../work/checked.ts'
 
 /** Sorting the whole table once serves every later condition; below this share of rows it is not worth it. */
 const SORT_WHOLE_FROM = 1 / 8
@@ -210,7 +211,7 @@ export class Flow {
       kept ? countBits(kept) : total,
     )
     const results: ConditionResult[] = []
-    const foundCount = stages.at(-1)!.rowsOut
+    const foundCount = sure(stages.at(-1)).rowsOut
     const meeting = this.meetConditions(request, found, results)
     const passing = yield* timed('conditions', foundCount, meeting, p => p.count)
     const { count } = passing.value
@@ -408,7 +409,7 @@ export class Flow {
     const open = grouping ? JSON.stringify(request.open) : ''
     const signature = `${ordered.signature}|${groupSignature}|${open}`
     const source = grouping ? grouping.rows : ordered.value
-    const column = grouping ? this.places.get(request.group!)! : 0
+    const column = grouping ? sure(this.places.get(sure(request.group))) : 0
     const { value, fresh } = yield* this.kept.lines.of(signature, () =>
       this.lay(source, count, grouping && { column, grouping, open: request.open }, allocate),
     )

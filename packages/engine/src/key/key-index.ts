@@ -154,7 +154,7 @@ function hashOfValue(column: Column, value: Value): number {
     case 'number':
       return hashOfNumber(Number(value))
     case 'wide':
-      big[0] = /^-?\d{1,19}$/.test(String(value)) ? BigInt(value as string) : 0n
+      big[0] = /^-?\d{1,19}$/.test(String(value)) ? BigInt(String(value)) : 0n
       return mix(bigWords[0], bigWords[1])
     case 'boolean':
       return value ? 1 : 2

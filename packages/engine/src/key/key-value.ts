@@ -4,8 +4,9 @@ import { textParser } from '../read/types/text-style.ts'
 /** What names a row: a value, or one of each key field. */
 export type KeyValue = Value | readonly Value[]
 
-export const keyParts = (key: KeyValue): readonly Value[] =>
-  Array.isArray(key) ? (key as Value[]) : [key as Value]
+const isList = (key: KeyValue): key is readonly Value[] => Array.isArray(key)
+
+export const keyParts = (key: KeyValue): readonly Value[] => (isList(key) ? key : [key])
 
 /**
  * A key's part as its column keeps it: texts that say a number, a day or a truth value are read, so that keys may come

@@ -222,7 +222,7 @@ function* mergeUneven(
 ): Work<Uint32Array> {
   const compare = textComparer(collator)
   const strings = new Map(uneven.map(i => [i, textAt(texts, i)]))
-  uneven.sort((a, b) => compare(strings.get(a)!, strings.get(b)!))
+  uneven.sort((a, b) => compare(strings.get(a) ?? '', strings.get(b) ?? ''))
   yield
   return mergeIn(sorted, uneven, i => strings.get(i) ?? textAt(texts, i), compare)
 }

@@ -8,6 +8,7 @@ import type { TableEdit } from '../edit/table-edit.ts'
 import { joinEdits } from '../edit/table-edit.ts'
 import type { KeyValue } from '../key/key-value.ts'
 import type { Work } from '../work/work.ts'
+import { sure } from '../work/checked.ts'
 
 /** What was typed into one cell and is not saved. */
 export interface PendingCell {
@@ -180,9 +181,9 @@ export class PendingChanges {
       const row = this.rowOf(id)
       if (row < 0) continue
       for (const field of this.typed.get(id)?.keys() ?? []) {
-        const place = places.get(field)!
-        if (!cells.has(place)) cells.set(place, new Map())
-        cells.get(place)!.set(row, valueOf(place, field, id))
+        const place = sure(places.get(field))
+        const inColumn = cells.get(place) ?? new Map<number, Value>()
+        cells.set(place, inColumn.set(row, valueOf(place, field, id)))
       }
     }
     return cells

@@ -43,6 +43,8 @@ export type ArgsOf<Name extends QuestionName> =
 export type AnswerOf<Name extends QuestionName> =
   Questions[Name] extends Question<never, infer Answer> ? Answer : never
 
-/** The question of a name; the checker does not tie an entry of the list to its name by itself. */
-export const questionOf = <Name extends QuestionName>(name: Name): Question<ArgsOf<Name>, AnswerOf<Name>> =>
-  questions[name] as unknown as Question<ArgsOf<Name>, AnswerOf<Name>>
+const byName: QuestionsByName = questions
+type QuestionsByName = { readonly [Name in QuestionName]: Question<ArgsOf<Name>, AnswerOf<Name>> }
+
+/** The question of a name. */
+export const questionOf = <Name extends QuestionName>(name: Name): QuestionsByName[Name] => byName[name]

@@ -22,7 +22,7 @@ export const records: Question<{ readonly rows: readonly RowId[]; readonly bindi
         for (const [place, { key, type, internal }] of fields.entries()) {
           if (internal) continue
           const value = valueAt(columns[place], row)
-          record[key] = type === 'tags' && value !== null ? tagsOf(value as string) : value
+          record[key] = type === 'tags' && value !== null ? tagsOf(String(value)) : value
         }
         told.push(record)
         if (nth % ROWS_A_SLICE === ROWS_A_SLICE - 1) yield

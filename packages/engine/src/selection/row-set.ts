@@ -82,8 +82,7 @@ export class RowSet {
 
   /** The rows, those with numbers in ascending order. */
   *[Symbol.iterator](): Iterator<RowId> {
-    for (const number of [...this.chunks.keys()].sort((a, b) => a - b)) {
-      const chunk = this.chunks.get(number)!
+    for (const [number, chunk] of [...this.chunks].sort(([a], [b]) => a - b)) {
       for (let at = 0; at < CHUNK_ROWS; at++) {
         if ((chunk[at >>> 5] >>> (at & 31)) & 1) yield asRowId(number * CHUNK_ROWS + at)
       }

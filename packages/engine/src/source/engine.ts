@@ -22,6 +22,7 @@ import { ALL_ABILITIES } from '../question/abilities.ts'
 import type { Loaded } from './rows-input.ts'
 import type { SourceDescription } from '../question/source-description.ts'
 import type { View } from './row-source.ts'
+import { errorOf } from '../work/checked.ts'
 
 const SAMPLE_ROWS = 60
 /** Views that are kept side by side at most; whoever shows one closes it. */
@@ -200,7 +201,7 @@ export class Engine implements Asked {
         all = all ? joinEdits(all, edit) : edit
         answers.push(committed)
       } catch (error) {
-        answers.push(error as Error)
+        answers.push(errorOf(error))
       }
     }
     if (!all) return answers

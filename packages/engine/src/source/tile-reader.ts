@@ -3,6 +3,7 @@ import type { RowId } from '../table/row-id.ts'
 import type { Line } from '../flow/line.ts'
 import type { CellBlock } from '../question/cells.ts'
 import type { LineReader } from './row-source.ts'
+import { sure } from '../work/checked.ts'
 
 /** Lines and columns of one tile. A viewport touches four to eight tiles. */
 export const TILE_LINES = 32
@@ -86,8 +87,10 @@ export class TileReader implements LineReader {
   }
 
   private fetchNext(): void {
-    while (!this.closed && this.underWay < 2 && this.wanted.length > 0) {
-      const { from, columns } = this.wanted.shift()!
+    while (!this.closed && this.underWay < 2) {
+      const next = this.wanted.shift()
+      if (!next) return
+      const { from, columns } = next
       const tile: Tile = { block: null, from, columns }
       this.tilesAt(from).push(tile)
       this.underWay++
@@ -101,7 +104,7 @@ export class TileReader implements LineReader {
       tile.block = await this.fetchCells(from, Math.min(this.lineCount, from + TILE_LINES), columns)
       if (this.closed) return
       this.arrived.push(tile)
-      if (this.arrived.length > KEPT) this.forget(this.arrived.shift()!)
+      if (this.arrived.length > KEPT) this.forget(sure(this.arrived.shift()))
       for (const listener of this.listeners) listener()
     } catch {
       // A dropped answer is asked for again when its lines are next wanted.
@@ -132,7 +135,7 @@ export class TileReader implements LineReader {
     const from = index - (index % TILE_LINES)
     for (const { block, columns } of this.tiles.get(from) ?? []) {
       const place = block ? columns.indexOf(column) : -1
-      if (place >= 0) return of(block!)[(index - from) * columns.length + place]
+      if (block && place >= 0) return of(block)[(index - from) * columns.length + place]
     }
     return undefined
   }

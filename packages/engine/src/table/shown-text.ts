@@ -19,9 +19,9 @@ const MOST_REMEMBERED = 32_768
 function showPresent(field: Field, format: Format): (value: string | number | boolean) => string {
   switch (field.type) {
     case 'text':
-      return value => value as string
+      return String
     case 'tags':
-      return value => tagsOf(value as string).join(', ')
+      return value => tagsOf(String(value)).join(', ')
     case 'boolean': {
       const { yes = 'yes', no = 'no' } = format
       return value => (value ? yes : no)
@@ -29,18 +29,21 @@ function showPresent(field: Field, format: Format): (value: string | number | bo
     case 'integer':
     case 'number':
       return field.wide && !format.number ? String : numberShow(field, format)
-    case 'date':
-      return remembered(showDay(format))
-    case 'time':
+    case 'date': {
+      const day = showDay(format)
+      return remembered(value => day(Number(value)))
+    }
+    case 'time': {
+      const timeOfDay = showTimeOfDay(format)
       return (format.date ?? 'iso') === 'iso'
-        ? (showTimeOfDay(format) as (value: unknown) => string)
-        : remembered(showTimeOfDay(format))
+        ? value => timeOfDay(Number(value))
+        : remembered(value => timeOfDay(Number(value)))
+    }
     case 'datetime': {
-      const show = showTime(field.zoned ?? false, format)
+      const time = showTime(field.zoned ?? false, format)
+      const show = (value: string | number | boolean): string => time(Number(value))
       // Instants hardly recur; where the locale's help is not needed for each, writing is quicker than remembering.
-      return format.date === 'relative' || format.zone
-        ? remembered(show)
-        : (show as (value: unknown) => string)
+      return format.date === 'relative' || format.zone ? remembered(show) : show
     }
   }
 }
@@ -48,17 +51,21 @@ function showPresent(field: Field, format: Format): (value: string | number | bo
 function numberShow(field: Field, format: Format): (value: string | number | boolean) => string {
   const show = showNumber(format, field.decimals ?? 0)
   // Plain digits are written faster than they are looked up.
-  return format.number && format.number !== 'plain' ? remembered(show) : (show as (value: unknown) => string)
+  return format.number && format.number !== 'plain' ? remembered(show) : value => show(numberIn(value))
 }
 
 /** The texts of a tags value. */
 export const tagsOf = (value: string): readonly string[] => JSON.parse(value) as string[]
 
+/** Whole numbers of 64 bits come as their digits. */
+const numberIn = (value: string | number | boolean): string | number =>
+  typeof value === 'boolean' ? Number(value) : value
+
 /** Values recur: each is written once. */
-function remembered(write: (value: number) => string): (value: string | number | boolean) => string {
-  const known = new Map<number, string>()
+function remembered(write: (value: number | string) => string): (value: string | number | boolean) => string {
+  const known = new Map<number | string, string>()
   return value => {
-    const number = value as number
+    const number = numberIn(value)
     let text = known.get(number)
     if (text === undefined) {
       text = write(number)

@@ -27,8 +27,9 @@ export const textCount = (block: TextBlock): number => block.offsets.length - 1
 
 /** Text number `index`. */
 export function textAt(block: TextBlock, index: number): string {
-  const place = block.changed ? placeIn(block.changed.rows, index) : -1
-  if (place >= 0) return textAt(block.changed!.texts, place)
+  const { changed } = block
+  const place = changed ? placeIn(changed.rows, index) : -1
+  if (changed && place >= 0) return textAt(changed.texts, place)
   return decodeBytes(block.bytes, block.offsets[index], block.offsets[index + 1])
 }
 
@@ -87,12 +88,13 @@ export function withChanged(
   textOf: (nth: number) => string,
 ): TextBlock | null {
   const texts = new Map<number, string>()
-  block.changed?.rows.forEach((row, nth) => texts.set(row, textAt(block.changed!.texts, nth)))
+  const { changed: before } = block
+  before?.rows.forEach((row, nth) => texts.set(row, textAt(before.texts, nth)))
   rows.forEach((row, nth) => texts.set(row, textOf(nth)))
   if (texts.size > MOST_CHANGED) return null
   const places = Uint32Array.from(texts.keys()).sort()
   const { bytes, offsets } = block
-  const changed = { rows: places, texts: textBlockOf(Array.from(places, row => texts.get(row)!)) }
+  const changed = { rows: places, texts: textBlockOf(Array.from(places, row => texts.get(row) ?? '')) }
   return { bytes, offsets, changed }
 }
 

@@ -1,6 +1,7 @@
 import { privateMemory, settle, type Allocate } from './allocate.ts'
 import type { CodedColumn, PlainColumn } from './column.ts'
 import { GrowBytes, GrowCodes, GrowMissing } from './grow.ts'
+import { sure } from '../work/checked.ts'
 
 /** Below this many different values a text column always keeps a dictionary. */
 const ALWAYS_CODED = 1 << 16
@@ -108,7 +109,7 @@ export class TextBuilder {
   }
 
   private dropDictionary(): void {
-    const codes = this.codes!.view()
+    const codes = sure(this.codes).view()
     const from = this.offsets.view()
     const source = this.bytes.bytes
     const bytes = new GrowBytes()

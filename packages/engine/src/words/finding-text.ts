@@ -65,9 +65,10 @@ const quoted = (examples: readonly string[]): string =>
 /** What a remedy does, for its button. */
 export function remedyText(finding: Finding, remedy: Remedy): string {
   if (remedy.kind === 'read') {
-    if (remedy.as.type === 'text') return 'Keep it as text'
+    const { type } = remedy.as
+    if (!type || type === 'text') return 'Keep it as text'
     const kept = finding.code === 'ambiguous' && remedy.as === finding.style
-    return `${kept ? 'It is right: ' : 'Read as '}${styleText(remedy.as as Parameters<typeof styleText>[0])}`
+    return `${kept ? 'It is right: ' : 'Read as '}${styleText({ ...remedy.as, type })}`
   }
   if (remedy.kind === 'arrange') {
     if (remedy.change.hidden) return 'Show the column'

@@ -8,6 +8,7 @@ import type { RowsInput } from '../source/rows-input.ts'
 import { runSliced } from '../work/work.ts'
 import { WorkerSource, type EnginePort } from './worker-source.ts'
 import type { FromWorker } from './messages.ts'
+import { isRecord } from '../work/checked.ts'
 
 /** Makes the worker that runs the engine. A host whose bundler or policy asks for it gives its own. */
 export type WorkerFactory = () => EnginePort | Promise<EnginePort>
@@ -84,7 +85,8 @@ export async function openSource(
   parts: EngineParts = {},
 ): Promise<RowSource> {
   // Who writes plain JavaScript may give anything.
-  const kind: unknown = (input as Partial<SourceInput> | null)?.kind
+  const given: unknown = input
+  const kind = isRecord(given) ? given.kind : undefined
   if (!SOURCE_KINDS.some(known => known === kind))
     throw new SourceError({ code: 'no-such-source', kind: String(kind), kinds: SOURCE_KINDS })
   if (input.kind === 'computed') {

@@ -54,7 +54,7 @@ export abstract class Band<Cell extends BandCell> {
     const { middle } = this.parts
     middle.style.insetInlineStart = `${runWidth(geometry.start)}px`
     middle.style.inlineSize = `${runWidth(geometry.middle)}px`
-    while (this.slots.length > geometry.middleSlots) this.remove(this.slots.pop()!)
+    for (const cell of this.slots.splice(geometry.middleSlots)) this.remove(cell)
     while (this.slots.length < geometry.middleSlots) this.slots.push(this.makeCell(middle))
     for (const cell of this.slots) cell.column = ''
     if (this.kept) this.remove(this.kept)
@@ -122,7 +122,7 @@ export abstract class Band<Cell extends BandCell> {
     part.hidden = run.keys.length === 0
     part.style.inlineSize = `${runWidth(run)}px`
     part.classList.toggle('edged', run.keys.length > (side === 'start' ? 1 : 0))
-    while (cells.length > run.keys.length) this.remove(cells.pop()!)
+    for (const cell of cells.splice(run.keys.length)) this.remove(cell)
     run.keys.forEach((key, i) => {
       const cell = (cells[i] ??= this.makeCell(part))
       cell.column = key

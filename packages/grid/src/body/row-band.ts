@@ -234,7 +234,7 @@ export class RowBand extends Band<RowCell> {
     this.element.classList.remove('group')
     this.element.ariaExpanded = null
     this.element.ariaLevel = null
-    this.groupCell!.element.hidden = true
+    if (this.groupCell) this.groupCell.element.hidden = true
   }
 }
 

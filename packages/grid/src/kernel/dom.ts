@@ -17,7 +17,15 @@ export const elementOf = (target: EventTarget | null): HTMLElement | null =>
 /** The element below the same shadow root, or in the same page, that has the focus. */
 export function focusedBeside(element: Node): HTMLElement | null {
   const root = element.getRootNode()
-  return 'activeElement' in root ? elementOf((root as ShadowRoot).activeElement) : null
+  return isRoot(root) ? elementOf(root.activeElement) : null
+}
+
+const isRoot = (node: Node): node is ShadowRoot => 'activeElement' in node
+
+/** The element in whose shadow root an element stands. */
+export function hostOf(element: Element): Element {
+  const root = element.getRootNode()
+  return isRoot(root) && 'host' in root ? root.host : element.ownerDocument.documentElement
 }
 
 /** Keys of the page, such as Ctrl+K, that mean nothing to a field. */

@@ -11,6 +11,7 @@ import type {
 
 import type { Problem } from './problem.ts'
 import type { ActionCall } from '../painter.ts'
+import { keysIn } from '@vast-meadow/engine/client'
 
 /** What a grid tells, by name. */
 export interface MeadowEvents {
@@ -37,7 +38,7 @@ export interface MeadowEvents {
 }
 
 /** The names of all events, each once: elements and components tell of these. */
-export const EVENT_NAMES = Object.keys({
+export const EVENT_NAMES: readonly (keyof MeadowEvents)[] = keysIn({
   open: true,
   progress: true,
   problem: true,
@@ -49,7 +50,7 @@ export const EVENT_NAMES = Object.keys({
   why: true,
   action: true,
   measures: true,
-} satisfies Record<keyof MeadowEvents, true>) as readonly (keyof MeadowEvents)[]
+} satisfies Record<keyof MeadowEvents, true>)
 
 /** What the grid measures of itself while it runs. */
 export interface Measures {

@@ -163,9 +163,9 @@ export class GridModel {
     const { definition, now, kept } = this
     const { where } = this.arrangement
     if (!definition) return PLAIN_BINDING
-    if (kept?.definition !== definition || kept.now !== now || kept.where !== where)
-      this.kept = { definition, now, where, binding: bindingOf(definition, now, where) }
-    return this.kept!.binding
+    if (kept?.definition === definition && kept.now === now && kept.where === where) return kept.binding
+    this.kept = { definition, now, where, binding: bindingOf(definition, now, where) }
+    return this.kept.binding
   }
 
   titleOf(key: string): string {

@@ -7,6 +7,7 @@ import {
   runSliced,
   sameRows,
   WHERE_KEY,
+  asLine,
 } from '@vast-meadow/engine/client'
 import type {
   LineIndex,
@@ -463,8 +464,7 @@ export class Kernel {
     frame.dataset.rules = look.rules
     frame.style.blockSize = fit.kind === 'fixed' ? `${fit.height}px` : ''
     frame.style.maxBlockSize = fit.kind === 'rows' ? `${fit.most}px` : ''
-    const host = this.root.host as HTMLElement
-    host.toggleAttribute('data-own-height', fit.kind !== 'fill')
+    this.root.host.toggleAttribute('data-own-height', fit.kind !== 'fill')
   }
 
   // ── The arrangement changes, and the view with it ────────────────────────────────────────────────────────────
@@ -521,7 +521,7 @@ export class Kernel {
       clearTimeout(patience)
       if (mine === this.newest) this.bar.setWorking(false)
     }
-    const top = toTop ? { line: 0 as LineIndex, into: 0 } : (kept?.top ?? null)
+    const top = toTop ? { line: asLine(0), into: 0 } : (kept?.top ?? null)
     if (mine !== this.newest || this.unmounted) {
       view.close()
       if (!this.unmounted) await this.asked
@@ -608,7 +608,9 @@ export class Kernel {
   private showNothingPasses(total: number): void {
     const { model, texts, shownView } = this
     const hint = texts.nothingPassesHint(this.format(total))
-    const lifted = Object.assign({}, ...this.features.all(feature => feature.lifted)) as ArrangementChange
+    const lifted = this.features
+      .all(feature => feature.lifted)
+      .reduce<ArrangementChange>((all, one) => ({ ...all, ...one }), {})
     const action = { text: texts.liftAll, act: () => void model.apply(lifted, 'reader') }
     this.state.show({ kind: 'nothing-passes', hint, hindering: [], action })
     model.ask('explain', { request: model.request() }).then(told => {

@@ -110,7 +110,7 @@ export class Navigator {
   /** Keys while one of several links or buttons of a cell has the focus; false: they mean what they always do. */
   private moveAmongWidgets(event: KeyboardEvent): boolean {
     const widgets = this.widgets()
-    const at = widgets.indexOf(event.target as HTMLElement)
+    const at = widgets.findIndex(widget => widget === event.target)
     if (at < 0) return false
     if (event.key === 'Escape') this.focus()
     else if (event.key === 'ArrowRight' || event.key === 'ArrowLeft') {

@@ -1,4 +1,4 @@
-import { NO_LINE, pageSpan } from '@vast-meadow/engine/client'
+import { NO_LINE, pageSpan, asLine } from '@vast-meadow/engine/client'
 import type { LineIndex, LineReader, PageSpan } from '@vast-meadow/engine'
 import { LineWindow } from './line-window.ts'
 
@@ -36,6 +36,6 @@ export class Pager {
 
   /** The line of the view that a line of the page is. */
   ofView(line: number): LineIndex {
-    return line < 0 ? NO_LINE : ((line + this.span.from) as LineIndex)
+    return line < 0 ? NO_LINE : asLine(line + this.span.from)
   }
 }

@@ -1,4 +1,5 @@
 import type { Disposal } from './dom.ts'
+import { hostOf } from './dom.ts'
 
 /** Free px kept between a popup and the edges of the window, and between it and its anchor. */
 const [EDGE, GAP] = [4, 2]
@@ -92,7 +93,7 @@ export class Popup {
     const scale = own.width / element.offsetWidth || 1
     const left = rtl ? at.right - own.width : at.left
     // Along the lines it keeps to the grid's own edges where it fits between them.
-    const grid = (element.getRootNode() as ShadowRoot).host.getBoundingClientRect()
+    const grid = hostOf(element).getBoundingClientRect()
     const [from, to] = [Math.max(grid.left, 0) + EDGE, Math.min(grid.right, width) - EDGE]
     const [least, most] = to - from >= own.width ? [from, to] : [EDGE, width - EDGE]
     style.left = `${clamp(left, least, most - own.width) / scale}px`

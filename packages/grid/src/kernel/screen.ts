@@ -1,4 +1,4 @@
-import { EvenHeights, lineKey, MeasuredHeights, runWidth } from '@vast-meadow/engine/client'
+import { EvenHeights, lineKey, MeasuredHeights, runWidth, keepNewest } from '@vast-meadow/engine/client'
 import type { LineHeights, LineReader } from '@vast-meadow/engine'
 import type { Band, BandCell, ColumnWindow } from '../band/band.ts'
 import { columnsInOrder, geometryOf, type Geometry } from '../band/geometry.ts'
@@ -6,7 +6,7 @@ import { BodyView, linesBetween } from '../body/body-view.ts'
 import type { RowBandHost } from '../body/row-band.ts'
 import { Viewport } from './viewport.ts'
 import { HEADER_HEIGHT, ROW_HEIGHTS, STRIP_HEIGHT, TOUCH_HEIGHT } from '../look/heights.ts'
-import { focusedBeside, elementOf, make, type Disposal } from './dom.ts'
+import { focusedBeside, elementOf, make, type Disposal, hostOf } from './dom.ts'
 import { HeaderBand } from '../header/header-band.ts'
 import type { Texts } from './texts.ts'
 import type { Measures } from './events.ts'
@@ -375,8 +375,8 @@ export class Screen {
   private remember(index: number, height: number): void {
     const line = this.host.lines.line(index)
     if (!line) return
-    if (this.remembered.size >= REMEMBERED_LINES) this.remembered.delete(this.remembered.keys().next().value!)
     this.remembered.set(lineKey(line), height)
+    keepNewest(this.remembered, REMEMBERED_LINES)
   }
 
   private shownKeys({ first, end }: ColumnWindow): readonly string[] {
@@ -477,7 +477,7 @@ export class Screen {
     const now = performance.now()
     if (now - this.countedAt < COUNT_EVERY_MS) return this.latest.elements
     this.countedAt = now
-    return (this.head.getRootNode() as ShadowRoot).querySelectorAll('*').length
+    return hostOf(this.head).shadowRoot?.querySelectorAll('*').length ?? 0
   }
 
   private dispose(): void {

@@ -1,4 +1,4 @@
-import { columnsBetween, runWidth, ScrollMap } from '@vast-meadow/engine/client'
+import { columnsBetween, runWidth, ScrollMap, sure } from '@vast-meadow/engine/client'
 import type { ColumnWindow } from '../band/band.ts'
 import type { Geometry } from '../band/geometry.ts'
 import { make, type Disposal } from './dom.ts'
@@ -99,7 +99,7 @@ export class Viewport {
 
   /** What a scrollbar takes here, in CSS px; none may be there yet to be measured. */
   private probeBar(): number {
-    const probe = make('div', 'scroller probe', this.scroller.parentElement!)
+    const probe = make('div', 'scroller probe', sure(this.scroller.parentElement))
     const thickness = probe.offsetWidth - probe.clientWidth
     probe.remove()
     return thickness

@@ -25,7 +25,7 @@ const seen = ref(false)
 let observer: IntersectionObserver | null = null
 onMounted(() => {
   observer = new IntersectionObserver(([entry]) => (seen.value = entry.isIntersecting))
-  observer.observe(item.value!)
+  if (item.value) observer.observe(item.value)
 })
 onBeforeUnmount(() => observer?.disconnect())
 watchEffect(() => {

@@ -36,7 +36,8 @@ const stages = computed(() => {
 const shares = computed(() => {
   const { report } = grid
   if (!report || report.total === 0) return NAMES.map(() => 1)
-  const found = report.stages.find(stage => stage.stage === 'search')!.rowsOut / report.total
+  const search = report.stages.find(({ stage }) => stage === 'search')
+  const found = (search?.rowsOut ?? report.total) / report.total
   const passing = report.passing / report.total
   const inView = (grid.measures?.lines ?? 0) / report.total
   return [1, 1, found, passing, passing, passing, Math.min(passing, inView)]

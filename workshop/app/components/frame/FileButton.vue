@@ -4,7 +4,8 @@ const emit = defineEmits<{ file: [file: File] }>()
 const input = useTemplateRef<HTMLInputElement>('input')
 
 function chosen(event: Event): void {
-  const field = event.target as HTMLInputElement
+  const field = event.target
+  if (!(field instanceof HTMLInputElement)) return
   const file = field.files?.[0]
   // The same file may be chosen again after it was mended.
   field.value = ''

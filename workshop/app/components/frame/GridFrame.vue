@@ -4,6 +4,7 @@ import { exportGrid } from '~/handover/export-grid'
 import { useFrame } from '~/stores/frame'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
+import { sure } from '@vast-meadow/engine/client'
 
 const grid = useOpenGrid()
 const component = useTemplateRef<{ handle: Parameters<typeof grid.attach>[0] | null }>('component')
@@ -25,19 +26,19 @@ const boxStyle = computed(() =>
 const held = shallowRef<{ x: number; y: number; width: number; height: number } | null>(null)
 const NUDGE_PX = 10
 
-const sizeNow = (): DOMRect => room.value!.querySelector('.frame')!.getBoundingClientRect()
+const sizeNow = (): DOMRect => sure(room.value?.querySelector('.frame')).getBoundingClientRect()
 
 function grab(event: PointerEvent): void {
   if (event.button !== 0) return
   const { width, height } = sizeNow()
   held.value = { x: event.clientX, y: event.clientY, width, height }
-  ;(event.target as HTMLElement).setPointerCapture(event.pointerId)
+  if (event.target instanceof Element) event.target.setPointerCapture(event.pointerId)
 }
 
 function dragTo(event: PointerEvent): void {
   if (!held.value) return
   const { x, y, width, height } = held.value
-  const turned = getComputedStyle(room.value!).direction === 'rtl' ? -1 : 1
+  const turned = getComputedStyle(sure(room.value)).direction === 'rtl' ? -1 : 1
   frame.drag(width + turned * (event.clientX - x), height + event.clientY - y)
 }
 

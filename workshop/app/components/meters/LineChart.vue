@@ -34,8 +34,15 @@ const shownMarks = computed(() => {
     .filter(({ at }) => at >= from && at <= to)
     .map(mark => ({ mark, x: x.value(mark.at), slow: slow.some(one => one.at === mark.at) }))
 })
-const latest = computed(() => (points.length > 0 ? write(points.at(-1)!.value) : 'nothing yet'))
-const most = computed(() => (points.length > 0 ? write(max(points, ({ value }) => value)!) : ''))
+const ofPoint = (value: number | undefined, none: string): string =>
+  value === undefined ? none : write(value)
+const latest = computed(() => ofPoint(points.at(-1)?.value, 'nothing yet'))
+const most = computed(() =>
+  ofPoint(
+    max(points, ({ value }) => value),
+    '',
+  ),
+)
 </script>
 
 <template>

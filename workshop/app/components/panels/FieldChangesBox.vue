@@ -2,10 +2,11 @@
 import { columnFor } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
+import { sure } from '@vast-meadow/engine/client'
 
 /** What is different about the fields since the rows were replaced. */
 const grid = useOpenGrid()
-const changes = computed(() => grid.fieldChanges!)
+const changes = computed(() => sure(grid.fieldChanges))
 
 async function addAll(): Promise<void> {
   const { fields, samples } = grid.now.description

@@ -2,6 +2,7 @@
 import type { Definition } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { said } from '~/utils/said'
+import { sure } from '@vast-meadow/engine/client'
 
 const grid = useOpenGrid()
 const definition = computed(() => grid.now.definition)
@@ -60,7 +61,7 @@ const sizesOf = (text: string): number[] =>
 
 function setPageSize(size: number): void {
   if (Number.isInteger(size) && size >= 1 && size <= 10_000) {
-    void set('pages', { pages: { ...definition.value.pages!, size } })
+    void set('pages', { pages: { ...sure(definition.value.pages), size } })
     grid.change({ pageSize: null })
   }
 }

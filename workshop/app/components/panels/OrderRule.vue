@@ -17,11 +17,11 @@ const rule = computed<Rule>(
 )
 
 function set(change: Partial<Rule>): void {
-  const { definition } = grid
-  const columns = definition!.columns.map(one =>
+  const { definition } = grid.now
+  const columns = definition.columns.map(one =>
     one.key === column ? { ...one, order: { ...one.order, ...change } } : one,
   )
-  void grid.define('order of a column', { ...definition!, columns })
+  void grid.define('order of a column', { ...definition, columns })
 }
 </script>
 

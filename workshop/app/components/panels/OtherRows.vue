@@ -3,6 +3,7 @@ import { definitionSchema, defineFromSchema } from '@vast-meadow/engine'
 import { fileOfText } from '~/intake/clipboard-rows'
 import { fetchAddress } from '~/intake/fetch-address'
 import { useOpenGrid } from '~/stores/open-grid'
+import { sure } from '@vast-meadow/engine/client'
 
 /** Other rows under the same definition, or columns from a schema over the same rows. */
 const grid = useOpenGrid()
@@ -31,7 +32,7 @@ const paste = (): Promise<void> =>
 
 const fetchAgain = (): Promise<void> =>
   attempt(async () => {
-    const from = address.value!
+    const from = sure(address.value)
     await grid.replaceFile(await fetchAddress(from), { address: from })
   })
 

@@ -7,12 +7,12 @@ const STEP_PX = 20
 const held = shallowRef<{ readonly x: number; readonly width: number } | null>(null)
 
 const turned = (event: Event): 1 | -1 =>
-  getComputedStyle(event.target as Element).direction === 'rtl' ? -1 : 1
+  event.target instanceof Element && getComputedStyle(event.target).direction === 'rtl' ? -1 : 1
 
 function grab(event: PointerEvent): void {
   if (event.button !== 0) return
   held.value = { x: event.clientX, width: preferences.panelWidth }
-  ;(event.target as HTMLElement).setPointerCapture(event.pointerId)
+  if (event.target instanceof Element) event.target.setPointerCapture(event.pointerId)
 }
 
 function drag(event: PointerEvent): void {

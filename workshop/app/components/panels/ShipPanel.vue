@@ -9,6 +9,7 @@ import { packGrid } from '~/handover/pack-grid'
 import { formatBytes } from '~/utils/format'
 import { startSentences, type StartSentence } from '~/start/start-sentences'
 import type { HandedGrid } from '~/handover/handed-grid'
+import { sure } from '@vast-meadow/engine/client'
 
 const grid = useOpenGrid()
 const packing = ref(false)
@@ -35,8 +36,9 @@ async function download(): Promise<void> {
   packing.value = true
   problem.value = ''
   try {
-    const zip = await packGrid(handed.value!, await grid.fileForHandover())
-    const name = `${fileName(handed.value!.title)}-page.zip`
+    const packed = sure(handed.value)
+    const zip = await packGrid(packed, await grid.fileForHandover())
+    const name = `${fileName(packed.title)}-page.zip`
     save(zip, name)
     told.value = `${name}, ${formatBytes(zip.size)}. Unpack it and serve the folder with any static server.`
   } catch (error) {

@@ -3,6 +3,7 @@ import { generalSentences, reportSentences } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { inputOf, type Origin } from '~/storage/saved-grid'
 import { formatBytes, formatCount, formatMs } from '~/utils/format'
+import { sure } from '@vast-meadow/engine/client'
 
 const grid = useOpenGrid()
 const SIZES = [10_000, 100_000, 1_000_000, 5_000_000]
@@ -34,10 +35,10 @@ const notes = computed(() => {
 })
 
 async function replace(change: Partial<Extract<Origin, { kind: 'recipe' }>>, rows?: number): Promise<void> {
-  const origin = { ...recipe.value!, ...change }
+  const origin = { ...sure(recipe.value), ...change }
   const next = rows === undefined ? origin : { ...origin, recipe: { ...origin.recipe, rows } }
   busy.value = true
-  await grid.replaceRows(inputOf(next, undefined)!, next)
+  await grid.replaceRows(sure(inputOf(next, undefined)), next)
   busy.value = false
 }
 

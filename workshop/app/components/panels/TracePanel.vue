@@ -60,7 +60,7 @@ function lift(column: string): void {
   grid.change({ conditions: others })
 }
 
-const show = (): void => void grid.handle?.scrollTo(keyOf(typed.value.trim()) as string)
+const show = (): void => void grid.handle?.scrollTo(keyOf(typed.value.trim()))
 
 watch([typed, () => grid.report], () => void look(), { immediate: true })
 </script>

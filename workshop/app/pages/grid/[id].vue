@@ -10,7 +10,7 @@ const route = useRoute()
 const found = ref<boolean | null>(null)
 
 watch(
-  () => route.params.id as string,
+  () => String(route.params.id),
   async id => {
     found.value = await grid.load(id)
   },

@@ -11,6 +11,9 @@ import {
   type Span,
 } from './kind.ts'
 
+/** Leaves an end open. */
+const OPEN: Span = { from: -Infinity, to: Infinity }
+
 const valued = z.object({ value: amountSchema })
 
 /** Asks for what lies between two amounts; an end that is not given is open. */
@@ -18,12 +21,12 @@ function askBetween(
   from: Amount | undefined,
   to: Amount | undefined,
   of: AskedOf,
-  ends: (from: Span | null, to: Span | null) => Omit<Extract<Ask, { by: 'spans' }>, 'by' | 'spans'> & Span,
+  ends: (from: Span, to: Span) => Omit<Extract<Ask, { by: 'spans' }>, 'by' | 'spans'> & Span,
 ): Ask {
-  const spans: (Span | null)[] = []
+  const spans: Span[] = []
   for (const amount of [from, to]) {
-    const span = amount === undefined ? null : spanOf(amount, of)
-    if (amount !== undefined && !span)
+    const span = amount === undefined ? OPEN : spanOf(amount, of)
+    if (!span)
       return { by: 'nothing', problem: { code: 'not-readable', text: String(amount), type: of.field.type } }
     spans.push(span)
   }
@@ -37,7 +40,7 @@ export const above = conditionKind({
   schema: z.extend(valued, { kind: z.literal('above') }),
   types: NUMERIC,
   ask: ({ value }, of) =>
-    askBetween(value, undefined, of, low => ({ from: low!.to, to: Infinity, above: true })),
+    askBetween(value, undefined, of, low => ({ from: low.to, to: Infinity, above: true })),
   summary: (part, show, words) => words.above(show(part.value)),
 })
 
@@ -46,7 +49,7 @@ export const atLeast = conditionKind({
   help: '`value` or more.',
   schema: z.extend(valued, { kind: z.literal('at-least') }),
   types: NUMERIC,
-  ask: ({ value }, of) => askBetween(value, undefined, of, low => ({ from: low!.from, to: Infinity })),
+  ask: ({ value }, of) => askBetween(value, undefined, of, low => ({ from: low.from, to: Infinity })),
   summary: (part, show, words) => words.atLeast(show(part.value)),
 })
 
@@ -56,7 +59,7 @@ export const below = conditionKind({
   schema: z.extend(valued, { kind: z.literal('below') }),
   types: NUMERIC,
   ask: ({ value }, of) =>
-    askBetween(undefined, value, of, (_, high) => ({ from: -Infinity, to: high!.from, below: true })),
+    askBetween(undefined, value, of, (_, high) => ({ from: -Infinity, to: high.from, below: true })),
   summary: (part, show, words) => words.below(show(part.value)),
 })
 
@@ -65,7 +68,7 @@ export const atMost = conditionKind({
   help: '`value` or less.',
   schema: z.extend(valued, { kind: z.literal('at-most') }),
   types: NUMERIC,
-  ask: ({ value }, of) => askBetween(undefined, value, of, (_, high) => ({ from: -Infinity, to: high!.to })),
+  ask: ({ value }, of) => askBetween(undefined, value, of, (_, high) => ({ from: -Infinity, to: high.to })),
   summary: (part, show, words) => words.atMost(show(part.value)),
 })
 
@@ -79,11 +82,9 @@ export const range = conditionKind({
       z.refine(part => part.from !== undefined || part.to !== undefined, 'A range needs at least one end.'),
     ),
   types: NUMERIC,
-  ask: ({ from, to }, of) =>
-    askBetween(from, to, of, (low, high) => ({ from: low?.from ?? -Infinity, to: high?.to ?? Infinity })),
+  ask: ({ from, to }, of) => askBetween(from, to, of, (low, high) => ({ from: low.from, to: high.to })),
   summary: ({ from, to }, show, words) => {
-    if (to === undefined) return words.atLeast(show(from!))
-    if (from === undefined) return words.atMost(show(to))
-    return words.between(show(from), show(to))
+    if (from === undefined) return to === undefined ? '' : words.atMost(show(to))
+    return to === undefined ? words.atLeast(show(from)) : words.between(show(from), show(to))
   },
 })

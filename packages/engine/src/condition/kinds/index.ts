@@ -7,34 +7,8 @@ import { missing, present } from './presence.ts'
 import { relative } from './relative.ts'
 import { contains, ends, excludes, pattern, starts } from './text.ts'
 
-/** The kinds' JSON schemas, for the schema of a whole condition. */
-export const partSchemas = [
-  contains.schema,
-  excludes.schema,
-  starts.schema,
-  ends.schema,
-  pattern.schema,
-  range.schema,
-  above.schema,
-  atLeast.schema,
-  below.schema,
-  atMost.schema,
-  relative.schema,
-  equals.schema,
-  differs.schema,
-  oneOf.schema,
-  noneOf.schema,
-  allOf.schema,
-  missing.schema,
-  present.schema,
-  own.schema,
-] as const
-
-/**
- * Every kind of condition part, in the order in which editors offer them. Each knows its own part; in the list only
- * that it has one is known, and `kind` tells which.
- */
-export const conditionKinds = [
+/** Every kind of condition part, in the order in which editors offer them. */
+const kinds = [
   contains,
   excludes,
   starts,
@@ -54,7 +28,18 @@ export const conditionKinds = [
   missing,
   present,
   own,
-] as unknown as readonly ConditionKind[]
+] as const
+
+type Kinds = typeof kinds
+export type ConditionKindName = Kinds[number]['name']
+
+/** All kinds. Each knows its own part; in the list only that it has one is known, and `kind` tells which. */
+export const conditionKinds: readonly ConditionKind<ConditionKindName>[] = kinds
+
+type SchemasOf<List extends readonly ConditionKind[]> = { readonly [At in keyof List]: List[At]['schema'] }
+
+/** The kinds' JSON schemas, for the schema of a whole condition. */
+export const partSchemas = kinds.map(({ schema }) => schema) as unknown as SchemasOf<Kinds>
 
 export function kindNamed(name: string): ConditionKind {
   const kind = conditionKinds.find(kind => kind.name === name)

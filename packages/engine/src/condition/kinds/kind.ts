@@ -95,8 +95,11 @@ export type CalendarUnit = (typeof CALENDAR_UNITS)[number]
 export type ShowAmount = (value: Value) => string
 
 /** One kind of condition part. To add a kind: it stands in a file beside this one, and in the list in `index.ts`. */
-export interface ConditionKind<Schema extends z.ZodMiniObject = z.ZodMiniObject> {
-  readonly name: string
+export interface ConditionKind<
+  Name extends string = string,
+  Schema extends z.ZodMiniObject = z.ZodMiniObject,
+> {
+  readonly name: Name
   /** What it asks, in a sentence that names its properties. */
   readonly help: string
   /** The part as JSON; `kind` is its name. */
@@ -104,9 +107,9 @@ export interface ConditionKind<Schema extends z.ZodMiniObject = z.ZodMiniObject>
   /** The column types it can ask. */
   readonly types: readonly FieldType[]
   /** What the part asks of a column. */
-  readonly ask: (part: z.infer<Schema>, of: AskedOf) => Ask
+  ask(part: z.infer<Schema>, of: AskedOf): Ask
   /** The part in a few words, as a chip shows it. */
-  readonly summary: (part: z.infer<Schema>, show: ShowAmount, words: ConditionWords) => string
+  summary(part: z.infer<Schema>, show: ShowAmount, words: ConditionWords): string
 }
 
 export const TEXT: readonly FieldType[] = ['text']
@@ -119,9 +122,9 @@ export const amountSchema = z.union([z.number(), z.string().check(z.minLength(1)
 export type Amount = z.infer<typeof amountSchema>
 
 /** Lets a kind's own part type be known inside it, and forgotten in the list of all kinds. */
-export function conditionKind<Schema extends z.ZodMiniObject>(
-  kind: ConditionKind<Schema>,
-): ConditionKind<Schema> {
+export function conditionKind<const Name extends string, Schema extends z.ZodMiniObject>(
+  kind: ConditionKind<Name, Schema>,
+): ConditionKind<Name, Schema> {
   return kind
 }
 
@@ -156,4 +159,4 @@ interface ValuesSchema<Values> {
 }
 
 /** Conditions of a host's own by name. Their values are known to each alone. */
-export type OwnConditions = Readonly<Record<string, OwnCondition>>
+export type OwnConditions = Readonly<Partial<Record<string, OwnCondition>>>

@@ -4,10 +4,12 @@ import { nearestName } from '../../table/nearest-name.ts'
 import { tagsOf } from '../../table/shown-text.ts'
 import { conditionKind, EVERY, type Ask, type AskedOf, type OwnCondition } from './kind.ts'
 
+export const ownValuesSchema = z.json()
+
 const ownSchema = z.object({
   kind: z.literal('own'),
   name: z.string().check(z.minLength(1), z.describe('Which condition of `parts.conditions`.')),
-  values: z._default(z.json(), null).check(z.describe('What that condition needs to know.')),
+  values: z._default(ownValuesSchema, null).check(z.describe('What that condition needs to know.')),
 })
 type OwnPart = z.infer<typeof ownSchema>
 
@@ -21,7 +23,7 @@ function find(part: OwnPart, of: AskedOf): Found {
     ask: { by: 'nothing', problem },
   })
   const { name } = part
-  const own = of.own[name] as OwnCondition | undefined
+  const own = of.own[name]
   if (!own) return refuse({ code: 'unknown-kind', name, nearest: nearestName(name, Object.keys(of.own)) })
   if (own.types && !own.types.includes(of.field.type))
     return refuse({ code: 'not-for-type', kind: name, type: of.field.type })
@@ -34,13 +36,15 @@ function askOwn(part: OwnPart, of: AskedOf): Ask {
   const found = find(part, of)
   if (!found.ok) return found.ask
   const { own, values } = found
-  if (own.rows)
-    return { by: 'rows', name: part.name, rows: (column, count) => own.rows!(column, values, count) }
+  if (own.rows) {
+    const rows = own.rows.bind(own)
+    return { by: 'rows', name: part.name, rows: (column, count) => rows(column, values, count) }
+  }
   const tags = of.field.type === 'tags'
   return {
     by: 'value',
     name: part.name,
-    test: value => own.test?.(tags ? tagsOf(value as string) : value, values) ?? false,
+    test: value => own.test?.(tags ? tagsOf(String(value)) : value, values) ?? false,
   }
 }
 
@@ -52,7 +56,7 @@ export const own = conditionKind({
   types: EVERY,
   ask: askOwn,
   summary: (part, show, words) => {
-    const condition = words.own[part.name] as OwnCondition | undefined
+    const condition = words.own[part.name]
     const read = condition?.values.safeParse(part.values)
     return condition && read?.success ? condition.summary(read.data, show) : part.name
   },

@@ -115,7 +115,7 @@ export const conversions: readonly ScalarFunction[] = [
 ]
 
 /** Conversions whose text, where it is written out, must be readable; it is checked before anything runs. */
-export const readable: Readonly<Record<string, (text: string) => number>> = {
+export const readable = {
   date: toDate,
   time: toTime,
   timestamp: toDatetime,

@@ -1,5 +1,6 @@
 import { fold } from '../../search/fold.ts'
 import { many, scalar, type ScalarFunction } from './scalar-function.ts'
+import { tagsOf } from '../../table/shown-text.ts'
 
 const characters = (text: string): string[] => Array.from(text)
 
@@ -64,7 +65,7 @@ export const textFunctions: readonly ScalarFunction[] = [
       {
         takes: ['tags'],
         gives: 'number',
-        apply: (a: string) => (JSON.parse(a) as unknown[]).length,
+        apply: (a: string) => tagsOf(a).length,
         decimals: () => 0,
       },
     ],

@@ -81,7 +81,7 @@ function callPerRow(type: ValueType, apply: Apply, args: readonly Kernel[]): Ker
         for (let i = 0; i < to - from; i++) {
           const text = value(i)
           out.codes[i] = text === null ? NO_TEXT : i
-          if (text !== null) dictionary.texts[i] = text as string
+          if (text !== null) dictionary.texts[i] = String(text)
         }
       },
     }
@@ -99,7 +99,7 @@ function callPerRow(type: ValueType, apply: Apply, args: readonly Kernel[]): Ker
 
 /** What is asked of a missing value is answered with no. */
 const truthOf = (value: Scalar): number => (value === true ? 1 : 0)
-const numberOf = (value: Scalar): number => (value === null ? NaN : (value as number))
+const numberOf = (value: Scalar): number => (value === null ? NaN : Number(value))
 
 /** One or two texts vary: results are kept by the text's number, or by both numbers. */
 function callPerText(
@@ -130,7 +130,7 @@ function callPerText(
   const missing = out.kind === 'truth' ? 0 : out.kind === 'text' ? NO_TEXT : NaN
   const encode = (result: Scalar): number => {
     if (result === null) return missing
-    return out.kind === 'text' ? dictionary.codeOf(result as string) : Number(result)
+    return out.kind === 'text' ? dictionary.codeOf(String(result)) : Number(result)
   }
   return {
     out,

@@ -110,7 +110,7 @@ export function loadConstant(value: Scalar, type: ValueType): Kernel {
   if (type === 'text' || type === 'tags') {
     const dictionary = new GrowingDictionary(1)
     const out = textVector(dictionary)
-    out.codes.fill(value === null ? NO_TEXT : dictionary.codeOf(value as string))
+    out.codes.fill(value === null ? NO_TEXT : dictionary.codeOf(String(value)))
     return { out, constant: true, run }
   }
   if (type === 'boolean') {
@@ -119,6 +119,6 @@ export function loadConstant(value: Scalar, type: ValueType): Kernel {
     return { out, constant: true, run }
   }
   const out = numberVector()
-  out.values.fill(value === null ? NaN : (value as number))
+  out.values.fill(value === null ? NaN : Number(value))
   return { out, constant: true, run }
 }

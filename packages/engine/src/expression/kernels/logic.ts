@@ -9,6 +9,7 @@ import {
   type NumberVector,
   type TextVector,
   type TruthVector,
+  filling,
 } from './vector.ts'
 
 export function not(of: Kernel<TruthVector>): Kernel {
@@ -101,12 +102,12 @@ export function choose(condition: Kernel<TruthVector>, yes: Kernel, no: Kernel):
   // The checker has made sure that both sides are of one type.
   switch (yes.out.kind) {
     case 'number':
-      return chooseNumber(when, yes.out, no.out as NumberVector, run)
+      return chooseNumber(when, yes.out, filling(no, 'number').out, run)
     case 'truth':
-      return chooseTruth(when, yes.out, no.out as TruthVector, run)
+      return chooseTruth(when, yes.out, filling(no, 'truth').out, run)
     case 'text': {
       const fixed = yes.constant === true && no.constant === true
-      return chooseText(when, yes.out, no.out as TextVector, run, fixed)
+      return chooseText(when, yes.out, filling(no, 'text').out, run, fixed)
     }
   }
 }

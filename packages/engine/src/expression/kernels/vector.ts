@@ -41,6 +41,21 @@ export interface Kernel<V extends Vector = Vector> {
   run(from: number, to: number): void
 }
 
+/** Whether a kernel fills vectors of a kind; the checker has made sure of it where one is asked for. */
+export const fills = <Kind extends Vector['kind']>(
+  kernel: Kernel,
+  kind: Kind,
+): kernel is Kernel<Extract<Vector, { readonly kind: Kind }>> => kernel.out.kind === kind
+
+/** A kernel that fills vectors of a kind. */
+export function filling<Kind extends Vector['kind']>(
+  kernel: Kernel,
+  kind: Kind,
+): Kernel<Extract<Vector, { readonly kind: Kind }>> {
+  if (!fills(kernel, kind)) throw new TypeError(`${kernel.out.kind} stands where ${kind} was checked for.`)
+  return kernel
+}
+
 export const numberVector = (): NumberVector => ({ kind: 'number', values: new Float64Array(CHUNK) })
 export const truthVector = (): TruthVector => ({ kind: 'truth', values: new Uint8Array(CHUNK) })
 export const textVector = (dictionary: Dictionary): TextVector => ({

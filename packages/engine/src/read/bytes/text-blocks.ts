@@ -1,6 +1,7 @@
 import type { Encoding, EncodingFound } from './encoding.ts'
 import { detectEncoding, isGzip } from './encoding.ts'
 import { ReadError } from '../read-call.ts'
+import { errorOf } from '../../work/checked.ts'
 
 /** Bytes handed out at once; scanning them and filling columns take about eight milliseconds each. */
 const BLOCK_BYTES = 1 << 20
@@ -37,7 +38,7 @@ export async function readHead(blob: Blob): Promise<FileHead> {
   let whole = false
   while (size < HEAD_BYTES) {
     const { done, value } = await reader.read().catch((error: unknown) => {
-      throw new ReadError({ code: 'damaged', format: 'gzip', reason: (error as Error).message })
+      throw new ReadError({ code: 'damaged', format: 'gzip', reason: errorOf(error).message })
     })
     if (done) {
       whole = true
@@ -141,7 +142,7 @@ export class TextBlocks {
     let size = 0
     while (size < BLOCK_BYTES) {
       const { done, value } = await this.reader.read().catch((error: unknown) => {
-        throw new ReadError({ code: 'damaged', format: 'gzip', reason: (error as Error).message })
+        throw new ReadError({ code: 'damaged', format: 'gzip', reason: errorOf(error).message })
       })
       if (done) break
       chunks.push(value)

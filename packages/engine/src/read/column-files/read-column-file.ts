@@ -7,6 +7,7 @@ import type { ReadOptions } from '../read-report.ts'
 import { addValue, decimalsOf } from '../rows/read-rows.ts'
 import type { ColumnReading } from '../types/column-reading.ts'
 import type { Chunk, ColumnFile, Decoder } from './column-file.ts'
+import { errorOf } from '../../work/checked.ts'
 
 export interface ColumnFileTable {
   readonly table: Table
@@ -26,7 +27,7 @@ export async function readColumnFile(
   call: ReadCall,
 ): Promise<ColumnFileTable> {
   const { decode } = await load().catch((error: unknown) => {
-    throw new ReadError({ code: 'no-decoder', format, reason: (error as Error).message })
+    throw new ReadError({ code: 'no-decoder', format, reason: errorOf(error).message })
   })
   try {
     const file = await decode(blob, buffer)
@@ -92,7 +93,7 @@ function fillSlice(columns: RowColumns, node: KeyNode, chunk: Chunk, from: numbe
     const value = at(i)
     if (value === null || value === undefined) columns.columnAt(node).addMissing()
     else if (kind === 'value') addValue(columns, node, value)
-    else addNumeric(columns.columnAt(node), kind, value as number)
+    else addNumeric(columns.columnAt(node), kind, Number(value))
   }
 }
 

@@ -14,6 +14,7 @@ import {
   TEXT,
   WALL_TIME,
 } from '../types/parse-field.ts'
+import { sure } from '../../work/checked.ts'
 
 /**
  * Reads one column without knowing its type: as numbers for as long as all its values are, as dates, and so on. A
@@ -50,7 +51,7 @@ export class ColumnReader {
     const kind = parseField(bytes, start, end)
     if (kind === this.kind) {
       if (kind === NUMBER && parsed.decimals > this.decimals) this.decimals = parsed.decimals
-      this.numbers!.push(parsed.value)
+      this.numbers?.push(parsed.value)
       return
     }
     this.addOther(kind, bytes, start, end)
@@ -62,23 +63,23 @@ export class ColumnReader {
     if (kind !== TEXT && (this.kind === -1 || bothNumbers)) {
       this.kind = bothNumbers ? NUMBER : kind
       if (kind === NUMBER) this.decimals = Math.max(this.decimals, parsed.decimals)
-      this.numbers!.push(parsed.value)
+      this.numbers?.push(parsed.value)
       return
     }
     if (this.kind === -1) {
-      this.becomeText()
-      for (let row = 0; row < this.rows - 1; row++) this.texts!.addMissing()
-      this.texts!.addBytes(bytes, start, end)
+      const texts = this.becomeText()
+      for (let row = 0; row < this.rows - 1; row++) texts.addMissing()
+      texts.addBytes(bytes, start, end)
       return
     }
     this.mustReadAgain = true
     this.numbers = null
   }
 
-  private becomeText(): void {
+  private becomeText(): TextBuilder {
     this.kind = TEXT
     this.numbers = null
-    this.texts = new TextBuilder()
+    return (this.texts = new TextBuilder())
   }
 
   /** Bytes that the column takes so far. */
@@ -112,11 +113,11 @@ export class ColumnReader {
 
   finish(allocate: Allocate = privateMemory): Column {
     if (this.kind === -1) {
-      this.becomeText()
-      for (let row = 0; row < this.rows; row++) this.texts!.addMissing()
+      const texts = this.becomeText()
+      for (let row = 0; row < this.rows; row++) texts.addMissing()
     }
     if (this.texts) return this.texts.finish(allocate)
-    const values = this.numbers!.view()
+    const values = sure(this.numbers).view()
     const missing = this.missing.finish(this.rows)
     const settled = missing && settle(missing, allocate)
     if (this.kind === BOOLEAN) {

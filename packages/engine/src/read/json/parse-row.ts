@@ -139,7 +139,8 @@ export class JsonRowParser {
   }
 
   private addList(column: ValueColumn, start: number, end: number): void {
-    const list = JSON.parse(decodeBytes(this.bytes, start, end)) as unknown[]
+    const list: unknown = JSON.parse(decodeBytes(this.bytes, start, end))
+    if (!Array.isArray(list)) return
     if (list.length === 0) column.addMissing()
     else if (list.every(entry => typeof entry === 'string')) column.addTags(list)
     else column.addText(JSON.stringify(list))
@@ -188,7 +189,7 @@ export class JsonRowParser {
   /** The text of a string without its quotes. */
   private text(start: number, end: number): string {
     const raw = decodeBytes(this.bytes, start, end)
-    return raw.includes('\\') ? (JSON.parse(`"${raw}"`) as string) : raw
+    return raw.includes('\\') ? String(JSON.parse(`"${raw}"`)) : raw
   }
 
   private space(at: number): number {

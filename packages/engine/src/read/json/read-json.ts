@@ -246,7 +246,8 @@ class JsonRows {
 
 /** The names that a first row of texts gives; null where it is a row like the others. */
 function headerOf(json: string): string[] | null {
-  const row = JSON.parse(json) as unknown[]
+  const row: unknown = JSON.parse(json)
+  if (!Array.isArray(row)) return null
   const names = row.filter((name): name is string => typeof name === 'string' && name !== '')
   if (names.length !== row.length || names.length === 0) return null
   return new Set(names).size === names.length ? names : null

@@ -2,6 +2,7 @@ import { decodeBytes } from '../../table/text-block.ts'
 import type { JsonDetails } from '../read-report.ts'
 import type { JsonStream } from './json-stream.ts'
 import { BROKEN } from './scan-json.ts'
+import { sure } from '../../work/checked.ts'
 
 const MAX_DEPTH = 5
 const MAX_BESIDE = 60
@@ -80,7 +81,7 @@ export async function takeKey(stream: JsonStream): Promise<string | null> {
   }
   const end = await stream.value()
   if (end === BROKEN) throw stream.problem()
-  const key = JSON.parse(decodeBytes(stream.bytes, stream.at, end)) as string
+  const key = String(JSON.parse(decodeBytes(stream.bytes, stream.at, end)))
   stream.at = end
   if ((await stream.peek()) !== 58) return null
   stream.at++
@@ -96,7 +97,7 @@ export function likeliestRows(lists: Envelope['lists']): string | null {
 /** A whole number beside the rows whose name says that it counts them, and that is not less than they are. */
 export function toldTotal(beside: Envelope['beside'], rows: number): JsonDetails['total'] {
   const counts = beside.filter(
-    ({ path, text }) => /total|count/i.test(path.split('.').at(-1)!) && /^\d{1,15}$/.test(text),
+    ({ path, text }) => /total|count/i.test(sure(path.split('.').at(-1))) && /^\d{1,15}$/.test(text),
   )
   const best = counts
     .map(({ path, text }) => ({ path, rows: Number(text) }))

@@ -27,8 +27,8 @@ export function* convertText(
   const parse = wide ? parseWide : textParser(style)
   const { texts } = column
   const count = textCount(texts)
-  const numbers = wide ? null : new Float64Array(count)
-  const bigs = wide ? new BigInt64Array(count) : null
+  const numbers = new Float64Array(wide ? 0 : count)
+  const bigs = new BigInt64Array(wide ? count : 0)
   const tags: string[] = []
   const unread = emptyBits(count + 1)
   let decimals = 0
@@ -36,10 +36,10 @@ export function* convertText(
   for (let i = 0; i < count; i++) {
     const value = parse(textAt(texts, i).trim())
     if (value === null) setBit(unread, i)
-    else if (typeof value === 'bigint') bigs![i] = value
+    else if (typeof value === 'bigint') bigs[i] = value
     else if (typeof value === 'string') tags[i] = value
     else {
-      numbers![i] = value
+      numbers[i] = value
       if (style.type === 'number' && lastNumber.decimals > decimals) decimals = lastNumber.decimals
       if (whole && !Number.isInteger(value)) whole = false
     }
@@ -95,8 +95,8 @@ function fieldOf(key: string, style: TextStyle, wide: boolean, whole: boolean, d
 }
 
 interface Distinct {
-  readonly numbers: Float64Array | null
-  readonly bigs: BigInt64Array | null
+  readonly numbers: Float64Array
+  readonly bigs: BigInt64Array
   readonly tags: readonly string[]
 }
 
@@ -112,13 +112,13 @@ function* columnOf(field: Field, rows: number, place: Placed, distinct: Distinct
     }
     return builder.finish()
   }
-  if (distinct.bigs) {
+  if (field.wide) {
     const values = new BigInt64Array(rows)
     for (let row = 0; row < rows; row++)
       if (!absent(row)) values[row] = distinct.bigs[codes ? codes[row] : row]
     return { kind: 'wide', values, missing }
   }
-  const numbers = distinct.numbers!
+  const { numbers } = distinct
   if (field.type === 'boolean') {
     const bits = emptyBits(rows)
     for (let row = 0; row < rows; row++)

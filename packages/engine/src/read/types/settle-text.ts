@@ -27,7 +27,7 @@ export function* settleText(
   allocate: Allocate,
 ): Work<Settled> {
   if (asked?.type && asked.type !== 'text') {
-    const style = { ...asked, type: asked.type } as TextStyle
+    const style: TextStyle = { ...asked, type: asked.type }
     const { field, column: read, misfits } = yield* convertAsked(key, column, rows, style)
     const reading = { key, type: field.type, asked: true, style, likely: null, ambiguous: null, misfits }
     return { field, column: settleColumn(read, allocate), reading }

@@ -1,4 +1,4 @@
-import { printPhrase, readPhrase } from '@vast-meadow/engine/client'
+import { printPhrase, readPhrase, sure } from '@vast-meadow/engine/client'
 import type { Condition, Facets } from '@vast-meadow/engine'
 import type { GridModel } from '../../kernel/grid-model.ts'
 import { focusedBeside, make } from '../../kernel/dom.ts'
@@ -40,7 +40,7 @@ export class ConditionEditor {
     this.model = model
     this.column = column
     this.host = host
-    const of = model.phraseOf(column)!
+    const of = sure(model.phraseOf(column))
     const set = (condition: Condition | null): void => model.setCondition(column, condition)
     const condition = (): Condition | null => model.conditionOf(column)
     this.parts = new PartsEditor(texts, {
@@ -118,7 +118,7 @@ export class ConditionEditor {
 
   private typed(): void {
     const { phrase, problem, model, column } = this
-    const of = model.phraseOf(column)!
+    const of = sure(model.phraseOf(column))
     const read = phrase.value.trim() ? readPhrase(phrase.value, of) : null
     phrase.ariaInvalid = read?.ok === false ? 'true' : null
     problem.textContent =

@@ -1,4 +1,4 @@
-import { conditionSummary, conditionWords, isAble } from '@vast-meadow/engine/client'
+import { conditionSummary, conditionWords, isAble, tagsOf } from '@vast-meadow/engine/client'
 import type { Condition, ConditionPart, ConditionWords, Explanation } from '@vast-meadow/engine'
 import { SELECT_COLUMN } from '../../band/geometry.ts'
 import { elementOf, make } from '../../kernel/dom.ts'
@@ -101,7 +101,7 @@ export function conditions(kernel: Kernel): Feature {
       return [entry(texts.onlyMissing, { kind: 'missing' }), entry(texts.notMissing, { kind: 'present' })]
     const shown = model.showOf(column)(value)
     if (field.type === 'tags') {
-      const values = JSON.parse(value as string) as string[]
+      const values = [...tagsOf(String(value))]
       return [
         entry(texts.onlyThis(shown), { kind: 'all-of', values }),
         entry(texts.notThis(shown), { kind: 'none-of', values }),
@@ -112,10 +112,9 @@ export function conditions(kernel: Kernel): Feature {
       entry(texts.onlyThis(shown), { kind: 'equals', value, ...exact }),
       entry(texts.notThis(shown), { kind: 'differs', value, ...exact }),
     ]
-    if (typeof value === 'number' || field.wide) {
-      const amount = value as number | string
-      entries.push(entry(texts.fromHereUp(shown), { kind: 'at-least', value: amount }))
-      entries.push(entry(texts.upToHere(shown), { kind: 'at-most', value: amount }))
+    if (typeof value !== 'boolean' && (typeof value === 'number' || field.wide)) {
+      entries.push(entry(texts.fromHereUp(shown), { kind: 'at-least', value }))
+      entries.push(entry(texts.upToHere(shown), { kind: 'at-most', value }))
     }
     return entries
   }

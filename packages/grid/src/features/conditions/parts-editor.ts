@@ -28,7 +28,6 @@ interface Draft {
 }
 
 const UNITS: readonly CalendarUnit[] = ['day', 'week', 'month', 'quarter', 'year']
-const TRUTH_KINDS: readonly string[] = ['equals', 'differs']
 
 /** The parts of a column's condition, each with its kind and its values; takes effect as it is typed. */
 export class PartsEditor {
@@ -105,7 +104,7 @@ export class PartsEditor {
       ])
       select.value = this.match
       select.onchange = () => {
-        this.match = select.value as Condition['match']
+        this.match = select.value === 'any' ? 'any' : 'all'
         this.tell()
       }
     }
@@ -132,7 +131,9 @@ export class PartsEditor {
     kind.value = draft.kind
     kind.ariaLabel = texts.kindOfPart
     kind.onchange = () => {
-      const next = this.emptyDraft(kind.value as ConditionKindName)
+      const chosen = kinds.find(one => one === kind.value)
+      if (!chosen) return
+      const next = this.emptyDraft(chosen)
       // What was typed is kept where the new kind takes a text too.
       if (next.texts.length === 1 && draft.texts[0]) next.texts = [draft.texts[0]]
       this.drafts[nth] = { ...next, exact: draft.exact }
@@ -206,7 +207,7 @@ export class PartsEditor {
     select.value = now === true ? 'yes' : now === false ? 'no' : ''
     select.ariaLabel = this.texts.value
     select.onchange = () => {
-      const kind = TRUTH_KINDS.includes(draft.kind) ? (draft.kind as 'equals' | 'differs') : 'equals'
+      const kind = draft.kind === 'differs' ? 'differs' : 'equals'
       draft.part = select.value === '' ? null : { kind, value: select.value === 'yes' }
       this.tell()
     }

@@ -27,7 +27,8 @@ export class RangePicker {
   private readonly bars: HTMLElement
   private readonly handles: Record<'from' | 'to', HTMLElement>
   private readonly host: RangePickerHost
-  private extent: { low: number; high: number } | null = null
+  /** Of all values; until they are known the picker is hidden. */
+  private extent = { low: 0, high: 0 }
   private held: { end: 'from' | 'to'; value: number } | null = null
 
   constructor(texts: Texts, host: RangePickerHost) {
@@ -40,9 +41,10 @@ export class RangePicker {
   }
 
   show({ low, high, histogram }: Facets): void {
-    this.element.hidden = low === null || high === null || low === high || this.host.field.type === 'time'
-    if (this.element.hidden) return
-    this.extent = { low: low!, high: high! }
+    this.element.hidden = true
+    if (low === null || high === null || low === high || this.host.field.type === 'time') return
+    this.element.hidden = false
+    this.extent = { low, high }
     const most = Math.max(1, ...histogram)
     this.bars.replaceChildren(
       ...histogram.map(rows => {
@@ -56,9 +58,8 @@ export class RangePicker {
 
   /** Puts handles and bars where the condition says. */
   update(): void {
-    const { extent } = this
-    if (!extent) return
-    const { low, high } = extent
+    if (this.element.hidden) return
+    const { low, high } = this.extent
     const from = this.end('from')
     const to = this.end('to')
     for (const end of ['from', 'to'] as const) {
@@ -79,7 +80,7 @@ export class RangePicker {
 
   /** Where an end stands, within the extent; the extent's own where none is asked. */
   private end(end: 'from' | 'to'): number {
-    const { low, high } = this.extent!
+    const { low, high } = this.extent
     if (this.held?.end === end) return this.held.value
     const part = this.host.condition()?.parts.find(isRange)
     const asked = part ? this.host.numberOf(part[end], end === 'to') : null
@@ -117,7 +118,7 @@ export class RangePicker {
     const { left, right } = this.plot.getBoundingClientRect()
     const rtl = getComputedStyle(this.plot).direction === 'rtl'
     const share = Math.max(0, Math.min(1, rtl ? (right - x) / (right - left) : (x - left) / (right - left)))
-    const { low, high } = this.extent!
+    const { low, high } = this.extent
     return low + share * (high - low)
   }
 
@@ -127,7 +128,7 @@ export class RangePicker {
   }
 
   private key(event: KeyboardEvent, end: 'from' | 'to'): void {
-    const { low, high } = this.extent!
+    const { low, high } = this.extent
     const rtl = getComputedStyle(this.plot).direction === 'rtl'
     const whole = this.host.field.type !== 'number'
     const step = Math.max(
@@ -155,12 +156,12 @@ export class RangePicker {
 
   /** Sets an end; one that lies at the edge of all values is open. */
   private tell(end: 'from' | 'to', value: number): void {
-    const { low, high } = this.extent!
+    const { low, high } = this.extent
     const condition = this.host.condition()
     const part = condition?.parts.find(isRange)
     const edge = end === 'from' ? value <= low : value >= high
     const { [end]: _before, ...rest } = part ?? { kind: 'range' as const }
-    const range = { ...rest, kind: 'range', ...(edge ? {} : { [end]: this.rounded(value, end) }) } as Range
+    const range: Range = { ...rest, kind: 'range', ...(edge ? {} : { [end]: this.rounded(value, end) }) }
     const ranges: Range[] = range.from === undefined && range.to === undefined ? [] : [range]
     const others = (condition?.parts ?? []).filter(other => other !== part)
     const parts = [...ranges, ...others]
@@ -174,7 +175,7 @@ export class RangePicker {
     if (type === 'date') return new Date(Math.round(value) * DAY_MS).toISOString().slice(0, 10)
     if (type === 'datetime') return new Date(value).toISOString().slice(0, 10)
     if (type === 'integer') return round(value)
-    const { low, high } = this.extent!
+    const { low, high } = this.extent
     const unit = 10 ** (Math.floor(Math.log10(high - low)) - 2)
     const digits = Math.max(0, Math.min(20, -Math.floor(Math.log10(unit))))
     return Number((round(value / unit) * unit).toFixed(digits))

@@ -63,11 +63,12 @@ export class ValueList {
 
   /** Shows which values are ticked. */
   update(): void {
-    if (this.facets && !this.element.hidden) this.fill()
+    if (!this.element.hidden) this.fill()
   }
 
   private fill(): void {
-    const { values, missing, distinct } = this.facets!
+    if (!this.facets) return
+    const { values, missing, distinct } = this.facets
     const focused = focusedBeside(this.list)?.dataset.value
     const most = Math.max(1, ...values.map(({ count }) => count), missing)
     const ticked = this.ticked()
