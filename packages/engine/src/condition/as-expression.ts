@@ -1,17 +1,16 @@
-import { fieldReference } from '../expression/field-reference.ts'
-import { isoClock, isoDay, isoTime } from '../table/calendar.ts'
 import type { Field } from '../table/column.ts'
 import { checkExpression } from '../expression/check.ts'
 import { packagedTools, type ExpressionTools } from '../expression/load-packaged.ts'
 import { printTree } from '../expression/print-tree.ts'
 import type { ExpressionProblem } from '../expression/problem.ts'
 import type { Tree } from '../expression/tree.ts'
-import { fold, stripAccents } from '../search/fold.ts'
+import { fold } from '../search/fold.ts'
 import { spanOf } from './amount.ts'
 import { ANY_CLOCK } from './clock.ts'
 import type { Condition, ConditionPart } from './condition.ts'
 import type { Amount } from './kinds/kind.ts'
 import { isKeyOf } from '../work/checked.ts'
+import { kindNamed } from './kinds/index.ts'
 
 type Conditions = Readonly<Record<string, Condition>>
 
@@ -35,7 +34,7 @@ export function conditionsExpression(
   for (const [key, condition] of Object.entries(conditions)) {
     const field = fields.find(one => one.key === key)
     if (!field) continue
-    const parts = condition.parts.map(part => partExpression(part, field))
+    const parts = condition.parts.map(part => kindNamed(part.kind).expression(part, field))
     const written = parts.filter(part => part !== null)
     if (written.length < parts.length) left.push(key)
     else lines.push(joined(written, condition.match))
@@ -48,137 +47,6 @@ const joined = (parts: readonly string[], match: Condition['match']): string =>
   match === 'all' || parts.length === 1
     ? parts.join(' && ')
     : `(${parts.map(part => (part.includes(' && ') ? `(${part})` : part)).join(' || ')})`
-
-const nameOf = ({ key }: Field): string => fieldReference(key)
-
-/** A part as an expression that is true of the same rows; null where there is none. */
-function partExpression(part: ConditionPart, field: Field): string | null {
-  const name = nameOf(field)
-  const exact = 'exact' in part && part.exact
-  const folded = exact ? name : `fold(${name})`
-  const text = (given: string): string => JSON.stringify(exact ? given : fold(given))
-  const isText = field.type === 'text'
-  switch (part.kind) {
-    case 'missing':
-      return `!has(${name})`
-    case 'present':
-      return `has(${name})`
-    case 'contains':
-      return isText ? `${folded}.contains(${text(part.text)})` : null
-    case 'excludes':
-      return isText ? `has(${name}) && !${folded}.contains(${text(part.text)})` : null
-    case 'starts':
-      return isText ? `${folded}.startsWith(${text(part.text)})` : null
-    case 'ends':
-      return isText ? `${folded}.endsWith(${text(part.text)})` : null
-    case 'pattern':
-      return isText
-        ? `${folded}.matches(${JSON.stringify(exact ? part.pattern : `(?i)${stripAccents(part.pattern)}`)})`
-        : null
-    case 'equals':
-      if (isText) return `${folded} == ${text(String(part.value))}`
-      if (field.type === 'boolean') return part.value === true ? name : `has(${name}) && !${name}`
-      return between(part.value, part.value, field)
-    case 'differs': {
-      if (isText) return `${folded} != ${text(String(part.value))}`
-      if (field.type === 'boolean') return part.value === false ? name : `has(${name}) && !${name}`
-      const inside = between(part.value, part.value, field)
-      return inside && `has(${name}) && !(${inside})`
-    }
-    case 'range':
-      return between(part.from, part.to, field)
-    case 'at-least':
-      return between(part.value, undefined, field)
-    case 'at-most':
-      return between(undefined, part.value, field)
-    case 'above':
-    case 'below': {
-      const span = spanOf(part.value, { field, clock: ANY_CLOCK })
-      const bound = span && literal(part.kind === 'above' ? span.to : span.from, field)
-      return bound && `${name} ${part.kind === 'above' ? '>' : '<'} ${bound}`
-    }
-    case 'one-of':
-    case 'none-of':
-    case 'all-of':
-      return listed(part, field, folded, text)
-    case 'relative':
-    case 'own':
-      return null
-  }
-}
-
-function listed(
-  part: Extract<ConditionPart, { kind: 'one-of' | 'none-of' | 'all-of' }>,
-  field: Field,
-  folded: string,
-  text: (given: string) => string,
-): string | null {
-  const name = nameOf(field)
-  const none = (inside: string | null): string | null =>
-    inside && (part.kind === 'none-of' ? `has(${name}) && !(${inside})` : inside)
-  if (field.type === 'text') {
-    const list = part.values.map(value => text(String(value))).join(', ')
-    return none(`${folded} in [${list}]`)
-  }
-  if (field.type === 'tags') {
-    // Tags cannot be folded by an expression.
-    if (!part.exact) return null
-    const each = part.values.map(value => `${JSON.stringify(String(value))} in ${name}`)
-    const all = each.join(part.kind === 'all-of' ? ' && ' : ' || ')
-    return part.kind === 'all-of' || each.length === 1 ? none(all) : none(`(${all})`)
-  }
-  if (field.type === 'boolean') {
-    const both = part.values.includes(true) && part.values.includes(false)
-    if (both) return part.kind === 'none-of' ? null : `has(${name})`
-    const yes = part.values.includes(true) === (part.kind === 'one-of')
-    return yes ? name : `has(${name}) && !${name}`
-  }
-  const spans = part.values
-    .map(value => (typeof value === 'boolean' ? null : between(value, value, field)))
-    .filter(span => span !== null)
-  if (spans.length < part.values.length) return null
-  return none(
-    spans.length === 1
-      ? spans[0]
-      : `(${spans.map(span => (span.includes('&&') ? `(${span})` : span)).join(' || ')})`,
-  )
-}
-
-/** From an amount up to an amount, both ends included. */
-function between(
-  from: Amount | boolean | undefined,
-  to: Amount | boolean | undefined,
-  field: Field,
-): string | null {
-  if (typeof from === 'boolean' || typeof to === 'boolean') return null
-  const name = nameOf(field)
-  const low = from === undefined ? null : spanOf(from, { field, clock: ANY_CLOCK })
-  const high = to === undefined ? null : spanOf(to, { field, clock: ANY_CLOCK })
-  if ((from !== undefined && !low) || (to !== undefined && !high)) return null
-  // Instants hang on the zone that is meant; an expression says them in UTC.
-  if (field.zoned && [from, to].some(end => typeof end === 'string' && !/Z$/.test(end))) return null
-  const least = low && literal(low.from, field)
-  const most = high && literal(high.to, field)
-  if (least && most && least === most) return `${name} == ${least}`
-  const sides = [least && `${name} >= ${least}`, most && `${name} <= ${most}`]
-  return sides.filter(Boolean).join(' && ')
-}
-
-function literal(value: number | bigint, field: Field): string | null {
-  // Beyond 2^53 an expression has only the nearest number.
-  if (typeof value === 'bigint' && !Number.isSafeInteger(Number(value))) return null
-  const number = Number(value)
-  switch (field.type) {
-    case 'date':
-      return `date("${isoDay(number)}")`
-    case 'time':
-      return `time("${isoClock(number)}")`
-    case 'datetime':
-      return `timestamp("${isoTime(number).replace(' ', 'T')}${field.zoned ? 'Z' : ''}")`
-    default:
-      return Number.isFinite(number) ? String(number) : null
-  }
-}
 
 /** What an expression says as conditions, as far as cards can say it, and the rest of it as text. */
 export type TakenConditions =

@@ -6,8 +6,11 @@ import { spanOf } from './amount.ts'
 import { ANY_CLOCK } from './clock.ts'
 import type { Condition, ConditionPart } from './condition.ts'
 import { CALENDAR_UNITS, type Amount } from './kinds/kind.ts'
-import { isKeyOf, isOneOf, keysIn, sure } from '../work/checked.ts'
+import { isKeyOf, isOneOf } from '../work/checked.ts'
 import { ownValuesSchema } from './kinds/own.ts'
+import type { PhraseWriter } from './kinds/written.ts'
+import { kindNamed } from './kinds/index.ts'
+import { NEAR_DAYS, RELATIVES } from './kinds/relative.ts'
 
 /** What a phrase is about: the column's field, its title, and its words for yes and no. */
 export interface PhraseOf {
@@ -279,9 +282,6 @@ function rangePart(from: string, to: string, piece: Piece, of: PhraseOf): Condit
   return { kind: 'range', ...ends }
 }
 
-const RELATIVES = ['this', 'last', 'next'] as const
-const NEAR_DAYS = { today: 'this', yesterday: 'last', tomorrow: 'next' } as const
-
 function calendarPart(text: string, { field }: PhraseOf): ConditionPart | null {
   if (field.type !== 'date' && field.type !== 'datetime') return null
   const word = text.toLowerCase()
@@ -354,8 +354,15 @@ function printPart(part: ConditionPart, of: PhraseOf, alone: boolean): string {
     const read = readPhrase(exactly + plain, of)
     if (read.ok && same(read.condition, part)) return exactly + plain
   }
-  return exactly + explicit(part, of)
+  return exactly + kindNamed(part.kind).phrase(part, writerOf(of))
 }
+
+const writerOf = (of: PhraseOf): PhraseWriter => ({
+  field: of.field,
+  value: given => printValue(given, of),
+  quoted: quote,
+  json: value => escaped(JSON.stringify(value)),
+})
 
 function bareText(part: ConditionPart, { field }: PhraseOf): string | null {
   if (part.kind === 'contains') return part.text
@@ -376,60 +383,6 @@ const key = (part: ConditionPart): string =>
       .filter(([, value]) => value !== undefined && value !== false)
       .sort(),
   )
-
-function explicit(part: ConditionPart, of: PhraseOf): string {
-  const value = (given: string | number | boolean): string => printValue(given, of)
-  const list = (values: readonly (string | number | boolean)[]): string => values.map(value).join(', ')
-  switch (part.kind) {
-    case 'missing':
-    case 'present':
-      return part.kind
-    case 'contains':
-    case 'starts':
-    case 'ends':
-      return `${part.kind} ${quote(part.text)}`
-    case 'excludes':
-      return `not contains ${quote(part.text)}`
-    case 'pattern':
-      return printPattern(part.pattern)
-    case 'equals':
-      return value(part.value)
-    case 'differs':
-      return of.field.type === 'boolean' ? value(!part.value) : `not ${value(part.value)}`
-    case 'above':
-      return `> ${value(part.value)}`
-    case 'at-least':
-      return `>= ${value(part.value)}`
-    case 'below':
-      return `< ${value(part.value)}`
-    case 'at-most':
-      return `<= ${value(part.value)}`
-    case 'range':
-      return `${part.from === undefined ? '' : value(part.from)}..${part.to === undefined ? '' : value(part.to)}`
-    case 'relative':
-      return printRelative(part)
-    case 'one-of':
-      return `one of ${list(part.values)}`
-    case 'none-of':
-      return `none of ${list(part.values)}`
-    case 'all-of':
-      return `all of ${list(part.values)}`
-    case 'own':
-      return `own ${quote(part.name)}${part.values === null ? '' : ` ${escaped(JSON.stringify(part.values))}`}`
-  }
-}
-
-function printPattern(pattern: string): string {
-  // A slash, or an end that escapes the closing one, cannot stand between slashes.
-  const plain = !/["“”/]/.test(pattern) && !/\\$/.test(pattern)
-  return plain ? `/${pattern}/` : `pattern ${quote(pattern)}`
-}
-
-function printRelative({ which, unit, count }: Extract<ConditionPart, { kind: 'relative' }>): string {
-  if (unit === 'day' && count === undefined)
-    return sure(keysIn(NEAR_DAYS).find(word => NEAR_DAYS[word] === which))
-  return count === undefined ? `${which} ${unit}` : `${which} ${count} ${unit}${count === 1 ? '' : 's'}`
-}
 
 /** A number with the column's decimal sign, so that it is read back as the same. */
 export function writtenAmount(value: string | number, of: PhraseOf): string {

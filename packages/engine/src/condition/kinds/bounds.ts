@@ -1,5 +1,6 @@
 import * as z from 'zod/mini'
 import '../../zod.ts'
+import type { Field } from '../../table/column.ts'
 import { spanOf } from '../amount.ts'
 import {
   amountSchema,
@@ -10,6 +11,8 @@ import {
   type AskedOf,
   type Span,
 } from './kind.ts'
+import { between, literal, nameOf } from './written.ts'
+import { ANY_CLOCK } from '../clock.ts'
 
 /** Leaves an end open. */
 const OPEN: Span = { from: -Infinity, to: Infinity }
@@ -34,6 +37,12 @@ function askBetween(
   return { by: 'spans', spans: [{ from: low, to: high }], ...turned }
 }
 
+/** Beyond a bound, which is left out itself. */
+function beyond(sign: '>' | '<', bound: Span['from'] | undefined, field: Field): string | null {
+  const said = bound === undefined ? null : literal(bound, field)
+  return said && `${nameOf(field)} ${sign} ${said}`
+}
+
 export const above = conditionKind({
   name: 'above',
   help: 'More than `value`; later than all of the time that it names.',
@@ -42,6 +51,8 @@ export const above = conditionKind({
   ask: ({ value }, of) =>
     askBetween(value, undefined, of, low => ({ from: low.to, to: Infinity, above: true })),
   summary: (part, show, words) => words.above(show(part.value)),
+  phrase: (part, { value }) => `> ${value(part.value)}`,
+  expression: (part, field) => beyond('>', spanOf(part.value, { field, clock: ANY_CLOCK })?.to, field),
 })
 
 export const atLeast = conditionKind({
@@ -51,6 +62,8 @@ export const atLeast = conditionKind({
   types: NUMERIC,
   ask: ({ value }, of) => askBetween(value, undefined, of, low => ({ from: low.from, to: Infinity })),
   summary: (part, show, words) => words.atLeast(show(part.value)),
+  phrase: (part, { value }) => `>= ${value(part.value)}`,
+  expression: (part, field) => between(part.value, undefined, field),
 })
 
 export const below = conditionKind({
@@ -61,6 +74,8 @@ export const below = conditionKind({
   ask: ({ value }, of) =>
     askBetween(undefined, value, of, (_, high) => ({ from: -Infinity, to: high.from, below: true })),
   summary: (part, show, words) => words.below(show(part.value)),
+  phrase: (part, { value }) => `< ${value(part.value)}`,
+  expression: (part, field) => beyond('<', spanOf(part.value, { field, clock: ANY_CLOCK })?.from, field),
 })
 
 export const atMost = conditionKind({
@@ -70,6 +85,8 @@ export const atMost = conditionKind({
   types: NUMERIC,
   ask: ({ value }, of) => askBetween(undefined, value, of, (_, high) => ({ from: -Infinity, to: high.to })),
   summary: (part, show, words) => words.atMost(show(part.value)),
+  phrase: (part, { value }) => `<= ${value(part.value)}`,
+  expression: (part, field) => between(undefined, part.value, field),
 })
 
 /** From an amount up to an amount, both ends included; an end that is left out is open. */
@@ -87,4 +104,7 @@ export const range = conditionKind({
     if (from === undefined) return to === undefined ? '' : words.atMost(show(to))
     return to === undefined ? words.atLeast(show(from)) : words.between(show(from), show(to))
   },
+  phrase: ({ from, to }, { value }) =>
+    [from, to].map(end => (end === undefined ? '' : value(end))).join('..'),
+  expression: ({ from, to }, field) => between(from, to, field),
 })

@@ -1,9 +1,10 @@
 import * as z from 'zod/mini'
 import '../../zod.ts'
 import { spanOf } from '../amount.ts'
-import type { FieldType } from '../../table/column.ts'
+import type { Field, FieldType } from '../../table/column.ts'
 import { conditionKind, type Ask, type AskedOf } from './kind.ts'
 import { askText, exactly } from './text.ts'
+import { between, compared, nameOf, presentAndNot } from './written.ts'
 
 const EQUATED: readonly FieldType[] = ['text', 'boolean', 'integer', 'number', 'date', 'time', 'datetime']
 const valued = z.object({ value: z.union([z.string(), z.number(), z.boolean()]), exact: exactly })
@@ -18,6 +19,9 @@ function askEqual({ value, exact }: z.infer<typeof valued>, of: AskedOf, none: b
   return span ? { by: 'spans', spans: [span], none } : unreadable
 }
 
+const truth = (yes: boolean, field: Field): string =>
+  yes ? nameOf(field) : `has(${nameOf(field)}) && !${nameOf(field)}`
+
 /** The value itself; of dates and times also all that lies in the year, month or minute named. */
 export const equals = conditionKind({
   name: 'equals',
@@ -26,6 +30,14 @@ export const equals = conditionKind({
   types: EQUATED,
   ask: (part, of) => askEqual(part, of, false),
   summary: (part, show, words) => words.equals(show(part.value)),
+  phrase: (part, { value }) => value(part.value),
+  expression: ({ value, exact }, field) => {
+    if (field.type === 'text') {
+      const { name, text } = compared(field, exact)
+      return `${name} == ${text(String(value))}`
+    }
+    return field.type === 'boolean' ? truth(value === true, field) : between(value, value, field)
+  },
 })
 
 export const differs = conditionKind({
@@ -35,4 +47,14 @@ export const differs = conditionKind({
   types: EQUATED,
   ask: (part, of) => askEqual(part, of, true),
   summary: (part, show, words) => words.differs(show(part.value)),
+  phrase: (part, { field, value }) =>
+    field.type === 'boolean' ? value(!part.value) : `not ${value(part.value)}`,
+  expression: ({ value, exact }, field) => {
+    if (field.type === 'text') {
+      const { name, text } = compared(field, exact)
+      return `${name} != ${text(String(value))}`
+    }
+    if (field.type === 'boolean') return truth(value === false, field)
+    return presentAndNot(field, between(value, value, field))
+  },
 })

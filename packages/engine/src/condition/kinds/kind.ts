@@ -2,6 +2,7 @@ import * as z from 'zod/mini'
 import type { Bits } from '../../table/bits.ts'
 import type { Column, Field, FieldType, Value } from '../../table/column.ts'
 import type { Clock } from '../clock.ts'
+import type { PhraseWriter } from './written.ts'
 
 /** The smallest and largest number that is meant, both included. */
 export interface Span {
@@ -110,6 +111,10 @@ export interface ConditionKind<
   ask(part: z.infer<Schema>, of: AskedOf): Ask
   /** The part in a few words, as a chip shows it. */
   summary(part: z.infer<Schema>, show: ShowAmount, words: ConditionWords): string
+  /** The part as a phrase that reads back as the same. */
+  phrase(part: z.infer<Schema>, write: PhraseWriter): string
+  /** The part as an expression that is true of the same rows; null where there is none. */
+  expression(part: z.infer<Schema>, field: Field): string | null
 }
 
 export const TEXT: readonly FieldType[] = ['text']

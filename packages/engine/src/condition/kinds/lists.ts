@@ -1,10 +1,12 @@
 import * as z from 'zod/mini'
 import '../../zod.ts'
 import { fold } from '../../search/fold.ts'
+import type { Field } from '../../table/column.ts'
 import { tagsOf } from '../../table/shown-text.ts'
 import { spanOf } from '../amount.ts'
 import { conditionKind, EVERY, type Ask, type AskedOf, type ConditionWords, type Span } from './kind.ts'
 import { exactly } from './text.ts'
+import { between, compared, nameOf, presentAndNot, type PhraseWriter } from './written.ts'
 
 const valuesSchema = z.array(z.union([z.string(), z.number(), z.boolean()])).check(z.minLength(1))
 const listed = z.object({ values: valuesSchema, exact: exactly })
@@ -64,6 +66,39 @@ function askTags({ values, exact }: Listed, enough: (found: boolean[]) => boolea
   }
 }
 
+const list = ({ values }: Listed, write: PhraseWriter): string =>
+  values.map(value => write.value(value)).join(', ')
+
+const tagged = ({ values }: Listed, field: Field): string[] =>
+  values.map(value => `${JSON.stringify(String(value))} in ${nameOf(field)}`)
+
+/** An expression that is true where the value is one of those listed. */
+function anyOf({ values, exact }: Listed, field: Field): string | null {
+  const either = (sides: readonly string[]): string =>
+    sides.length === 1 ? sides[0] : `(${sides.join(' || ')})`
+  switch (field.type) {
+    case 'text': {
+      const { name, text } = compared(field, exact)
+      return `${name} in [${values.map(value => text(String(value))).join(', ')}]`
+    }
+    case 'tags':
+      // Tags cannot be folded by an expression.
+      return exact ? either(tagged({ values }, field)) : null
+    case 'boolean': {
+      const name = nameOf(field)
+      if (values.includes(true) && values.includes(false)) return `has(${name})`
+      return values.includes(true) ? name : `has(${name}) && !${name}`
+    }
+    default: {
+      const spans = values.map(value => between(value, value, field)).filter(span => span !== null)
+      if (spans.length < values.length) return null
+      return spans.length === 1
+        ? spans[0]
+        : either(spans.map(span => (span.includes('&&') ? `(${span})` : span)))
+    }
+  }
+}
+
 /** One of the listed values; of tags, at least one of them. */
 export const oneOf = conditionKind({
   name: 'one-of',
@@ -72,6 +107,8 @@ export const oneOf = conditionKind({
   types: EVERY,
   ask: (part, of) => askListed(part, of, false),
   summary: summed,
+  phrase: (part, write) => `one of ${list(part, write)}`,
+  expression: (part, field) => anyOf(part, field),
 })
 
 /** A value, but none of those listed. */
@@ -82,6 +119,12 @@ export const noneOf = conditionKind({
   types: EVERY,
   ask: (part, of) => askListed(part, of, true),
   summary: (part, show, words) => words.noneOf(summed(part, show, words)),
+  phrase: (part, write) => `none of ${list(part, write)}`,
+  expression: (part, field) => {
+    if (field.type !== 'boolean') return presentAndNot(field, anyOf(part, field))
+    const left = [true, false].filter(truth => !part.values.includes(truth))
+    return left.length === 0 ? null : anyOf({ values: left }, field)
+  },
 })
 
 /** Every one of the listed tags. */
@@ -92,4 +135,7 @@ export const allOf = conditionKind({
   types: ['tags'],
   ask: part => askTags(part, found => found.every(Boolean), false),
   summary: (part, show, words) => words.allOf(summed(part, show, { ...words, or: words.and })),
+  phrase: (part, write) => `all of ${list(part, write)}`,
+  // Tags cannot be folded by an expression.
+  expression: (part, field) => (part.exact ? tagged(part, field).join(' && ') : null),
 })

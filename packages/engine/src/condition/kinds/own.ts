@@ -60,4 +60,7 @@ export const own = conditionKind({
     const read = condition?.values.safeParse(part.values)
     return condition && read?.success ? condition.summary(read.data, show) : part.name
   },
+  phrase: ({ name, values }, { quoted, json }) =>
+    `own ${quoted(name)}${values === null ? '' : ` ${json(values)}`}`,
+  expression: () => null,
 })

@@ -1,6 +1,7 @@
 import * as z from 'zod/mini'
 import '../../zod.ts'
 import { conditionKind, EVERY } from './kind.ts'
+import { nameOf } from './written.ts'
 
 export const missing = conditionKind({
   name: 'missing',
@@ -9,6 +10,8 @@ export const missing = conditionKind({
   types: EVERY,
   ask: () => ({ by: 'presence', missing: true }),
   summary: (_part, _show, words) => words.missing,
+  phrase: ({ kind }) => kind,
+  expression: (_part, field) => `!has(${nameOf(field)})`,
 })
 
 export const present = conditionKind({
@@ -18,4 +21,6 @@ export const present = conditionKind({
   types: EVERY,
   ask: () => ({ by: 'presence', missing: false }),
   summary: (_part, _show, words) => words.present,
+  phrase: ({ kind }) => kind,
+  expression: (_part, field) => `has(${nameOf(field)})`,
 })
