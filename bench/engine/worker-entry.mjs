@@ -1,6 +1,6 @@
 // The engine's operations in a worker of the browser. The same script, started again, is a helper's thread.
 import { HelperLink } from '../../packages/engine/dist/worker/helper-link.js'
-import { HelperThread } from '../../packages/engine/dist/worker/help.js'
+import { HelperThread } from '../../packages/engine/dist/worker/helper-thread.js'
 import { sharedMemory } from '../../packages/engine/dist/table/allocate.js'
 import { settleTable } from '../../packages/engine/dist/table/settle-table.js'
 import { buildTable } from './data.mjs'

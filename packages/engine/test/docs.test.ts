@@ -55,7 +55,7 @@ describe('docs/conditions.md', () => {
     const table = [
       '| kind | asks | of |',
       '| --- | --- | --- |',
-      ...conditionKinds.map(({ name, help, types }) => {
+      ...conditionKinds.map(({ name, description: help, types }) => {
         const of = types.length === EVERY.length ? 'all' : types.join(', ')
         return `| \`${name}\` | ${help} | ${of} |`
       }),

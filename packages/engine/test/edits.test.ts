@@ -84,7 +84,7 @@ const presentRows = (edits: EditableTable): Uint32Array =>
 
 function linesOf(flow: Flow, table: Table, request: Parameters<Flow['arrange']>[0]): OracleLine[] {
   const { view } = finish(flow.arrange(request))
-  const reader = new ViewReader(table, flow.shows, flow.places, view)
+  const reader = new ViewReader(table, flow.shows, flow.columnIndexes, view)
   return Array.from({ length: lineCountOf(view) }, (_, i) => {
     const line = reader.line(i)
     if (line.kind === 'row') return { row: Number(line.row) }

@@ -21,7 +21,7 @@ const NOTHING: FlowRequest = {
 }
 
 function linesOf(flow: Flow, view: FlowView): OracleLine[] {
-  const reader = new ViewReader(flow.table, flow.shows, flow.places, view)
+  const reader = new ViewReader(flow.table, flow.shows, flow.columnIndexes, view)
   return Array.from({ length: lineCountOf(view) }, (_, i) => {
     const line = reader.line(i)
     if (line.kind === 'row') return { row: Number(line.row) }
@@ -95,7 +95,7 @@ describe('the flow', () => {
       fc.property(randomRows, randomRequest, (rows, request) => {
         const flow = flowOver(tableOf(rows))
         const { view } = finish(flow.arrange({ ...request, open: { all: true, except: [] } }))
-        const reader = new ViewReader(flow.table, flow.shows, flow.places, view)
+        const reader = new ViewReader(flow.table, flow.shows, flow.columnIndexes, view)
         const lines = linesOf(flow, view)
         for (let row = 0; row < flow.table.rows; row++) {
           expect(reader.lineOf(idOfRow(flow.table, row))).toBe(

@@ -22,7 +22,7 @@ import { runs } from './support/runs.ts'
 const arranged = (table: Table, request: FlowRequest) => {
   const flow = flowOver(table)
   const { view, report } = finish(flow.arrange(request))
-  return { flow, report, reader: new ViewReader(table, flow.shows, flow.places, view) }
+  return { flow, report, reader: new ViewReader(table, flow.shows, flow.columnIndexes, view) }
 }
 
 const PLAIN: FlowRequest = {

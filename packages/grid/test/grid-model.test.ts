@@ -178,7 +178,7 @@ describe('geometry', () => {
     expect(columnsInOrder(geometry)).toEqual([SELECT_COLUMN, 'planted', 'height', 'name'])
     expect([...geometry.start.offsets, ...geometry.middle.offsets]).toEqual([0, 38, 158, 0, 90])
     expect(geometry.width).toBe(38 + 120 + 90 + 100)
-    expect(geometry.placeOf('name')).toBe(4)
+    expect(geometry.indexOf('name')).toBe(4)
     expect(geometry.count).toBe(4)
   })
 })

@@ -55,7 +55,7 @@ export class EditableTable {
   *keys(fields: readonly string[]): Work<KeyIndex> {
     const name = JSON.stringify(fields)
     if (this.index?.fields !== name) {
-      const places = fields.map(key => this.placeOf(key))
+      const places = fields.map(key => this.columnIndex(key))
       if (places.includes(-1))
         throw new RangeError(`There is no field "${fields[places.indexOf(-1)]}" for a key.`)
       this.index = { fields: name, index: yield* KeyIndex.build(this.current, places, this.gone) }
@@ -74,7 +74,7 @@ export class EditableTable {
       return rows
     }
     const index = yield* this.keys(fields)
-    const kept = fields.map(key => this.current.fields[this.placeOf(key)])
+    const kept = fields.map(key => this.current.fields[this.columnIndex(key)])
     for (let i = 0; i < keys.length; i++) {
       const row = index.find(keyParts(keys[i]).map((part, nth) => keyPart(kept[nth], part)))
       rows[i] = row >= 0 && this.isGone(row) ? -1 : row
@@ -133,7 +133,7 @@ export class EditableTable {
     return true
   }
 
-  private placeOf(key: string): number {
+  private columnIndex(key: string): number {
     return this.current.fields.findIndex(field => field.key === key)
   }
 
@@ -176,20 +176,21 @@ export class EditableTable {
     const { fields } = this.current
     plan.delta = delta
     plan.places = fields.map(field => delta.fields.findIndex(other => other.key === field.key))
-    for (const { key } of delta.fields) if (this.placeOf(key) < 0) tell({ code: 'no-such-field', field: key })
+    for (const { key } of delta.fields)
+      if (this.columnIndex(key) < 0) tell({ code: 'no-such-field', field: key })
     for (const { key, misfits } of readings) {
-      const type = fields[this.placeOf(key)]?.type ?? ''
+      const type = fields[this.columnIndex(key)]?.type ?? ''
       for (const { text } of misfits.examples) {
-        if (this.placeOf(key) < 0 || type === 'text') continue
+        if (this.columnIndex(key) < 0 || type === 'text') continue
         tell({ code: 'not-of-type', field: key, type, text })
       }
     }
-    const keyPlaces = keyFields.map(key => plan.places[this.placeOf(key)])
+    const keyPlaces = keyFields.map(key => plan.places[this.columnIndex(key)])
     const fresh = new Map<string, number>()
     if (!index) plan.inserts = rows.map((_, i) => i)
     for (let i = 0; index && i < rows.length; i++) {
       const parts = keyPlaces.map(place => (place < 0 ? null : valueAt(delta.columns[place], i)))
-      const kept = parts.map((part, nth) => keyPart(fields[this.placeOf(keyFields[nth])], part))
+      const kept = parts.map((part, nth) => keyPart(fields[this.columnIndex(keyFields[nth])], part))
       if (kept.includes(null)) {
         tell({ code: 'no-key', nth: i })
         continue
@@ -335,7 +336,7 @@ export class EditableTable {
     const { table: delta, readings } = yield* readRows(rows, this.askedTypes())
     let reshaped = false
     for (const [i, field] of delta.fields.entries()) {
-      const place = this.placeOf(field.key)
+      const place = this.columnIndex(field.key)
       const { rows: count, fields, columns } = this.current
       if (place < 0) {
         const none = emptyOf(delta.columns[i], count)

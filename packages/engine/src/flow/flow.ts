@@ -25,8 +25,8 @@ import { groupRows, type Grouping } from '../group/group-rows.ts'
 import { headLines } from '../layout/group-lines.ts'
 import type { Helper } from '../work/helper.ts'
 import { SLICE, type Work } from '../work/work.ts'
-import type { PredicatesTask } from './helped-predicates.ts'
-import { KeptResults, signatureOf, type ConditionResult, type Found, type Passing } from './kept-results.ts'
+import type { PredicatesTask } from './helper-predicates.ts'
+import { StageCache, signatureOf, type ConditionResult, type Found, type Passing } from './stage-cache.ts'
 import { NO_TOOLS, type ConditionTools, type Predicates } from './predicates.ts'
 import { predicatesOf } from './split-predicates.ts'
 import { timedWork } from './timed-work.ts'
@@ -60,7 +60,7 @@ interface Staged<T> {
  */
 export class Flow {
   table: Table
-  readonly places: ReadonlyMap<string, number>
+  readonly columnIndexes: ReadonlyMap<string, number>
   /** Rows of the table that are no longer there. */
   private absent: Bits | null = null
   codes: ColumnCodes
@@ -69,7 +69,7 @@ export class Flow {
   private formats: Formats = {}
   private predicates: Predicates
   private locale: string | undefined
-  private readonly kept = new KeptResults()
+  private readonly cache = new StageCache()
   /** Rows as they were copied to the view's memory. */
   private settled = new WeakMap<Uint32Array, Uint32Array>()
 
@@ -83,7 +83,7 @@ export class Flow {
     this.table = table
     this.absent = absent
     this.tools = tools
-    this.places = new Map(table.fields.map((field, place) => [field.key, place]))
+    this.columnIndexes = new Map(table.fields.map((field, place) => [field.key, place]))
     this.codes = this.newCodes()
     this.shownBy = table.fields.map(field => shower(field))
     this.predicates = predicates
@@ -104,8 +104,8 @@ export class Flow {
   }
 
   /** The place of a field's column; only for fields that are there. */
-  placeOf(key: string): number {
-    const place = this.places.get(key)
+  columnIndex(key: string): number {
+    const place = this.columnIndexes.get(key)
     if (place === undefined) throw new Error(`There is no field "${key}".`)
     return place
   }
@@ -118,19 +118,19 @@ export class Flow {
     const { table, absent, touched, appendedFrom } = edit
     // A column that is written otherwise now, with more decimals, shows other text in every row.
     const rewritten = table.fields.filter((field, place) => field !== this.table.fields[place])
-    this.kept.forgetColumns(rewritten.map(({ key }) => key))
+    this.cache.forgetColumns(rewritten.map(({ key }) => key))
     this.table = table
     this.absent = absent
     this.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))
     this.codes.follow(table, touched, appendedFrom)
     yield* this.predicates.follow(edit)
-    yield* this.kept.follow(edit, {
+    yield* this.cache.follow(edit, {
       rowsMeeting: (rows, { key, condition, clock }) =>
         this.probe(rows, flow => flow.rowsMeeting(key, condition, clock)),
       rowsFound: (rows, { search, columns }) => this.probe(rows, flow => flow.rowsFound(search, columns)),
       collation: natural => this.codes.collation(natural),
       shows: this.shownBy,
-      placeOf: key => this.placeOf(key),
+      columnIndex: key => this.columnIndex(key),
     })
   }
 
@@ -144,7 +144,7 @@ export class Flow {
     next.formats = this.formats
     next.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))
     next.codes.adopt(this.codes)
-    next.kept.adopt(this.kept, same, key => this.placeOf(key))
+    next.cache.adopt(this.cache, same, key => this.columnIndex(key))
     return next
   }
 
@@ -172,14 +172,14 @@ export class Flow {
     if (locale !== this.locale) {
       this.locale = locale
       this.codes = this.newCodes()
-      this.kept.forgetOrders()
+      this.cache.forgetOrders()
     }
     if (JSON.stringify(formats) === JSON.stringify(this.formats)) return
     this.formats = formats
     this.shownBy = this.table.fields.map(field => shower(field, formats[field.key]))
     this.predicates.bind(formats)
     this.codes.forgetShown()
-    this.kept.forgetShown()
+    this.cache.forgetShown()
   }
 
   private newCodes(): ColumnCodes {
@@ -264,7 +264,7 @@ export class Flow {
 
   /** The rows in which a word of a search stands, also those that are no longer there. */
   *rowsWithWord(word: string, request: FlowRequest): Work<Bits> {
-    const columns = request.searchColumns.flatMap(key => this.places.get(key) ?? [])
+    const columns = request.searchColumns.flatMap(key => this.columnIndexes.get(key) ?? [])
     return yield* this.predicates.rowsWith([word], columns)
   }
 
@@ -280,20 +280,20 @@ export class Flow {
 
   /** Builds the search indexes of the named columns ahead of the first search. */
   *prepareSearch(columns: readonly string[]): Work<void> {
-    yield* this.predicates.prepare(columns.flatMap(key => this.places.get(key) ?? []))
+    yield* this.predicates.prepare(columns.flatMap(key => this.columnIndexes.get(key) ?? []))
   }
 
   /** The request's conditions on columns that the table has, in an order of their own. */
   private conditionsOf(request: FlowRequest): [string, Condition][] {
-    const known = Object.entries(request.conditions).filter(([key]) => this.places.has(key))
+    const known = Object.entries(request.conditions).filter(([key]) => this.columnIndexes.has(key))
     return known.sort(([a], [b]) => (a < b ? -1 : 1))
   }
 
   private *findRows(request: FlowRequest): Work<Staged<Bits | null>> {
-    const columns = request.searchColumns.flatMap(key => this.places.get(key) ?? [])
+    const columns = request.searchColumns.flatMap(key => this.columnIndexes.get(key) ?? [])
     const search = request.search.trim()
     const signature = JSON.stringify(search ? [search, columns] : [])
-    const { value, fresh } = yield* this.kept.found.of(signature, () => this.find(search, columns))
+    const { value, fresh } = yield* this.cache.found.of(signature, () => this.find(search, columns))
     return { value: this.presentOf(value.rows), fresh, signature }
   }
 
@@ -314,14 +314,16 @@ export class Flow {
   }
 
   private *result(key: string, condition: Condition, clock: Clock): Work<Staged<ConditionResult>> {
-    const field = this.table.fields[this.placeOf(key)]
+    const field = this.table.fields[this.columnIndex(key)]
     const signature = signatureOf(condition, field, clock, this.tools.pattern !== null)
-    const { value, fresh } = yield* this.kept.met.of(signature, () => this.meet(key, condition, clock))
+    const { value, fresh } = yield* this.cache.conditions.of(signature, () =>
+      this.meet(key, condition, clock),
+    )
     return { value, fresh, signature }
   }
 
   private *meet(key: string, condition: Condition, clock: Clock): Work<ConditionResult> {
-    const asked = this.predicates.rowsMeeting(this.placeOf(key), condition, clock)
+    const asked = this.predicates.rowsMeeting(this.columnIndex(key), condition, clock)
     const { value, ms } = yield* timedWork(asked)
     return { key, condition, clock, ...value, ms }
   }
@@ -334,14 +336,14 @@ export class Flow {
   ): Work<Staged<Passing>> {
     const signatures: string[] = []
     const conditions = this.conditionsOf(request)
-    this.kept.makeRoom(conditions.length)
+    this.cache.makeRoom(conditions.length)
     for (const [key, condition] of conditions) {
       const { value, signature } = yield* this.result(key, condition, request.clock)
       results.push(value)
       signatures.push(signature)
     }
     const signature = JSON.stringify([found.signature, signatures])
-    const { value, fresh } = yield* this.kept.passing.of(signature, () => this.meetAll(found.value, results))
+    const { value, fresh } = yield* this.cache.passing.of(signature, () => this.meetAll(found.value, results))
     return { value, fresh, signature }
   }
 
@@ -356,7 +358,7 @@ export class Flow {
 
   private *order(request: FlowRequest, passing: Staged<Passing>): Work<Staged<Uint32Array | null>> {
     const keys = request.order.flatMap((key): OrderBy[] => {
-      const column = this.places.get(key.column)
+      const column = this.columnIndexes.get(key.column)
       if (column === undefined) return []
       const descending = key.direction === 'descending'
       const shown = key.by === 'shown'
@@ -364,7 +366,7 @@ export class Flow {
     })
     const sortSignature = JSON.stringify(keys)
     const signature = sortSignature + passing.signature
-    const { value, fresh } = yield* this.kept.ordered.of(signature, () =>
+    const { value, fresh } = yield* this.cache.ordered.of(signature, () =>
       this.orderPassing(keys, sortSignature, passing.value),
     )
     return { value: value.rows, fresh, signature }
@@ -376,18 +378,20 @@ export class Flow {
     { bits, count }: Passing,
   ): Work<{ readonly rows: Uint32Array | null }> {
     if (keys.length === 0) return { rows: bits ? listBits(bits, count) : null }
-    const whole = this.kept.sorted.get(signature)
+    const whole = this.cache.sorted.get(signature)
     if (!whole && bits && count < this.table.rows * SORT_WHOLE_FROM)
       return { rows: yield* orderRows(this.table, this.codes, keys, listBits(bits, count)) }
     const rows = whole?.rows ?? (yield* orderRows(this.table, this.codes, keys, null))
-    if (!whole) this.kept.sorted.set(signature, { keys, rows })
+    if (!whole) this.cache.sorted.set(signature, { keys, rows })
     return { rows: bits ? yield* keepSet(rows, bits, count) : rows }
   }
 
   private *group(request: FlowRequest, ordered: Staged<Uint32Array | null>): Work<Staged<Grouping | null>> {
-    const column = request.group === null ? undefined : this.places.get(request.group)
+    const column = request.group === null ? undefined : this.columnIndexes.get(request.group)
     const signature = column === undefined ? '' : column + ordered.signature
-    const { value, fresh } = yield* this.kept.grouped.of(signature, () => this.groupBy(column, ordered.value))
+    const { value, fresh } = yield* this.cache.grouped.of(signature, () =>
+      this.groupBy(column, ordered.value),
+    )
     return { value: value.grouping, fresh, signature }
   }
 
@@ -409,8 +413,8 @@ export class Flow {
     const open = grouping ? JSON.stringify(request.open) : ''
     const signature = `${ordered.signature}|${groupSignature}|${open}`
     const source = grouping ? grouping.rows : ordered.value
-    const column = grouping ? sure(this.places.get(sure(request.group))) : 0
-    const { value, fresh } = yield* this.kept.lines.of(signature, () =>
+    const column = grouping ? sure(this.columnIndexes.get(sure(request.group))) : 0
+    const { value, fresh } = yield* this.cache.lines.of(signature, () =>
       this.lay(source, count, grouping && { column, grouping, open: request.open }, allocate),
     )
     return { value, fresh, signature }

@@ -8,7 +8,7 @@ import type { TableEdit } from '../edit/table-edit.ts'
 import { JOINED_ROWS } from '../search/joined-text.ts'
 import type { Helper } from '../work/helper.ts'
 import { begin, type Work } from '../work/work.ts'
-import { HelpedPredicates, type PredicatesTask } from './helped-predicates.ts'
+import { HelperPredicates, type PredicatesTask } from './helper-predicates.ts'
 import { OwnPredicates, type ConditionTools, type Predicates } from './predicates.ts'
 import type { Formats } from './request.ts'
 
@@ -35,7 +35,7 @@ export function predicatesOf(
   const others = alive.map((helper, i): Share => {
     const from = each * (i + 1)
     const to = i === alive.length - 1 ? table.rows : from + each
-    return { from, predicates: new HelpedPredicates(helper, sliceRows(table, from, to), tools) }
+    return { from, predicates: new HelperPredicates(helper, sliceRows(table, from, to), tools) }
   })
   return new SplitPredicates(table, tools, [own, ...others])
 }

@@ -33,14 +33,14 @@ export class ViewReader {
   readonly view: FlowView
   readonly table: Table
   private readonly shows: readonly Show[]
-  private readonly places: ReadonlyMap<string, number>
+  private readonly columnIndexes: ReadonlyMap<string, number>
   /** By row of the table: its position among the arranged, when first asked for. */
   private positions: { readonly of: Uint32Array; readonly passing: Bits } | null = null
 
   constructor(table: Table, shows: readonly Show[], places: ReadonlyMap<string, number>, view: FlowView) {
     this.table = table
     this.shows = shows
-    this.places = places
+    this.columnIndexes = places
     this.view = view
   }
 
@@ -69,13 +69,13 @@ export class ViewReader {
 
   /** The shown text of a row's cell; empty for a column or row that the table does not have. */
   text(row: RowId, column: string): string {
-    const place = this.places.get(column)
+    const place = this.columnIndexes.get(column)
     const at = rowOfId(this.table, row)
     return place === undefined || at < 0 ? '' : this.shows[place](valueAt(this.table.columns[place], at))
   }
 
   value(row: RowId, column: string): Value {
-    const place = this.places.get(column)
+    const place = this.columnIndexes.get(column)
     const at = rowOfId(this.table, row)
     return place === undefined || at < 0 ? null : valueAt(this.table.columns[place], at)
   }

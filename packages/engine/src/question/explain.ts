@@ -43,7 +43,7 @@ function* explainAll(flow: Flow, request: FlowRequest): Work<Explanation> {
   for (const word of words) searched.set(word, yield* flow.rowsWithWord(word, request))
   const met = new Map<string, Bits>()
   for (const [column, condition] of Object.entries(request.conditions)) {
-    if (!flow.places.has(column)) continue
+    if (!flow.columnIndexes.has(column)) continue
     met.set(column, (yield* flow.meetAlone(column, condition, request.clock)).rows)
   }
   const present = flow.present()
@@ -91,9 +91,9 @@ function* nearestText(
 ): Work<string | null> {
   const near: string[] = []
   for (const key of columns) {
-    const column = flow.table.columns[flow.places.get(key) ?? -1]
+    const column = flow.table.columns[flow.columnIndexes.get(key) ?? -1]
     if (column?.kind !== 'coded' || column.texts.offsets.length > MOST_TEXTS) continue
-    const texts = flow.table.fields[flow.placeOf(key)].type === 'tags' ? null : column.texts
+    const texts = flow.table.fields[flow.columnIndex(key)].type === 'tags' ? null : column.texts
     if (!texts) continue
     for (let from = 0; from < texts.offsets.length - 1; from += TEXTS_A_SLICE) {
       const slice = new Set<string>()

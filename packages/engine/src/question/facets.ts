@@ -56,7 +56,7 @@ export function* facetsOf(
   columnKey: string,
   asked: FacetsAsked,
 ): Work<Facets> {
-  const place = flow.places.get(columnKey)
+  const place = flow.columnIndexes.get(columnKey)
   if (place === undefined) throw new RangeError(`There is no column "${columnKey}".`)
   const column = flow.table.columns[place]
   const total = flow.table.rows

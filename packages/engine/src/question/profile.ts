@@ -34,7 +34,7 @@ export const profile: Question<
 
 /** Told without sorting or indexing anything. Linear. */
 function* profileOf(flow: Flow, columnKey: string, limit: number): Work<Profile> {
-  const place = flow.places.get(columnKey)
+  const place = flow.columnIndexes.get(columnKey)
   if (place === undefined) throw new RangeError(`There is no column "${columnKey}".`)
   const column = flow.table.columns[place]
   const show = flow.shows[place]

@@ -10,7 +10,7 @@ import type { Work } from '../work/work.ts'
 export type ViewId = Brand<number | string, 'ViewId'>
 
 /** What the engine lends to whoever answers a question. */
-export interface Asked {
+export interface QuestionContext {
   /** Over the rows with what the question's `request` or `binding` makes of them, else as they were bound last. */
   readonly flow: Flow
   readonly edits: EditableTable
@@ -26,5 +26,5 @@ export interface Asked {
  * need is loaded.
  */
 export interface Question<Args, Answer> {
-  answer(asked: Asked, args: Args): Work<Answer>
+  answer(asked: QuestionContext, args: Args): Work<Answer>
 }

@@ -62,12 +62,12 @@ export const trace: Question<
 }
 
 function* traceRow(flow: Flow, reader: ViewReader, request: FlowRequest, id: RowId): Work<Trace> {
-  const { table, places, shows } = flow
+  const { table, columnIndexes: places, shows } = flow
   const row = rowOfId(table, id)
   if (row < 0 || (flow.gone && hasBit(flow.gone, row))) throw new RangeError(`There is no row ${id}.`)
   const shown = (key: string): string =>
-    shownAt(table.columns[flow.placeOf(key)], row, shows[flow.placeOf(key)])
-  const value = (key: string): Value => valueAt(table.columns[flow.placeOf(key)], row)
+    shownAt(table.columns[flow.columnIndex(key)], row, shows[flow.columnIndex(key)])
+  const value = (key: string): Value => valueAt(table.columns[flow.columnIndex(key)], row)
   const alone = flow.flowOf(Uint32Array.of(row))
 
   const words = searchWords(request.search).map((word): TracedWord => {

@@ -16,7 +16,7 @@ import { Flow, type FlowTools } from '../flow/flow.ts'
 import type { FlowReport, FlowRequest, Formats } from '../flow/request.ts'
 import { ViewReader } from '../flow/view.ts'
 import { questionOf, type AnswerOf, type ArgsOf, type QuestionName } from '../question/index.ts'
-import type { Asked, ViewId } from '../question/question.ts'
+import type { QuestionContext, ViewId } from '../question/question.ts'
 import { CancelledError, type Work } from '../work/work.ts'
 import { ALL_ABILITIES } from '../question/abilities.ts'
 import type { Loaded } from './rows-input.ts'
@@ -66,7 +66,7 @@ export interface KeyedChanges {
  * One table and its flow, wherever it runs: what the page's source and the worker both answer from. Whatever is not
  * said to change things may be worked on in turns.
  */
-export class Engine implements Asked {
+export class Engine implements QuestionContext {
   flow: Flow
   readonly edits: EditableTable
   readonly pending: PendingChanges
@@ -158,7 +158,7 @@ export class Engine implements Asked {
   *makeView(request: FlowRequest): Work<EngineView> {
     const { flow } = this
     const { view, report } = yield* flow.arrange(request, this.allocate)
-    const reader = new ViewReader(flow.table, flow.shows, flow.places, view)
+    const reader = new ViewReader(flow.table, flow.shows, flow.columnIndexes, view)
     const id = ++this.lastView as ViewId
     this.views.set(id, reader)
     keepNewest(this.views, MOST_VIEWS)

@@ -85,7 +85,7 @@ export class HelperLink implements Helper<HelperTask> {
       }
       port.onmessage = ({ data }) => {
         if (!('ready' in data)) return
-        port.postMessage({ id: 0, call: 'help', tasks: port2 }, [port2])
+        port.postMessage({ id: 0, call: 'helper', tasks: port2 }, [port2])
       }
       port1.onmessage = () => settle(true)
     })

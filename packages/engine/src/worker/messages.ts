@@ -40,7 +40,7 @@ export type ToWorker =
     }[CallName]
   | { readonly id: number; readonly call: 'cancel' }
   /** The worker helps an engine that runs in another one, and hears of its tasks on a port of their own. */
-  | { readonly id: 0; readonly call: 'help'; readonly tasks: MessagePort }
+  | { readonly id: 0; readonly call: 'helper'; readonly tasks: MessagePort }
 
 export type FromWorker =
   | { readonly id: 0; readonly ready: true }

@@ -7,7 +7,7 @@ import { SourceError } from '../source/row-source.ts'
 import { loadTable, type RowsInput } from '../source/rows-input.ts'
 import { CancelledError } from '../work/work.ts'
 import { EndedCalls } from './ended-calls.ts'
-import { HelperThread } from './help.ts'
+import { HelperThread } from './helper-thread.ts'
 import {
   helpersHere,
   readyHelpers,
@@ -39,7 +39,7 @@ export function serveEngine(
 ): void {
   const server = new Server(port, parts, helpers, options)
   port.onmessage = ({ data }) => {
-    if (data.call === 'help') new HelperThread().listen(data.tasks)
+    if (data.call === 'helper') new HelperThread().listen(data.tasks)
     else void server.take(data)
   }
   port.postMessage({ id: 0, ready: true })
@@ -73,7 +73,7 @@ class Server {
     this.host = new EngineHost({ sliceMs: SLICE_MS, ...options })
   }
 
-  async take(message: Exclude<ToWorker, { call: 'help' }>): Promise<void> {
+  async take(message: Exclude<ToWorker, { call: 'helper' }>): Promise<void> {
     if (message.call === 'cancel') {
       this.cancelled.add(message.id)
       return
@@ -91,7 +91,7 @@ class Server {
   }
 
   private async answer(
-    message: Exclude<ToWorker, { call: 'cancel' | 'help' }>,
+    message: Exclude<ToWorker, { call: 'cancel' | 'helper' }>,
   ): Promise<Calls[CallName]['answer']> {
     const { id } = message
     const cancelled = (): boolean => this.cancelled.has(id) || (this.ended?.has(id) ?? false)

@@ -134,7 +134,7 @@ export abstract class Band<Cell extends BandCell> {
     const { style } = cell.element
     style.insetInlineStart = `${run.offsets[index]}px`
     style.inlineSize = `${run.offsets[index + 1] - run.offsets[index]}px`
-    const place = String(geometry.placeOf(cell.column))
+    const place = String(geometry.indexOf(cell.column))
     if (cell.element.ariaColIndex !== place) cell.element.ariaColIndex = place
     this.dress(cell, geometry)
   }

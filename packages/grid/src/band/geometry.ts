@@ -18,7 +18,7 @@ export interface Geometry {
   readonly width: number
   readonly column: (key: string) => ColumnDefinition | undefined
   /** 1-based place among all shown columns, as `aria-colindex` counts. */
-  readonly placeOf: (key: string) => number
+  readonly indexOf: (key: string) => number
   readonly count: number
   /** Columns that are shown, but for which there is no room. */
   readonly givenWay: ReadonlySet<string>
@@ -51,7 +51,7 @@ export function geometryOf(
     middleSlots: mostColumns(middle, room),
     width: runWidth(start) + runWidth(middle) + runWidth(end),
     column: key => byKey.get(key),
-    placeOf: key => places.get(key) ?? 0,
+    indexOf: key => places.get(key) ?? 0,
     count: places.size,
     givenWay,
   }

@@ -632,25 +632,25 @@ export class Kernel {
   }
 
   /** The line and the column an element belongs to. */
-  placeOf(element: Element | null): Place | null {
-    const place = element && this.screen.placeOf(element)
+  cellAt(element: Element | null): Place | null {
+    const place = element && this.screen.cellAt(element)
     return place && { line: place.line, column: place.column ?? this.navigator.column }
   }
 
   private listen(): void {
     const { disposal, features } = this
     const { view } = this.screen.viewport
-    const placeOf = (event: Event): Place | null => this.placeOf(elementOf(event.target))
+    const cellOf = (event: Event): Place | null => this.cellAt(elementOf(event.target))
     disposal.listen(view, 'click', event => {
-      const at = placeOf(event)
+      const at = cellOf(event)
       if (at) features.some(feature => feature.click?.(event, at))
     })
     disposal.listen(view, 'dblclick', event => {
-      const at = placeOf(event)
+      const at = cellOf(event)
       if (at) features.some(feature => feature.doubleClick?.(at))
     })
     disposal.listen(view, 'contextmenu', event => {
-      const at = placeOf(event)
+      const at = cellOf(event)
       // With Shift the browser's own menu is asked for; so it is where text is selected, and on links.
       const own = !event.shiftKey && !elementOf(event.target)?.closest('a[href], input')
       if (at && own && features.some(feature => feature.menu?.(at))) event.preventDefault()
@@ -739,7 +739,7 @@ export class Kernel {
       columns: () => this.screen.columns,
       reveal: (line, column) => this.screen.reveal(line, column),
       element: (line, column) => this.screen.cellElement(line, column),
-      placeOf: element => this.placeOf(element),
+      cellAt: element => this.cellAt(element),
       key: (event, at) => this.features.some(feature => feature.key?.(event, at)),
       menu: at => this.features.some(feature => feature.menu?.(at)),
     }

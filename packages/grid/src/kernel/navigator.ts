@@ -10,7 +10,7 @@ export interface NavigatorHost {
   reveal(line: number, column: string): void
   element(line: number, column: string): HTMLElement | undefined
   /** The line (−1: header) and column an element belongs to. */
-  placeOf(element: Element | null): Place | null
+  cellAt(element: Element | null): Place | null
   /** What a key means beside moving; true where it was for something. */
   key(event: KeyboardEvent, at: Place): boolean
   /** Opens the menu of a place; false where it has none. */
@@ -38,7 +38,7 @@ export class Navigator {
       else {
         view.tabIndex = -1
         // Assistive technology may put the focus on a cell by itself.
-        const place = host.placeOf(elementOf(event.target))
+        const place = host.cellAt(elementOf(event.target))
         if (place) this.stand(place.line, place.column)
       }
     })
@@ -133,7 +133,7 @@ export class Navigator {
   }
 
   private pointer(event: PointerEvent): void {
-    const place = this.host.placeOf(elementOf(event.target))
+    const place = this.host.cellAt(elementOf(event.target))
     if (!place || event.button !== 0) return
     this.stand(place.line, place.column)
     const target = this.host.element(place.line, place.column)

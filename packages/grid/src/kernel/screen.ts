@@ -281,7 +281,7 @@ export class Screen {
   }
 
   /** The line (−1: header) and column that an element stands for; a group's head has no column. */
-  placeOf(element: Element): { line: number; column: string | null } | null {
+  cellAt(element: Element): { line: number; column: string | null } | null {
     if (this.head.contains(element)) {
       for (const cell of this.header.cells()) {
         if (cell.element.contains(element)) return { line: -1, column: cell.column }

@@ -45,7 +45,7 @@ function beyond(sign: '>' | '<', bound: Span['from'] | undefined, field: Field):
 
 export const above = conditionKind({
   name: 'above',
-  help: 'More than `value`; later than all of the time that it names.',
+  description: 'More than `value`; later than all of the time that it names.',
   schema: z.extend(valued, { kind: z.literal('above') }),
   types: NUMERIC,
   ask: ({ value }, of) =>
@@ -57,7 +57,7 @@ export const above = conditionKind({
 
 export const atLeast = conditionKind({
   name: 'at-least',
-  help: '`value` or more.',
+  description: '`value` or more.',
   schema: z.extend(valued, { kind: z.literal('at-least') }),
   types: NUMERIC,
   ask: ({ value }, of) => askBetween(value, undefined, of, low => ({ from: low.from, to: Infinity })),
@@ -68,7 +68,7 @@ export const atLeast = conditionKind({
 
 export const below = conditionKind({
   name: 'below',
-  help: 'Less than `value`; earlier than all of the time that it names.',
+  description: 'Less than `value`; earlier than all of the time that it names.',
   schema: z.extend(valued, { kind: z.literal('below') }),
   types: NUMERIC,
   ask: ({ value }, of) =>
@@ -80,7 +80,7 @@ export const below = conditionKind({
 
 export const atMost = conditionKind({
   name: 'at-most',
-  help: '`value` or less.',
+  description: '`value` or less.',
   schema: z.extend(valued, { kind: z.literal('at-most') }),
   types: NUMERIC,
   ask: ({ value }, of) => askBetween(undefined, value, of, (_, high) => ({ from: -Infinity, to: high.to })),
@@ -92,7 +92,7 @@ export const atMost = conditionKind({
 /** From an amount up to an amount, both ends included; an end that is left out is open. */
 export const range = conditionKind({
   name: 'range',
-  help: 'From `from` up to `to`, both included; either may be left out.',
+  description: 'From `from` up to `to`, both included; either may be left out.',
   schema: z
     .object({ kind: z.literal('range'), from: z.optional(amountSchema), to: z.optional(amountSchema) })
     .check(

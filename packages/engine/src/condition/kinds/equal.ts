@@ -25,7 +25,7 @@ const truth = (yes: boolean, field: Field): string =>
 /** The value itself; of dates and times also all that lies in the year, month or minute named. */
 export const equals = conditionKind({
   name: 'equals',
-  help: 'The value is `value`, or lies within the time that it names.',
+  description: 'The value is `value`, or lies within the time that it names.',
   schema: z.extend(valued, { kind: z.literal('equals') }),
   types: EQUATED,
   ask: (part, of) => askEqual(part, of, false),
@@ -42,7 +42,7 @@ export const equals = conditionKind({
 
 export const differs = conditionKind({
   name: 'differs',
-  help: 'There is a value, and it is not `value`.',
+  description: 'There is a value, and it is not `value`.',
   schema: z.extend(valued, { kind: z.literal('differs') }),
   types: EQUATED,
   ask: (part, of) => askEqual(part, of, true),

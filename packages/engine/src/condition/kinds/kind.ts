@@ -102,7 +102,7 @@ export interface ConditionKind<
 > {
   readonly name: Name
   /** What it asks, in a sentence that names its properties. */
-  readonly help: string
+  readonly description: string
   /** The part as JSON; `kind` is its name. */
   readonly schema: Schema
   /** The column types it can ask. */

@@ -102,7 +102,7 @@ function anyOf({ values, exact }: Listed, field: Field): string | null {
 /** One of the listed values; of tags, at least one of them. */
 export const oneOf = conditionKind({
   name: 'one-of',
-  help: 'One of `values`; of tags, at least one of them.',
+  description: 'One of `values`; of tags, at least one of them.',
   schema: z.extend(listed, { kind: z.literal('one-of') }),
   types: EVERY,
   ask: (part, of) => askListed(part, of, false),
@@ -114,7 +114,7 @@ export const oneOf = conditionKind({
 /** A value, but none of those listed. */
 export const noneOf = conditionKind({
   name: 'none-of',
-  help: 'A value, and none of `values`.',
+  description: 'A value, and none of `values`.',
   schema: z.extend(listed, { kind: z.literal('none-of') }),
   types: EVERY,
   ask: (part, of) => askListed(part, of, true),
@@ -130,7 +130,7 @@ export const noneOf = conditionKind({
 /** Every one of the listed tags. */
 export const allOf = conditionKind({
   name: 'all-of',
-  help: 'Every tag of `values`.',
+  description: 'Every tag of `values`.',
   schema: z.extend(listed, { kind: z.literal('all-of') }),
   types: ['tags'],
   ask: part => askTags(part, found => found.every(Boolean), false),

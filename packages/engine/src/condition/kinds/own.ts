@@ -51,7 +51,7 @@ function askOwn(part: OwnPart, of: AskedOf): Ask {
 /** A part that a host's own condition answers. */
 export const own = conditionKind({
   name: 'own',
-  help: 'What the host’s condition `name` says of `values`.',
+  description: 'What the host’s condition `name` says of `values`.',
   schema: ownSchema,
   types: EVERY,
   ask: askOwn,

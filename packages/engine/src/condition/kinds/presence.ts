@@ -5,7 +5,7 @@ import { nameOf } from './written.ts'
 
 export const missing = conditionKind({
   name: 'missing',
-  help: 'There is no value.',
+  description: 'There is no value.',
   schema: z.object({ kind: z.literal('missing') }),
   types: EVERY,
   ask: () => ({ by: 'presence', missing: true }),
@@ -16,7 +16,7 @@ export const missing = conditionKind({
 
 export const present = conditionKind({
   name: 'present',
-  help: 'There is a value.',
+  description: 'There is a value.',
   schema: z.object({ kind: z.literal('present') }),
   types: EVERY,
   ask: () => ({ by: 'presence', missing: false }),

@@ -15,7 +15,8 @@ export const NEAR_DAYS = { today: 'this', yesterday: 'last', tomorrow: 'next' } 
  */
 export const relative = conditionKind({
   name: 'relative',
-  help: '`which` (`this`, `last`, `next`) `unit` (`day`, `week`, `month`, `quarter`, `year`), or `count` of them.',
+  description:
+    '`which` (`this`, `last`, `next`) `unit` (`day`, `week`, `month`, `quarter`, `year`), or `count` of them.',
   schema: z
     .object({
       kind: z.literal('relative'),

@@ -33,7 +33,7 @@ function called({ text, exact }: Texted, field: Field, name: string): string | n
 
 export const contains = conditionKind({
   name: 'contains',
-  help: 'The text holds `text`.',
+  description: 'The text holds `text`.',
   schema: z.extend(texted, { kind: z.literal('contains') }),
   types: TEXT,
   ask: part => askText(part, (text, wanted) => text.includes(wanted)),
@@ -44,7 +44,7 @@ export const contains = conditionKind({
 
 export const excludes = conditionKind({
   name: 'excludes',
-  help: 'The text does not hold `text`.',
+  description: 'The text does not hold `text`.',
   schema: z.extend(texted, { kind: z.literal('excludes') }),
   types: TEXT,
   ask: part => askText(part, (text, wanted) => text.includes(wanted), true),
@@ -58,7 +58,7 @@ export const excludes = conditionKind({
 
 export const starts = conditionKind({
   name: 'starts',
-  help: 'The text begins with `text`.',
+  description: 'The text begins with `text`.',
   schema: z.extend(texted, { kind: z.literal('starts') }),
   types: TEXT,
   ask: part => askText(part, (text, wanted) => text.startsWith(wanted)),
@@ -69,7 +69,7 @@ export const starts = conditionKind({
 
 export const ends = conditionKind({
   name: 'ends',
-  help: 'The text ends with `text`.',
+  description: 'The text ends with `text`.',
   schema: z.extend(texted, { kind: z.literal('ends') }),
   types: TEXT,
   ask: part => askText(part, (text, wanted) => text.endsWith(wanted)),
@@ -81,7 +81,7 @@ export const ends = conditionKind({
 /** A pattern in RE2 syntax that matches anywhere in the text; time linear in the text, whatever the pattern. */
 export const pattern = conditionKind({
   name: 'pattern',
-  help: 'The `pattern`, in RE2 syntax, matches somewhere in the text.',
+  description: 'The `pattern`, in RE2 syntax, matches somewhere in the text.',
   schema: z.object({ kind: z.literal('pattern'), pattern: z.string().check(z.minLength(1)), exact: exactly }),
   types: TEXT,
   ask: ({ pattern, exact }, { pattern: compile }): Ask => {

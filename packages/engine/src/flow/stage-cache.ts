@@ -42,7 +42,7 @@ export interface Prober {
   rowsFound(rows: Uint32Array, found: Found): Work<Bits | null>
   collation(natural: boolean): Intl.Collator
   readonly shows: readonly Show[]
-  placeOf(key: string): number
+  columnIndex(key: string): number
 }
 
 /** Results of a stage that cost a bit a row. */
@@ -51,9 +51,9 @@ const KEPT_BITS = 32
 const KEPT_ROWS = 2
 
 /** What stages came to, by the signatures of what they came from. */
-export class KeptResults {
+export class StageCache {
   readonly found = new Memo<Found>(3)
-  met = new Memo<ConditionResult>(KEPT_BITS)
+  conditions = new Memo<ConditionResult>(KEPT_BITS)
   readonly passing = new Memo<Passing>(KEPT_ROWS)
   readonly sorted = new Memo<{ readonly keys: readonly OrderBy[]; readonly rows: Uint32Array }>(1)
   readonly ordered = new Memo<{ readonly rows: Uint32Array | null }>(KEPT_ROWS)
@@ -66,8 +66,8 @@ export class KeptResults {
     if (conditions * 2 <= this.room) return
     this.room = conditions * 2
     const met = new Memo<ConditionResult>(this.room)
-    for (const [signature, result] of this.met.entries()) met.set(signature, result)
-    this.met = met
+    for (const [signature, result] of this.conditions.entries()) met.set(signature, result)
+    this.conditions = met
   }
 
   /** Texts are ordered otherwise now. */
@@ -87,14 +87,14 @@ export class KeptResults {
   /** Columns are written otherwise in every row. */
   forgetColumns(keys: readonly string[]): void {
     if (keys.length === 0) return
-    this.met.keepOnly(({ key }) => !keys.includes(key))
+    this.conditions.keepOnly(({ key }) => !keys.includes(key))
     this.found.clear()
   }
 
   /** Takes over what another flow over the same rows knows of columns that are the same there. */
-  adopt(other: KeptResults, same: (place: number) => boolean, placeOf: (key: string) => number): void {
-    for (const [signature, result] of other.met.entries())
-      if (same(placeOf(result.key))) this.met.set(signature, result)
+  adopt(other: StageCache, same: (place: number) => boolean, columnIndex: (key: string) => number): void {
+    for (const [signature, result] of other.conditions.entries())
+      if (same(columnIndex(result.key))) this.conditions.set(signature, result)
     for (const [signature, found] of other.found.entries())
       if (found.columns.every(same)) this.found.set(signature, found)
   }
@@ -106,14 +106,14 @@ export class KeptResults {
     const changed = (places: Iterable<number>): Uint32Array =>
       changedRows(touched, places, appendedFrom, table.rows)
     if (changed(touched.keys()).length * 4 > table.rows) {
-      this.met.clear()
+      this.conditions.clear()
       this.found.clear()
       this.sorted.clear()
     }
-    for (const [signature, result] of this.met.entries()) {
-      const rows = changed([prober.placeOf(result.key)])
+    for (const [signature, result] of this.conditions.entries()) {
+      const rows = changed([prober.columnIndex(result.key)])
       const part = yield* prober.rowsMeeting(rows, result)
-      this.met.set(signature, { ...result, rows: patched(result.rows, part, rows, table.rows) })
+      this.conditions.set(signature, { ...result, rows: patched(result.rows, part, rows, table.rows) })
     }
     for (const [signature, found] of this.found.entries()) {
       if (!found.rows) continue

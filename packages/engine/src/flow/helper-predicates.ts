@@ -34,7 +34,7 @@ export type PredicatesTask =
     }
 
 /** Predicates that a helper works out. What it cannot answer, this thread does. */
-export class HelpedPredicates implements Predicates {
+export class HelperPredicates implements Predicates {
   private readonly helper: Helper<PredicatesTask>
   private readonly tools: ConditionTools
   private table: Table
