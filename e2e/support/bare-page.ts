@@ -23,8 +23,11 @@ export interface Served {
   close(): void
 }
 
-/** Serves a folder, or the bare page with the stand-alone grid; without any headers for isolation. */
-export async function serveStatic(folder: string | null = null): Promise<Served> {
+/** Serves a folder, or the bare page with the stand-alone grid; without any headers but those given. */
+export async function serveStatic(
+  folder: string | null = null,
+  headers: Readonly<Record<string, string>> = {},
+): Promise<Served> {
   const server: Server = createServer((request, response) => {
     const path = normalize(new URL(request.url ?? '/', 'http://localhost').pathname)
     const file = folder
@@ -36,7 +39,10 @@ export async function serveStatic(folder: string | null = null): Promise<Served>
       response.writeHead(200, { 'content-type': 'text/html' })
       response.end(PAGE)
     } else if (file && existsSync(file)) {
-      response.writeHead(200, { 'content-type': TYPES[extname(file)] ?? 'application/octet-stream' })
+      response.writeHead(200, {
+        'content-type': TYPES[extname(file)] ?? 'application/octet-stream',
+        ...headers,
+      })
       createReadStream(file).pipe(response)
     } else {
       response.writeHead(404)

@@ -1,16 +1,14 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
-import { copyFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { expect, test, type Page } from '@playwright/test'
 import { ALL } from '../support/all.ts'
 import { serveStatic } from '../support/bare-page.ts'
+import { installPacked } from '../support/packed.ts'
 
 // From packed tarballs, through each bundler, served without isolation: the engine runs in a worker, and what is loaded
 // later (the parser of expressions, patterns) is found.
 
-const root = fileURLToPath(new URL('../..', import.meta.url))
 const PAGE = `<!doctype html><html lang="en"><meta charset="utf-8"><title>host</title><link rel="icon" href="data:,">
 <div id="grid" style="height:400px"></div><script type="module" src="/src/main.js"></script></html>`
 const MAIN = `import { mountMeadow } from '@vast-meadow/grid'
@@ -43,20 +41,17 @@ const node = (...args: string[]): string =>
 
 test.beforeAll(() => {
   if (!process.env.CHECK_ALL) return
-  folder = mkdtempSync(join(tmpdir(), 'meadow-hosts-'))
-  for (const name of ['engine', 'grid'])
-    execFileSync('npm', ['pack', '--silent', '--pack-destination', folder], {
-      cwd: join(root, 'packages', name),
-    })
-  const tarballs = readdirSync(folder).map(name => `./${name}`)
-  writeFileSync(join(folder, 'package.json'), '{ "type": "module", "private": true }')
-  const tools = ['vite@7', 'vite5@npm:vite@5', 'esbuild@0.28.2', 'webpack@5', 'webpack-cli@6']
-  execFileSync(
-    'npm',
-    ['install', '--silent', '--no-audit', '--no-fund', '--prefer-offline', ...tarballs, ...tools],
-    {
-      cwd: folder,
-    },
+  folder = installPacked(
+    ['engine', 'grid'],
+    [
+      'vite@7',
+      'vite5@npm:vite@5',
+      'vite6@npm:vite@6',
+      'vite8@npm:vite@8',
+      'esbuild@0.28.2',
+      'webpack@5',
+      'webpack-cli@6',
+    ],
   )
   mkdirSync(join(folder, 'src'))
   writeFileSync(join(folder, 'src/main.js'), MAIN)
@@ -98,7 +93,7 @@ function pageAround(out: string): void {
   writeFileSync(join(folder, out, 'index.html'), page)
 }
 
-for (const vite of ['vite', 'vite5']) {
+for (const [nth, vite] of ['vite', 'vite5', 'vite6', 'vite8'].entries()) {
   const bin = `node_modules/${vite}/bin/vite.js`
   test(`a build of ${vite}`, ALL, async ({ page }) => {
     node(bin, 'build', '--outDir', `out-${vite}`, '--logLevel', 'error')
@@ -106,7 +101,7 @@ for (const vite of ['vite', 'vite5']) {
   })
 
   test(`the development server of ${vite}`, ALL, async ({ page }) => {
-    const port = vite === 'vite' ? '5187' : '5188'
+    const port = String(5187 + nth)
     const server: ChildProcess = spawn(process.execPath, [bin, '--port', port, '--strictPort'], {
       cwd: folder,
       stdio: 'ignore',

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { arrangementFor, defineFrom, readDefinition, recipeSchema, renameColumn } from '@vast-meadow/engine'
 import { changedFields } from '../app/binding/field-changes'
 import { fileOfText } from '../app/intake/clipboard-rows'
-import { newColumn, recipeColumn, type MadeUpKind } from '../app/intake/made-up-columns'
+import { madeUpRecipe, newColumn, recipeColumn, sampleOf, type MadeUpKind } from '../app/intake/made-up-columns'
 import { fileOrigin, inputOf } from '../app/storage/saved-grid'
 import { rowsName } from '../app/handover/handed-grid'
 import { checkAddress, guardOf, isPrivate, mayBeAt } from '../server/utils/guard'
@@ -62,6 +62,22 @@ describe('rows that are brought in', () => {
     const kinds: MadeUpKind[] = ['count', 'number', 'date', 'time', 'yes-no', 'pick', 'remark']
     const columns = kinds.map(kind => recipeColumn({ ...newColumn(kind, kind), missing: 5 }))
     expect(recipeSchema.safeParse({ name: 'x', rows: 5, columns })).toMatchObject({ success: true })
+  })
+
+  it('shows the first made-up rows as the grid will write them, and says what a form lacks', () => {
+    const columns = [newColumn('id', 'count'), { ...newColumn('size', 'number'), from: 5, to: 5 }]
+    expect(sampleOf(madeUpRecipe(' ', 2, columns))).toEqual({
+      titles: ['id', 'size'],
+      numeric: [true, true],
+      rows: [
+        ['1', '5.0'],
+        ['2', '5.0'],
+      ],
+    })
+    expect(sampleOf(madeUpRecipe('x', 10_000, columns)).rows).toHaveLength(4)
+    expect(() => madeUpRecipe('x', 2, [columns[0], columns[0]])).toThrow('Two columns are called “id”')
+    expect(() => madeUpRecipe('x', 2, [{ ...columns[1], decimals: 40 }])).toThrow('Column 1: ')
+    expect(() => madeUpRecipe('x', -2, columns)).toThrow('rows: ')
   })
 })
 

@@ -168,6 +168,9 @@ export class VastMeadowElement extends HTMLElement {
 
 if (!customElements.get('vast-meadow')) customElements.define('vast-meadow', VastMeadowElement)
 
+/** What can be set on the element, as properties or, in templates of frameworks, as attributes. */
+export type MeadowElementOptions = MeadowOptions & { readonly options?: MeadowOptions; readonly src?: string }
+
 /** The grid’s events as the element tells them. */
 export type MeadowElementEvents = {
   [Name in keyof MeadowEvents as `meadow-${Name}`]: CustomEvent<MeadowEvents[Name]>

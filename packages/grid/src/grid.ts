@@ -6,7 +6,7 @@ import { kernelHandle } from './kernel/kernel-handle.ts'
 import type { MeadowOptions } from './kernel/options.ts'
 
 /** What `mountMeadow` returns: everything that the interface does, from code. */
-export type MeadowHandle = KernelHandle & FeatureHandles
+export type MeadowHandle<Row extends object = object> = KernelHandle<Row> & FeatureHandles
 
 /** A grid in a host element: the kernel, and the features of the list on it. */
 export function createGrid(host: HTMLElement, options: MeadowOptions): MeadowHandle {

@@ -5,7 +5,10 @@ import type { MeadowOptions } from './kernel/options.ts'
  * Puts a grid into an element, which should have a height; one that was there is unmounted. Returns at once; `handle.ready` tells when rows are on
  * screen. `handle.unmount()` gives back everything: elements, listeners, workers and memory.
  */
-export function mountMeadow(host: HTMLElement, options: MeadowOptions = {}): MeadowHandle {
+export function mountMeadow<Row extends object = object>(
+  host: HTMLElement,
+  options: MeadowOptions<Row> = {},
+): MeadowHandle<Row> {
   // One grid in one element: a framework that mounts twice means the second.
   mounted.get(host)?.unmount()
   const handle = createGrid(host, options)

@@ -1,4 +1,5 @@
-import type { KeyValue, RowId, RowRecord, Value } from '@vast-meadow/engine'
+import type { KeyValue, RowId, Value } from '@vast-meadow/engine'
+import type { RecordOf } from './kernel/events.ts'
 
 /** The cell that a painter draws. */
 export interface PaintedCell {
@@ -25,13 +26,13 @@ export interface CellPainter<State = unknown> {
 }
 
 /** The row that an action was asked for. */
-export interface ActionCall {
+export interface ActionCall<Row extends object = object> {
   /** The action's name in the definition. */
   readonly name: string
   readonly column: string
   readonly key: KeyValue
-  readonly record: RowRecord
+  readonly record: RecordOf<Row>
 }
 
 /** What happens with the row when an action's button is pressed, after the confirmation where one is asked. */
-export type CellAction = (call: ActionCall) => void
+export type CellAction<Row extends object = object> = (call: ActionCall<Row>) => void

@@ -13,6 +13,9 @@ const placement = (given?: Placement): Placement => ({ worker: textWorker, ...gi
 VastMeadowElement.placement = placement()
 
 /** As `mountMeadow`, with the worker that this file carries. */
-export function mountMeadow(host: HTMLElement, options: MeadowOptions = {}): MeadowHandle {
+export function mountMeadow<Row extends object = object>(
+  host: HTMLElement,
+  options: MeadowOptions<Row> = {},
+): MeadowHandle<Row> {
   return mount(host, { ...options, placement: placement(options.placement) })
 }

@@ -2,6 +2,7 @@ import { describe, expect, it, vi } from 'vitest'
 import {
   ALL_ABILITIES,
   conditionWords,
+  defineFrom,
   onlyLines,
   PageSource,
   type Arrangement,
@@ -124,7 +125,22 @@ describe('the model', () => {
     model.define(definitionOf(DEFINITION), { search: 'saved', widths: { name: 55 } })
     expect(model.arrangement).toMatchObject({ search: 'ash', hidden: ['height'], widths: { name: 55 } })
     model.define(definitionOf(DEFINITION), { search: 'later' })
-    expect(model.arrangement.search).toBe('later')
+    expect(model.arrangement.search).toBe('ash')
+  })
+
+  it('follows the start of a later definition in what nobody arranged', () => {
+    const model = new GridModel(() => {})
+    // Rows that are still to come have no fields, so that their columns are not known.
+    const height = { column: 'height', direction: 'descending' as const }
+    model.define(defineFrom('', [], []), { pinnedStart: ['name'] })
+    expect(model.arrangement.pinnedStart).toEqual([])
+    const start = { order: [height], search: 'ash' }
+    model.define(definitionOf({ ...DEFINITION, start }))
+    expect(model.arrangement).toMatchObject({ order: [height], search: 'ash', pinnedStart: ['name'] })
+    model.apply({ search: '' }, 'reader')
+    const order = [{ ...height, column: 'name' }]
+    model.define(definitionOf({ ...DEFINITION, start: { order, search: 'oak' } }))
+    expect(model.arrangement).toMatchObject({ order, search: '', pinnedStart: ['name'] })
   })
 
   it('asks the flow to search in the shown columns only', () => {

@@ -38,9 +38,9 @@ export interface VastMeadowProps {
 }
 
 /** What a template reference to the component gives. */
-export interface VastMeadowExposed {
+export interface VastMeadowExposed<Row extends object = object> {
   /** The mounted grid; null before and after. */
-  readonly handle: MeadowHandle | null
+  readonly handle: MeadowHandle<Row> | null
 }
 
 /** Each event of the grid is one of the component, with what it tells. */

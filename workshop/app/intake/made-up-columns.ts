@@ -1,4 +1,4 @@
-import type { RecipeInput } from '@vast-meadow/engine'
+import { cellMakers, recipeSchema, shower, type Recipe, type RecipeInput } from '@vast-meadow/engine'
 
 export type MadeUpKind = 'count' | 'number' | 'date' | 'time' | 'yes-no' | 'pick' | 'remark'
 
@@ -52,5 +52,39 @@ export function recipeColumn(column: MadeUpColumn): RecipeInput['columns'][numbe
       return { ...shared, kind, of: texts, lean: column.lean }
     case 'remark':
       return { ...shared, kind, words: texts, least: 2, most: 6 }
+  }
+}
+
+/** The recipe that a form says; throws, with what to do, where it says none. */
+export function madeUpRecipe(name: string, rows: number, columns: readonly MadeUpColumn[]): Recipe {
+  const recipe = { name: name.trim() || 'Made-up rows', rows, columns: columns.map(recipeColumn) }
+  const keys = recipe.columns.map(({ key }) => key)
+  const doubled = keys.find((key, i) => keys.indexOf(key) !== i)
+  if (doubled) throw new Error(`Two columns are called “${doubled}”. Give one another name.`)
+  const read = recipeSchema.safeParse(recipe)
+  if (read.success) return read.data
+  const [{ path, message }] = read.error.issues
+  const nth = path[0] === 'columns' ? Number(path[1]) : -1
+  throw new Error(`${nth >= 0 ? `Column ${nth + 1}` : String(path[0])}: ${message}`)
+}
+
+/** The first rows of a recipe as they will read; `numeric`: which columns are numbers. */
+export interface MadeUpSample {
+  readonly titles: readonly string[]
+  readonly numeric: readonly boolean[]
+  readonly rows: readonly (readonly string[])[]
+}
+
+const SAMPLE_ROWS = 4
+
+export function sampleOf(recipe: Recipe): MadeUpSample {
+  const makers = cellMakers(recipe)
+  const shows = makers.map(({ field }) => shower(field))
+  return {
+    titles: makers.map(({ field }) => field.key),
+    numeric: makers.map(({ field }) => field.type === 'integer' || field.type === 'number'),
+    rows: Array.from({ length: Math.min(SAMPLE_ROWS, recipe.rows) }, (_, row) =>
+      makers.map((maker, i) => shows[i](maker.value(row))),
+    ),
   }
 }

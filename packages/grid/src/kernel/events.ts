@@ -13,8 +13,13 @@ import type { Problem } from './problem.ts'
 import type { ActionCall } from '../painter.ts'
 import { keysIn } from '@vast-meadow/engine/client'
 
+/** A row as events tell it: its fields, with the names that the host's own type of a row has. */
+export type RecordOf<Row extends object> = RowRecord & {
+  readonly [Field in keyof Row & string]?: RowRecord[string]
+}
+
 /** What a grid tells, by name. */
-export interface MeadowEvents {
+export interface MeadowEvents<Row extends object = object> {
   /** Rows are there, or came anew. */
   open: { readonly description: SourceDescription }
   progress: Progress
@@ -24,7 +29,7 @@ export interface MeadowEvents {
   flow: { readonly report: FlowReport }
   selection: { readonly count: number }
   /** A row was double-clicked, or Enter pressed on one of its cells. */
-  row: { readonly record: RowRecord; readonly column: string }
+  row: { readonly record: RecordOf<Row>; readonly column: string }
   /** A header was clicked, or Enter pressed on it. */
   column: { readonly column: string }
   /**
@@ -33,7 +38,7 @@ export interface MeadowEvents {
    */
   why: { readonly row: RowId; readonly key: KeyValue }
   /** An action's button was pressed in a cell, and confirmed where that is asked. */
-  action: ActionCall
+  action: ActionCall<Row>
   measures: Measures
 }
 
@@ -64,7 +69,9 @@ export interface Measures {
   readonly changeMs: number
 }
 
-export type Listener<Name extends keyof MeadowEvents> = (event: MeadowEvents[Name]) => void
+export type Listener<Name extends keyof MeadowEvents, Row extends object = object> = (
+  event: MeadowEvents<Row>[Name],
+) => void
 
 /** Listeners by event name; one that throws does not keep the others from hearing. */
 export class Emitter {

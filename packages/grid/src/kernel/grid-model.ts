@@ -65,8 +65,11 @@ export class GridModel {
   private kept: { definition: Definition; now: number; where: string; binding: Binding } | null = null
   private store: ArrangementStore
   private readonly listener: ArrangementListener
-  /** What was changed before there was a definition to check it against. */
-  private early: ArrangementChange = {}
+  /**
+   * What was given to begin with and what was changed since, by whomever; all else follows the definition's start, also
+   * that of a later definition. Columns of it that are not there may come with other rows.
+   */
+  private arranged: Partial<Arrangement> = {}
 
   private readonly clock: () => number
   private readonly amend: (change: ArrangementChange) => ArrangementChange
@@ -82,10 +85,12 @@ export class GridModel {
     this.clock = clock
     this.now = clock()
     this.store = new ArrangementStore(arrangementFor(defineFrom('', [], [])))
-    this.store.listen((arrangement, transaction) => {
-      this.early = { ...this.early, ...transaction.change }
-      this.listener(arrangement, transaction)
-    })
+    this.store.listen(this.noted)
+  }
+
+  private readonly noted: ArrangementListener = (arrangement, transaction) => {
+    this.arranged = { ...this.arranged, ...transaction.change }
+    this.listener(arrangement, transaction)
   }
 
   get arrangement(): Arrangement {
@@ -139,13 +144,13 @@ export class GridModel {
     return definition.columns.filter(({ key, expression }) => expression === undefined && !there.has(key))
   }
 
-  /** Sets the definition, and the arrangement as far as its columns are still there. */
-  define(definition: Definition, arrangement: Partial<Arrangement>): void {
-    const early = this.definition ? {} : this.early
+  /** Sets the definition. `begun`: what to begin with, where nothing was arranged yet. */
+  define(definition: Definition, begun: Partial<Arrangement> = {}): void {
+    this.arranged = { ...begun, ...this.arranged }
     this.definition = definition
     this.now = this.clock()
-    this.store = new ArrangementStore(arrangementFor(definition, { ...arrangement, ...early }))
-    this.store.listen(this.listener)
+    this.store = new ArrangementStore(arrangementFor(definition, this.arranged))
+    this.store.listen(this.noted)
   }
 
   /** The fields whose values name a row. */

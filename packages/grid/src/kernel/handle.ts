@@ -19,7 +19,7 @@ import type { Listener, MeadowEvents, Measures } from './events.ts'
 import type { RowsGiven } from './options.ts'
 
 /** What the kernel itself adds to the grid's handle. */
-export interface KernelHandle {
+export interface KernelHandle<Row extends object = object> {
   /**
    * Resolves when cells can be seen for the first time, be it of rows that came later than those that the grid was
    * mounted with; at once where it has none and none are on their way. Rejects when rows cannot be had and no others are on their way.
@@ -44,8 +44,9 @@ export interface KernelHandle {
    * Replaces the rows, and the definition with them where one is given. What was shown stays until the new ones are
    * there, and when they cannot be had. With a key in the definition, selection, the row at the top and the focused
    * cell stay where their rows live on, and a list of which few rows differ from the one before costs what differs.
+   * Resolves when the rows are there, or newer ones that took their place; rejects where they cannot be had.
    */
-  setRows(rows: RowsGiven, definition?: DefinitionInput): Promise<void>
+  setRows(rows: RowsGiven<Row>, definition?: DefinitionInput): Promise<void>
   /** Changes rows by their key; needs a key in the definition, but for `append`. What could not be done is answered. */
   commit(changes: ChangeSet): Promise<Committed>
   /**
@@ -63,6 +64,6 @@ export interface KernelHandle {
   readonly viewId: ViewId | null
   /** The shown texts of the first rows as they are arranged now, by row; rows that are not read yet are left out. */
   textsOfFirstRows(columns: readonly string[], rows: number): Promise<string[][]>
-  on<Name extends keyof MeadowEvents>(name: Name, listener: Listener<Name>): () => void
+  on<Name extends keyof MeadowEvents>(name: Name, listener: Listener<Name, Row>): () => void
   unmount(): void
 }

@@ -245,7 +245,7 @@ export class Kernel {
     }
     const { description } = model
     if (this.unmounted || !model.source || !description) return
-    await this.define(model.definitionFor(description), model.arrangement, this.place())
+    await this.define(model.definitionFor(description), this.place())
   }
 
   cancelLoading(): void {
@@ -294,11 +294,27 @@ export class Kernel {
     try {
       await loading
     } catch (error) {
-      // Rows that came later have taken these ones' place.
       if (!this.loader.busy && !this.shownView) this.firstSeen.fail(error)
-      throw error
+      // Rows that came later have taken these ones' place, or nobody waits any more: nothing failed.
+      if (error instanceof CancelledError && this.unmounted) return
+      if (!(error instanceof CancelledError) || this.coming === mine) throw error
+      await this.newestRows()
     } finally {
       if (this.coming === mine) this.coming = null
+    }
+  }
+
+  /** Waits for the rows that are on their way, and for those that take their place meanwhile. */
+  private async newestRows(): Promise<void> {
+    for (let { coming } = this; coming; { coming } = this) {
+      const mine = coming
+      try {
+        await mine.loading
+        return
+      } catch (error) {
+        if (this.unmounted) return
+        if (!(error instanceof CancelledError) || this.coming === mine) throw error
+      }
     }
   }
 
@@ -325,7 +341,7 @@ export class Kernel {
     model.description = description
     this.emitter.emit('open', { description })
     if (sameFields) await this.ask(false, place)
-    else await this.define(model.definitionFor(description), model.arrangement, place)
+    else await this.define(model.definitionFor(description), place)
   }
 
   private showLoading(progress: Progress | null): void {
@@ -380,7 +396,7 @@ export class Kernel {
     const selected = place?.selected ?? { kind: 'run' as const, from: 0, to: 0 }
     this.features.all(feature => feature.holdAgain?.(selected))
     this.emitter.emit('open', { description })
-    await this.define(model.definitionFor(description), arrangement ?? model.arrangement, place)
+    await this.define(model.definitionFor(description), place, arrangement ?? {})
     // The focused cell was taken away with its row; nobody else has the focus since.
     const { activeElement, body } = this.root.ownerDocument
     if (hadFocus && activeElement === body) this.navigator.restore(true)
@@ -400,10 +416,10 @@ export class Kernel {
 
   private async define(
     definition: Definition,
-    arrangement: Partial<Arrangement>,
     place: RowPlace | null = null,
+    begun: Partial<Arrangement> = {},
   ): Promise<void> {
-    this.model.define(definition, arrangement)
+    this.model.define(definition, begun)
     await this.ask(false, place)
   }
 

@@ -12,11 +12,11 @@ import type { CellAction, CellPainter } from '../painter.ts'
 import type { Texts } from './texts.ts'
 
 /** What JSON cannot hold: functions, by the names that a definition uses for them. */
-export interface Parts {
+export interface Parts<Row extends object = object> {
   /** By the name that a column's definition gives, or by `cell:` and the column's key. */
   readonly painters?: Readonly<Record<string, CellPainter>>
   /** By the name of an action in the definition: what it does. The `action` event tells of it as well. */
-  readonly actions?: Readonly<Record<string, CellAction>>
+  readonly actions?: Readonly<Record<string, CellAction<Row>>>
   /**
    * Conditions of one's own, by the name that their parts say. The engine then runs in the page, unless the placement
    * gives a worker whose entry hands the same ones to `serveEngine`.
@@ -30,16 +30,17 @@ export interface ArrangementStorage {
   save(arrangement: Arrangement): Promise<void>
 }
 
-export interface MeadowOptions {
+/** `Row`: what a row is in the host's own types; it flows on to the handle. */
+export interface MeadowOptions<Row extends object = object> {
   /** Default: made from the data, every field a column. */
   readonly definition?: DefinitionInput
   /** Rows as objects, fields by their names, or … */
-  readonly rows?: readonly object[]
+  readonly rows?: readonly Row[]
   /** … what rows come from: a CSV file, a recipe, a table, or a source of one's own. */
   readonly source?: RowSource | SourceInput
   /** What to start with, laid over the definition's own start. */
   readonly arrangement?: ArrangementInput
-  readonly parts?: Parts
+  readonly parts?: Parts<Row>
   /** Words in place of the grid’s own; what is left out stays English. */
   readonly texts?: Partial<Texts>
   /** Where the engine runs; default: in a worker over 5,000 rows. */
@@ -51,7 +52,7 @@ export interface MeadowOptions {
 }
 
 /** What rows can be given as. */
-export type RowsGiven = readonly object[] | RowSource | SourceInput
+export type RowsGiven<Row extends object = object> = readonly Row[] | RowSource | SourceInput
 
 const isRowList = (given: RowsGiven): given is readonly object[] => Array.isArray(given)
 

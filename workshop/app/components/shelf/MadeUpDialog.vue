@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { recipeSchema, type RecipeInput } from '@vast-meadow/engine'
-import { newColumn, recipeColumn, type MadeUpColumn } from '~/intake/made-up-columns'
+import type { RecipeInput } from '@vast-meadow/engine'
+import { madeUpRecipe, newColumn, sampleOf, type MadeUpColumn } from '~/intake/made-up-columns'
 
 const { add } = defineProps<{ add: (recipe: RecipeInput) => Promise<void> }>()
 const open = defineModel<boolean>({ required: true })
@@ -23,96 +23,79 @@ const KINDS = [
   { value: 'remark', title: 'words' },
 ]
 
-async function make(): Promise<void> {
-  const recipe = {
-    name: name.value.trim() || 'Made-up rows',
-    rows: rows.value,
-    columns: columns.value.map(recipeColumn),
+const recipeNow = () => madeUpRecipe(name.value, rows.value, columns.value)
+
+/** The first rows as they will be; null while the form says none. */
+const sample = computed(() => {
+  try {
+    return sampleOf(recipeNow())
+  } catch {
+    return null
   }
-  const keys = recipe.columns.map(({ key }) => key)
-  const doubled = keys.find((key, i) => keys.indexOf(key) !== i)
-  if (doubled) throw new Error(`Two columns are called “${doubled}”. Give one another name.`)
-  const read = recipeSchema.safeParse(recipe)
-  if (!read.success) {
-    const [issue] = read.error.issues
-    const nth = issue.path[0] === 'columns' ? Number(issue.path[1]) : -1
-    throw new Error(`${nth >= 0 ? `Column ${nth + 1}` : String(issue.path[0])}: ${issue.message}`)
-  }
-  await add(recipe)
-}
+})
+
+const make = async (): Promise<void> => await add(recipeNow())
 </script>
 
 <template>
-  <ShelfDialog v-model="open" title="Make rows up" does="Make them" :act="make">
+  <ShelfDialog v-model="open" title="Make rows up" does="Make them" :act="make" :width="980">
     <div class="head">
       <VTextField v-model="name" v-focus label="Name" />
       <VTextField v-model.number="rows" label="Rows" type="number" min="1" max="10000000" />
     </div>
-    <ul class="columns">
-      <li v-for="(column, nth) in columns" :key="nth" class="column">
-        <VTextField v-model="column.key" :label="`Column ${nth + 1}`" />
-        <VSelect v-model="column.kind" label="Holds" :items="KINDS" />
-        <template v-if="column.kind === 'number'">
-          <VTextField v-model.number="column.from" label="From" type="number" step="any" />
-          <VTextField v-model.number="column.to" label="To" type="number" step="any" />
-          <VTextField v-model.number="column.decimals" label="Decimals" type="number" min="0" max="15" />
-          <VSelect
-            v-model="column.lean"
-            label="Spread"
-            :items="[
-              { value: 1, title: 'evenly' },
-              { value: 3, title: 'mostly low' },
-            ]"
+    <div class="columns">
+      <div class="titles" aria-hidden="true">
+        <span>Column</span><span>Holds</span><span>Which are</span><span>Missing, of 100</span>
+      </div>
+      <ul>
+        <li v-for="(column, nth) in columns" :key="nth" class="column">
+          <VTextField v-model="column.key" :aria-label="`Column ${nth + 1}`" />
+          <VSelect v-model="column.kind" :aria-label="`Column ${nth + 1} holds`" :items="KINDS" />
+          <MadeUpSettings v-model="columns[nth]" :name="`Column ${nth + 1}`" />
+          <VTextField
+            v-if="column.kind !== 'count'"
+            v-model.number="column.missing"
+            :aria-label="`Column ${nth + 1}: missing, of 100`"
+            type="number"
+            min="0"
+            max="100"
           />
-        </template>
-        <template v-if="column.kind === 'date' || column.kind === 'time'">
-          <VTextField v-model="column.first" label="From" type="date" />
-          <VTextField v-model="column.last" label="To" type="date" />
-        </template>
-        <VTextField
-          v-if="column.kind === 'yes-no'"
-          v-model.number="column.yes"
-          label="Yes, of 100"
-          type="number"
-          min="0"
-          max="100"
-        />
-        <VTextField
-          v-if="column.kind === 'pick' || column.kind === 'remark'"
-          v-model="column.texts"
-          class="wide"
-          :label="column.kind === 'pick' ? 'Texts, parted by commas' : 'Words, parted by commas'"
-        />
-        <VSelect
-          v-if="column.kind === 'pick'"
-          v-model="column.lean"
-          label="Spread"
-          :items="[
-            { value: 1, title: 'evenly' },
-            { value: 3, title: 'mostly the first' },
-          ]"
-        />
-        <VTextField
-          v-if="column.kind !== 'count'"
-          v-model.number="column.missing"
-          label="Missing, of 100"
-          type="number"
-          min="0"
-          max="100"
-        />
-        <VBtn
-          class="remove"
-          size="small"
-          :aria-label="`Remove column ${nth + 1}`"
-          :disabled="columns.length === 1"
-          @click="columns.splice(nth, 1)"
-          >Remove</VBtn
-        >
-      </li>
-    </ul>
-    <VBtn class="more" @click="columns.push(newColumn(`column ${columns.length + 1}`, 'number'))"
-      >Add a column</VBtn
-    >
+          <button
+            type="button"
+            class="remove"
+            :aria-label="`Remove column ${nth + 1}`"
+            title="Remove this column"
+            :disabled="columns.length === 1"
+            @click="columns.splice(nth, 1)"
+          >
+            ✕
+          </button>
+        </li>
+      </ul>
+      <VBtn class="more" @click="columns.push(newColumn(`column ${columns.length + 1}`, 'number'))"
+        >Add a column</VBtn
+      >
+    </div>
+    <figure class="sample">
+      <figcaption>The first rows</figcaption>
+      <div v-if="sample" class="scroll" tabindex="0" role="region" aria-label="The first rows">
+        <table>
+          <thead>
+            <tr>
+              <th v-for="(title, i) in sample.titles" :key="i" :class="{ numeric: sample.numeric[i] }">
+                {{ title }}
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(texts, row) in sample.rows" :key="row">
+              <td v-for="(text, i) in texts" :key="i" :class="{ numeric: sample.numeric[i] }">{{ text }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <p v-else>They show here once every column is described.</p>
+    </figure>
   </ShelfDialog>
 </template>
 
@@ -123,35 +106,95 @@ async function make(): Promise<void> {
   gap: 10px;
 }
 .columns {
+  display: grid;
+  gap: 6px;
+}
+ul {
   list-style: none;
   margin: 0;
   padding: 0;
-  display: grid;
-  gap: 10px;
 }
+.titles,
 .column {
   display: grid;
-  grid-template-columns: repeat(4, minmax(0, 1fr));
-  gap: 10px 8px;
+  grid-template-columns: minmax(110px, 1fr) 158px minmax(0, 3.2fr) 96px 32px;
+  gap: 8px;
   align-items: center;
-  border: 1px solid var(--rule);
-  border-radius: var(--radius);
-  background: var(--sheet);
-  padding: 12px 10px 10px;
 }
-.wide {
-  grid-column: span 2;
+.titles {
+  color: var(--ink-soft);
+  font-size: 12px;
+}
+.column {
+  border-block-start: 1px solid var(--rule-soft);
+  padding-block: 7px;
 }
 .remove {
-  place-self: end start;
-  margin-block-end: 8px;
+  grid-column: -2;
+  inline-size: 32px;
+  block-size: 32px;
+  border: 0;
+  background: none;
+  cursor: pointer;
+  border-radius: var(--radius);
+  color: var(--ink-soft);
+}
+.remove:hover:not(:disabled) {
+  background: var(--sheet);
+  color: var(--poppy);
+}
+.remove:disabled {
+  opacity: 0.4;
+  cursor: default;
 }
 .more {
   justify-self: start;
 }
-@media (max-width: 640px) {
+.sample {
+  margin: 0;
+  display: grid;
+  gap: 4px;
+}
+.sample figcaption,
+.sample p {
+  color: var(--ink-soft);
+  font-size: 12px;
+  margin: 0;
+}
+.scroll {
+  overflow: auto;
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  background: var(--sheet);
+}
+table {
+  border-collapse: collapse;
+  font-size: 13px;
+}
+th,
+td {
+  text-align: start;
+  white-space: nowrap;
+  padding: 3px 14px;
+}
+th {
+  font-weight: 600;
+  border-block-end: 1px solid var(--rule);
+}
+.numeric {
+  text-align: end;
+  font-variant-numeric: tabular-nums;
+}
+@media (max-width: 760px) {
+  .titles {
+    display: none;
+  }
   .column {
-    grid-template-columns: repeat(2, minmax(0, 1fr));
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 32px;
+  }
+  .column > .settings {
+    grid-column: 1 / -1;
+    grid-row: 2;
   }
 }
 </style>

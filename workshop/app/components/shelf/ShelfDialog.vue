@@ -1,6 +1,11 @@
 <script setup lang="ts">
 /** A dialog with a form; it stays open, and says why, where its act fails. */
-const { title, act, does } = defineProps<{ title: string; does: string; act: () => Promise<void> }>()
+const {
+  title,
+  act,
+  does,
+  width = 640,
+} = defineProps<{ title: string; does: string; act: () => Promise<void>; width?: number }>()
 const open = defineModel<boolean>({ required: true })
 const busy = ref(false)
 const problem = ref('')
@@ -23,7 +28,7 @@ async function submit(): Promise<void> {
 </script>
 
 <template>
-  <VDialog v-model="open" max-width="640" scrollable :aria-labelledby="id">
+  <VDialog v-model="open" :max-width="width" scrollable :aria-labelledby="id">
     <form class="dialog" @submit.prevent="submit">
       <h2 :id="id">{{ title }}</h2>
       <div class="body"><slot /></div>
