@@ -132,6 +132,12 @@ test.describe('built-in cells', () => {
     await expect(picture).toHaveAttribute('alt', 'Ragged robin')
     await expect(picture).toHaveAttribute('loading', 'lazy')
     expect(await picture.evaluate((image: HTMLImageElement) => [image.width, image.height])).toEqual([20, 18])
+    // What cannot be had says so in its place; what is missing is nothing at all.
+    await expect(cell(page, 1, 'Picture').locator('img')).toHaveAttribute(
+      'title',
+      'The picture could not be loaded: nowhere.png',
+    )
+    await expect(cell(page, 2, 'Picture').locator('img')).toBeHidden()
     await expect(cell(page, 0, 'Stand')).toHaveText('open')
     await expect(cell(page, 1, 'Stand')).toHaveText('dense')
     for (const title of ['State', 'Sure', 'Tags', 'Page', 'Mail', 'Cover'])

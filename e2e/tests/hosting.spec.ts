@@ -545,6 +545,30 @@ test('a search is marked as soon as its cells are there, and all of bar and foot
   }
 })
 
+test('a find that lies behind the end of a cell is marked at its edge', async ({ page }) => {
+  await openPage(page, 'block-size: 360px')
+  await page.evaluate(async () => {
+    const rows = ['short moss', 'a remark that goes on for longer than its cell, about moss'].map(remark => ({
+      remark,
+    }))
+    window.handle = window.meadow.mountMeadow(document.querySelector('#grid')!, {
+      rows,
+      definition: {
+        format: 'vast-meadow-grid',
+        version: 2,
+        columns: [{ key: 'remark', title: 'Remark', width: 160 }],
+      },
+    })
+    await window.handle.ready
+    window.handle.arrange({ search: 'moss' })
+  })
+  const cells = page.locator('.body .row [aria-colindex="2"]')
+  await expect(cells.nth(1)).toHaveClass(/found-beyond/)
+  await expect(cells.nth(0)).not.toHaveClass(/found-beyond/)
+  await page.evaluate(() => window.handle.arrange({ search: '' }))
+  await expect(cells.nth(1)).not.toHaveClass(/found-beyond/)
+})
+
 test('a click on a cell leaves the ticked rows ticked; Shift ticks from it on', async ({ page }) => {
   await openPage(page)
   await page.evaluate(

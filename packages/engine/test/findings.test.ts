@@ -124,6 +124,45 @@ describe('findings', () => {
     expectCured(asked, found!)
   })
 
+  it('looks at widths as cells are drawn', async () => {
+    const fitting = async (key: string, change: object): Promise<boolean> => {
+      const asked = await askedOf(CSV, ({ columns }) => ({
+        columns: columns.map(column => (column.key === key ? { ...column, ...change } : column)),
+      }))
+      return !bindingFindings(asked).some(one => one.code === 'width-cuts-off' && one.key === key)
+    }
+    // A date of ten characters fits where a month written out does not; of a picture its address says nothing.
+    expect(await fitting('when', { width: 100 })).toBe(true)
+    expect(await fitting('when', { width: 100, format: { date: 'long' } })).toBe(false)
+    expect(
+      await fitting('when', { width: 70, cell: { kind: 'picture', width: 40, height: 20, round: false } }),
+    ).toBe(true)
+    expect(await fitting('when', { width: 110, cell: { kind: 'badge', mark: 'filled', tones: {} } })).toBe(
+      true,
+    )
+    expect(await fitting('when', { width: 90, cell: { kind: 'badge', mark: 'filled', tones: {} } })).toBe(
+      false,
+    )
+    const actions = ['Discard', 'Sow'].map(title => ({ name: title, title }))
+    expect(await fitting('when', { width: 100, cell: { kind: 'actions', actions } })).toBe(false)
+  })
+
+  it('tells of groups that are no easier to read than rows', async () => {
+    const asked = await askedOf(CSV)
+    const arrangement = { ...arrangementFor(asked.definition), group: 'when' }
+    const report = { heldBack: {}, conditionMs: {}, groups: 10_001 }
+    const [found] = bindingFindings({ ...asked, arranged: { arrangement, report } }).filter(
+      ({ code }) => code === 'many-groups',
+    )
+    expect(findingText(found)).toContain('10,001 groups')
+    expect(found.remedies).toEqual([{ kind: 'arrange', change: { group: null } }])
+    expect(remedyText(found, found.remedies[0])).toBe('Do not group')
+    const few = { arrangement, report: { ...report, groups: 10_000 } }
+    expect(bindingFindings({ ...asked, arranged: few }).some(({ code }) => code === 'many-groups')).toBe(
+      false,
+    )
+  })
+
   it('tells rows without a key', async () => {
     const asked = await askedOf('id,x\n1,a\n,b\n3,c\n', () => ({ key: ['id'] }))
     expect(bindingFindings(asked)[0]).toMatchObject({ code: 'key-missing', rows: 1, severity: 'problem' })

@@ -38,8 +38,8 @@ function policy(hashes: readonly string[], nonce: string): string {
     "default-src 'none'",
     `script-src 'self' ${hashes.join(' ')}`,
     `style-src 'self' 'nonce-${nonce}'`,
-    // Blob and data pictures are those that the workshop draws itself.
-    "img-src 'self' data: blob:",
+    // Blob and data pictures are those that the workshop draws itself; others are of the rows.
+    `img-src 'self' data: blob: ${process.env.PICTURE_HOSTS ?? 'https:'}`,
     "font-src 'self' data:",
     "connect-src 'self'",
     "worker-src 'self' blob:",

@@ -1,13 +1,71 @@
+import { ANY_CLOCK } from '../condition/clock.ts'
+import { spanOf } from '../condition/amount.ts'
+import type { Field } from '../table/column.ts'
+import { shower } from '../table/shown-text.ts'
+import type { ColumnDefinition } from './definition.ts'
+
 /** Of a column that says nothing of it, in CSS px. */
 export const DEFAULT_COLUMN_WIDTH = 140
-const CHARACTER_PX = 7.4
+/** What a character takes on average in cells of 13 px, in CSS px, where nobody has measured it. */
+export const CHARACTER_PX = 7.4
 const CELL_PADDING_PX = 24
 const LEAST_WIDTH = 64
 const MOST_WIDTH = 320
+/** What stands around the text of a badge, a tag and a button, and a check mark. */
+const BADGE_PX = 18
+const TAG_PX = 16
+const BUTTON_PX = 30
+const CHECK_PX = 16
 
 /** CSS px that a text takes in a cell, by its length: near enough for a starting width. */
-export const textWidth = (text: string): number => text.length * CHARACTER_PX + CELL_PADDING_PX
+const textWidth = (text: string, characterPx = CHARACTER_PX): number =>
+  text.length * characterPx + CELL_PADDING_PX
 
-/** A width in which all the texts can be read, within what is sensible for a column. */
-export const widthFor = (texts: readonly string[]): number =>
-  Math.max(LEAST_WIDTH, Math.min(MOST_WIDTH, Math.round(Math.max(0, ...texts.map(textWidth)))))
+const sensible = (widths: readonly number[]): number =>
+  Math.max(LEAST_WIDTH, Math.min(MOST_WIDTH, Math.round(Math.max(0, ...widths))))
+
+/** A width in which all the texts, and cells of the given widths, can be read, within what is sensible for a column. */
+export const widthFor = (
+  texts: readonly string[],
+  cells: readonly number[] = [],
+  characterPx = CHARACTER_PX,
+): number => sensible([...texts.map(text => textWidth(text, characterPx)), ...cells])
+
+/**
+ * CSS px that a value takes in a column's cells, its padding included, as they are drawn there. `sample`: the value as
+ * text, as it is shown where no format is given.
+ */
+export function cellWidth(
+  { cell, format }: Pick<ColumnDefinition, 'cell' | 'format'>,
+  field: Field,
+  sample: string,
+  characterPx = CHARACTER_PX,
+): number {
+  const shown = shownSample(field, format, sample)
+  switch (cell.kind) {
+    case 'check':
+      return CHECK_PX + CELL_PADDING_PX
+    case 'picture':
+      return cell.width + CELL_PADDING_PX
+    case 'badge':
+      return textWidth(shown, characterPx) + BADGE_PX
+    case 'tags': {
+      const tags = shown.split(', ')
+      return CELL_PADDING_PX + tags.reduce((sum, tag) => sum + tag.length * characterPx * 0.92 + TAG_PX, 0)
+    }
+    case 'actions':
+      return (
+        CELL_PADDING_PX +
+        cell.actions.reduce((sum, { title }) => sum + title.length * characterPx + BUTTON_PX, 0)
+      )
+    default:
+      return textWidth(shown, characterPx)
+  }
+}
+
+/** A sample as the column's format writes it. */
+function shownSample(field: Field, format: ColumnDefinition['format'], sample: string): string {
+  if (field.type === 'text' || field.type === 'tags' || field.type === 'boolean') return sample
+  const value = spanOf(sample, { field, clock: ANY_CLOCK })?.from
+  return value === undefined ? sample : shower(field, format)(Number(value))
+}

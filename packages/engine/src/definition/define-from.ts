@@ -1,5 +1,5 @@
 import type { Field, FieldType } from '../table/column.ts'
-import { widthFor } from './column-width.ts'
+import { cellWidth, widthFor } from './column-width.ts'
 import {
   columnSchema,
   DEFINITION_VERSION,
@@ -30,24 +30,31 @@ export function defineFrom(
   title: string,
   fields: readonly Field[],
   samples: readonly (readonly string[])[],
+  characterPx?: number,
 ): Definition {
   return definitionSchema.parse({
     format: 'vast-meadow-grid',
     version: DEFINITION_VERSION,
     title,
-    columns: fields.map((field, i) => columnFor(field, samples[i] ?? [])),
+    columns: fields.map((field, i) => columnFor(field, samples[i] ?? [], characterPx)),
   } satisfies DefinitionInput)
 }
 
 /** A column of nothing but its field. `samples`: some of its shown texts. */
-export function columnFor(field: Field, samples: readonly string[]): ColumnDefinition {
+export function columnFor(field: Field, samples: readonly string[], characterPx?: number): ColumnDefinition {
   const title = titleOf(field.key)
+  const kind = field.type === 'boolean' ? 'check' : field.type === 'tags' ? 'tags' : 'text'
+  const look = { cell: { kind } as const, format: {} }
   return columnSchema.parse({
     key: field.key,
     title,
     // A title has its sort mark beside it.
-    width: widthFor([`${title}   `, ...samples]),
+    width: widthFor(
+      [`${title}   `],
+      samples.map(text => cellWidth(look, field, text, characterPx)),
+      characterPx,
+    ),
     align: isNumeric(field.type) ? 'end' : 'start',
-    cell: { kind: field.type === 'boolean' ? 'check' : field.type === 'tags' ? 'tags' : 'text' },
+    cell: { kind },
   })
 }

@@ -3,7 +3,7 @@ import { shower } from '../table/shown-text.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
 import type { ColumnReading, ColumnReadOptions } from '../read/types/column-reading.ts'
 import type { TextStyle } from '../read/types/text-style.ts'
-import { textWidth, widthFor } from './column-width.ts'
+import { cellWidth, CHARACTER_PX, widthFor } from './column-width.ts'
 import { titleOf } from './define-from.ts'
 import type { ColumnDefinition, Definition } from './definition.ts'
 import { actionKey, styleKey } from './binding.ts'
@@ -90,6 +90,7 @@ type FindingFacts =
       readonly needed: number
     }
   | { readonly code: 'condition-on-hidden'; readonly key: string; readonly rows: number }
+  | { readonly code: 'many-groups'; readonly key: string; readonly groups: number }
   | { readonly code: 'order-refused'; readonly key: string }
   | { readonly code: 'ordered-as-text'; readonly key: string; readonly type: string }
   | { readonly code: 'pattern-slow'; readonly key: string; readonly ms: number }
@@ -119,12 +120,18 @@ export interface FindingsAsked {
   /** How rows are arranged now, and what the flow told of it. */
   readonly arranged?: {
     readonly arrangement: Arrangement
-    readonly report: Pick<FlowReport, 'heldBack' | 'conditionMs'>
+    readonly report: Pick<FlowReport, 'heldBack' | 'conditionMs' | 'groups'>
   }
 }
 
 /** Beyond this a reader notices every letter that is typed. */
 const SLOW_PATTERN_MS = 150
+
+/** Of cells, in CSS px, where the look does not say. */
+const USUAL_TEXT_PX = 13
+
+/** More groups than this are no easier to read than rows. */
+const MANY_GROUPS = 10_000
 
 /** A column cuts off when more than this share of its values is wider. */
 const CUT_SHARE = 0.1
@@ -316,13 +323,17 @@ function* titleFindings({ definition }: FindingsAsked): Iterable<Finding> {
 }
 
 function* widthFindings({ definition, fields, samples }: FindingsAsked): Iterable<Finding> {
-  for (const [i, { key, width }] of definition.columns.entries()) {
+  const characterPx = (CHARACTER_PX * (definition.look.textSize ?? USUAL_TEXT_PX)) / USUAL_TEXT_PX
+  for (const [i, column] of definition.columns.entries()) {
+    const { key, width } = column
     const at = fields.findIndex(field => field.key === key)
-    const texts = (samples[at] ?? []).filter(Boolean)
-    const cut = texts.filter(text => textWidth(text) > width + 8).length
-    const proposed = widthFor(texts)
-    if (texts.length === 0 || cut / texts.length <= CUT_SHARE || proposed <= width) continue
-    const facts = { key, width, proposed, share: cut / texts.length }
+    const widths = (samples[at] ?? [])
+      .filter(Boolean)
+      .map(text => cellWidth(column, fields[at], text, characterPx))
+    const cut = widths.filter(wanted => wanted > width + 8).length
+    const proposed = widthFor([], widths)
+    if (widths.length === 0 || cut / widths.length <= CUT_SHARE || proposed <= width) continue
+    const facts = { key, width, proposed, share: cut / widths.length }
     const remedies = [withColumn(definition, key, { width: proposed })]
     yield { code: 'width-cuts-off', severity: 'risk', place: `columns.${i}.width`, ...facts, remedies }
   }
@@ -360,7 +371,18 @@ const VALUED: readonly string[] = ['integer', 'number', 'date', 'time', 'datetim
 function* arrangedFindings({ definition, arranged }: FindingsAsked): Iterable<Finding> {
   if (!arranged) return
   const { arrangement, report } = arranged
-  const { hidden, conditions, order } = arrangement
+  const { hidden, conditions, order, group } = arrangement
+  if (group !== null && report.groups > MANY_GROUPS) {
+    const remedies: Remedy[] = [{ kind: 'arrange', change: { group: null } }]
+    yield {
+      code: 'many-groups',
+      severity: 'risk',
+      place: 'group',
+      key: group,
+      groups: report.groups,
+      remedies,
+    }
+  }
   const without = (key: string): Arrangement['conditions'] =>
     Object.fromEntries(Object.entries(conditions).filter(([other]) => other !== key))
   for (const [key, { parts }] of Object.entries(conditions)) {

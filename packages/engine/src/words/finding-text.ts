@@ -42,6 +42,8 @@ export function findingText(finding: Finding): string {
       return `“${finding.key}” shows ${count(finding.decimals, 'decimal', 'decimals')} and makes different values look the same; the data has ${finding.needed}.`
     case 'condition-on-hidden':
       return `“${finding.key}” is hidden, and its condition alone holds ${count(finding.rows, 'row', 'rows')} back.`
+    case 'many-groups':
+      return `Rows are grouped by “${finding.key}” into ${finding.groups.toLocaleString(DEFAULT_LOCALE)} groups, which are no easier to read than the rows.`
     case 'order-refused':
       return `Rows are ordered by “${finding.key}”, which refuses to be ordered by: readers cannot change it.`
     case 'ordered-as-text':
@@ -72,6 +74,7 @@ export function remedyText(finding: Finding, remedy: Remedy): string {
   }
   if (remedy.kind === 'arrange') {
     if (remedy.change.hidden) return 'Show the column'
+    if (remedy.change.group === null) return 'Do not group'
     return remedy.change.order ? 'Take it off the order' : 'Lift the condition'
   }
   const { definition } = remedy

@@ -1,3 +1,4 @@
+import type { CellHost } from './cell-painters.ts'
 import { styleKey } from '@vast-meadow/engine/client'
 import type { Binding, ColumnDefinition, Definition, RowSource } from '@vast-meadow/engine'
 import { columnsRead } from '../cell/cell-painters.ts'
@@ -24,9 +25,14 @@ export class CellDrawing {
     own: Readonly<Record<string, CellPainter>>,
     sheet: CSSStyleSheet,
     failed: (message: string) => void,
+    noPicture: CellHost['noPicture'],
   ) {
     this.sheet = sheet
-    this.painters = new Painters(own, { extent: column => this.extents.get(column) ?? null }, failed)
+    this.painters = new Painters(
+      own,
+      { extent: column => this.extents.get(column) ?? null, noPicture },
+      failed,
+    )
   }
 
   /** The columns that are read beside those that are shown. */

@@ -11,6 +11,8 @@ type Of<K extends Kind> = Extract<CellDefinition, { kind: K }>
 export interface CellHost {
   /** Least and greatest value of a column of numbers; null while they are not known. */
   extent(column: string): { readonly low: number; readonly high: number } | null
+  /** Says that a picture cannot be had from an address. */
+  noPicture(address: string): string
 }
 
 const textOf = (value: Value): string => (value === null ? '' : String(value))
@@ -85,7 +87,15 @@ const mailCell = ({ address }: Of<'mail'>): CellPainter =>
     () => {},
   )
 
-function pictureCell({ width, height, round, alt }: Of<'picture'>): CellPainter<HTMLImageElement> {
+function pictureCell(
+  { width, height, round, alt }: Of<'picture'>,
+  host: CellHost,
+): CellPainter<HTMLImageElement> {
+  /** Where a picture cannot be had its place says so; null: it is there, or none is wanted. */
+  const tellBroken = (picture: HTMLImageElement, address: string | null): void => {
+    picture.classList.toggle('broken', address !== null)
+    picture.title = address === null ? '' : host.noPicture(address)
+  }
   return {
     create(cell) {
       const picture = make('img', round ? 'picture round' : 'picture', cell)
@@ -95,15 +105,17 @@ function pictureCell({ width, height, round, alt }: Of<'picture'>): CellPainter<
       picture.height = height
       picture.alt = ''
       picture.referrerPolicy = 'no-referrer'
-      picture.onerror = () => picture.classList.add('broken')
+      picture.onerror = () => tellBroken(picture, picture.getAttribute('src'))
       return picture
     },
     update(picture, cell) {
       const address = pictureAddress(textOf(cell.value))
       const text = alt === undefined ? '' : textOf(cell.valueOf(alt))
       if (picture.alt !== text) picture.alt = text
-      if (picture.getAttribute('src') === address) return
-      picture.classList.toggle('broken', address === null)
+      if (address !== null && picture.getAttribute('src') === address) return
+      const wanted = textOf(cell.value).trim()
+      picture.hidden = wanted === ''
+      tellBroken(picture, address === null && wanted !== '' ? wanted : null)
       // The picture of the row before must not be seen in this one while the new one loads.
       picture.removeAttribute('src')
       if (address !== null) picture.src = address
@@ -205,7 +217,7 @@ export function cellPainter(definition: CellDefinition, column: string, host: Ce
     case 'mail':
       return mailCell(definition)
     case 'picture':
-      return pictureCell(definition)
+      return pictureCell(definition, host)
     case 'badge':
       return badgeCell(definition)
     case 'bar':

@@ -55,6 +55,8 @@ export class GridModel {
   definition: Definition | null = null
   description: SourceDescription | null = null
   source: RowSource | null = null
+  /** What a character takes on average where the cells stand, in CSS px; not known: as in most pages. */
+  characterPx: number | undefined = undefined
   /** The free expression cannot be read, and so asks nothing. */
   whereWrong = false
   /** The definition that the host gave; null: it follows from the rows, other rows, another definition. */
@@ -131,7 +133,7 @@ export class GridModel {
     // An empty list tells of no fields: what was there before is there again with the next rows.
     if (fields.length === 0 && this.definition) return this.definition
     const { title = '', key = [], locale, density } = this.definition ?? {}
-    const made = defineFrom(title, fields, samples)
+    const made = defineFrom(title, fields, samples, this.characterPx)
     const there = new Set(fields.map(field => field.key))
     return { ...made, key: key.filter(name => there.has(name)), locale, density: density ?? made.density }
   }

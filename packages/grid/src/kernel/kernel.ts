@@ -47,6 +47,7 @@ import { plainCopy, plainJson } from './plain-json.ts'
 import { ArrangementError, problemOf, saidError, type Problem } from './problem.ts'
 import { Ready } from './ready.ts'
 import { defaultTexts, type Texts } from './texts.ts'
+import { characterWidth } from './character-width.ts'
 
 /** What was found out before rows take the others' place. */
 interface Prepared {
@@ -149,8 +150,11 @@ export class Kernel {
       change => this.features.pipe(change, (feature, made) => feature.amend?.(made)),
     )
     this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open' })
-    this.drawing = new CellDrawing(options.parts?.painters ?? {}, newSheet(host.ownerDocument), message =>
-      this.tell({ code: 'painter-failed', message }),
+    this.drawing = new CellDrawing(
+      options.parts?.painters ?? {},
+      newSheet(host.ownerDocument),
+      message => this.tell({ code: 'painter-failed', message }),
+      address => this.texts.noPicture(address),
     )
     this.root.adoptedStyleSheets = [gridSheet(host.ownerDocument), this.drawing.sheet]
     const { texts, model, disposal, format } = this
@@ -392,6 +396,7 @@ export class Kernel {
     this.drawnBy = null
     this.pager.clear()
     model.takeSource(source, description, own)
+    model.characterPx ??= characterWidth(this.frame)
     this.changes.follow(source)
     const selected = place?.selected ?? { kind: 'run' as const, from: 0, to: 0 }
     this.features.all(feature => feature.holdAgain?.(selected))

@@ -105,6 +105,7 @@ export const defaultTexts = {
     `no field “${key}”${nearest === null ? '' : `; “${nearest}”?`}`,
   noFieldForColumn: (title: string, key: string, nearest: string | null): string =>
     `The column “${title}” shows the field “${key}”, which the rows do not have.${nearest === null ? '' : ` Was “${nearest}” meant?`}`,
+  noPicture: (address: string): string => `The picture could not be loaded: ${address}`,
   notRead: 'cannot be read and asks nothing',
   found: (count: string): string => `${count} found`,
   nextMatch: 'Next match',

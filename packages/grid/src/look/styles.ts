@@ -16,6 +16,7 @@ const styles = `
   --_held: var(--meadow-held, light-dark(#b4432a, #ee8f74));
   --_found: var(--meadow-found, light-dark(#f6df9b, #6b5518));
   --_found-ink: var(--meadow-found-ink, light-dark(#2b2310, #fff3cf));
+  --_found-edge: light-dark(#d3a02f, #e0b95c);
   --_rank: var(--meadow-rank, light-dark(#22302b, #dfe6dc));
   --_rank-ink: var(--meadow-rank-ink, light-dark(#fffefb, #171c19));
   --_radius: var(--meadow-radius, 6px);
@@ -153,7 +154,7 @@ input, button { font: inherit; color: inherit; }
 .link:hover { text-decoration-thickness: 2px; }
 .picture { object-fit: cover; border-radius: 3px; vertical-align: middle; margin-block-start: -2px; background: var(--_rule-soft); }
 .picture.round { border-radius: 50%; }
-.picture.broken { visibility: hidden; }
+.picture.broken { background: none; outline: 1px dashed var(--_faint); outline-offset: -1px; }
 .badge[data-tone='']::before { visibility: hidden; }
 .badge:is(.dot, .square)::before {
   content: ''; display: inline-block; inline-size: 8px; block-size: 8px; background: var(--_tone); margin-inline-end: 8px; vertical-align: 0;
@@ -196,6 +197,8 @@ input, button { font: inherit; color: inherit; }
 
 .matches { display: flex; align-items: center; gap: 4px; }
 .found { font-size: 12px; color: var(--_faint); white-space: nowrap; padding-inline: 2px; }
+.cell.found-beyond { box-shadow: inset -4px 0 var(--_found-edge); }
+.cell.found-beyond:dir(rtl) { box-shadow: inset 4px 0 var(--_found-edge); }
 ::highlight(meadow-found) { background-color: var(--_found); color: var(--_found-ink); }
 .more-of {
   position: absolute; inset-block: 5px; inset-inline-end: 10px; inline-size: 17px; display: grid; place-content: center; font-size: 11px;

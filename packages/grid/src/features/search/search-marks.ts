@@ -2,13 +2,19 @@ import { matchRanges } from '@vast-meadow/engine/client'
 
 /** The highlight that all grids of a page share; style sheets name it. */
 const NAME = 'meadow-found'
+/** Lines that have not moved for so long are at rest. */
+const REST_MS = 120
+/** Text this close to a cell's edge is behind its dots. */
+const EDGE = 16
 
 /**
  * Marks what a search finds in the cells that are drawn. The browser paints ranges of text without further elements,
  * so that cells stay as cheap as they are; a browser that cannot shows no marks.
  */
 export class SearchMarks {
-  private ranges: Range[] = []
+  private ranges: { readonly cell: Element; readonly range: Range }[] = []
+  private beyond: Element[] = []
+  private timer = 0
   private readonly highlight = sharedHighlight()
 
   /** Marks words, folded as `searchWords` gives them, in the text of elements. Forgets what was marked before. */
@@ -17,11 +23,23 @@ export class SearchMarks {
     const { highlight } = this
     if (words.length === 0 || !highlight) return
     for (const cell of cells) this.markCell(cell, words, highlight)
+    // Where the marks lie is asked once the lines rest: it waits for the browser to have laid them out.
+    this.timer = window.setTimeout(() => this.markBeyond(), REST_MS)
   }
 
   clear(): void {
-    for (const range of this.ranges) this.highlight?.delete(range)
+    clearTimeout(this.timer)
+    for (const { range } of this.ranges) this.highlight?.delete(range)
+    for (const cell of this.beyond) cell.classList.remove('found-beyond')
     this.ranges = []
+    this.beyond = []
+  }
+
+  /** Cells that are cut off before what was found in them have a mark at their edge. */
+  private markBeyond(): void {
+    const outside = this.ranges.filter(({ cell, range }) => isOutside(range, cell))
+    this.beyond = outside.map(({ cell }) => cell)
+    for (const cell of this.beyond) cell.classList.add('found-beyond')
   }
 
   private markCell(cell: Element, words: readonly string[], highlight: Highlight): void {
@@ -35,10 +53,16 @@ export class SearchMarks {
         range.setStart(node, from)
         range.setEnd(node, to)
         highlight.add(range)
-        this.ranges.push(range)
+        this.ranges.push({ cell, range })
       }
     }
   }
+}
+
+function isOutside(range: Range, cell: Element): boolean {
+  const mark = range.getBoundingClientRect()
+  const box = cell.getBoundingClientRect()
+  return mark.left >= box.right - EDGE || mark.right <= box.left + EDGE || mark.top >= box.bottom
 }
 
 function sharedHighlight(): Highlight | null {
