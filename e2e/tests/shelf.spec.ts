@@ -39,14 +39,20 @@ test('more rows take the others’ place when they are there; cancelled, the oth
   await expect(workshop.header('Cover %')).toHaveAttribute('aria-sort', 'ascending')
 })
 
-test('soil probes, the seed library and ten million rows open', async ({ page }) => {
+test('soil probes, the seed library and ten million rows open, with nothing to be noticed', async ({
+  page,
+}) => {
   const workshop = new Workshop(page)
+  const findings = page.getByRole('button', { name: /finding/ })
   await workshop.openDemo('Soil probes')
   await expect(workshop.grid).toHaveAttribute('aria-colcount', '1001')
+  await expect(findings).toHaveText('0 findings')
   await workshop.openDemo('Seed library')
   await expect(workshop.readout).toContainText('1,200 rows')
+  await expect(findings).toHaveText('0 findings')
   await workshop.openDemo('Ten million')
   await expect(workshop.readout).toContainText('10,000,000 rows')
+  await expect(findings).toHaveText('0 findings')
 })
 
 test('ten million rows say what they cannot do', async ({ page }) => {

@@ -65,8 +65,9 @@ describe('findings', () => {
       list(i, ' | '),
       `${i % 7}, Mill Lane ${i}; Upper Village`,
       `one; of ${i} kinds`,
+      ['cleaned; keep dry', 'sorted', 'new; in its box'][i % 3],
     ])
-    const csv = ['semi\tbar\taddress\tnovel', ...rows.map(row => row.join('\t'))].join('\n')
+    const csv = ['semi\tbar\taddress\tnovel\tremark', ...rows.map(row => row.join('\t'))].join('\n')
     const found = bindingFindings(await askedOf(csv, () => ({}))).filter(
       ({ code }) => code === 'texts-like-tags',
     )

@@ -289,13 +289,24 @@ function* tagFindings({ fields, samples, readings }: FindingsAsked): Iterable<Fi
       const lists = texts.filter(text => text.includes(sign))
       const tags = texts.flatMap(text => text.split(sign).map(tag => tag.trim()))
       const short = tags.every(tag => tag.length > 0 && tag.length <= TAG_LENGTH)
-      return short && lists.length >= texts.length * LISTS && new Set(tags).size <= tags.length / 2
+      const many = lists.length >= texts.length * LISTS && new Set(tags).size <= tags.length / 2
+      return short && many && recombine(texts, sign)
     })
     if (!separator) continue
     const remedies: Remedy[] = [{ kind: 'read', key, as: { type: 'tags', separator } }]
     const examples = texts.filter(text => text.includes(separator)).slice(0, 2)
     yield { code: 'texts-like-tags', severity: 'risk', place: '', key, separator, examples, remedies }
   }
+}
+
+/** Whether what stands between the signs comes in several texts, as tags do; the halves of a sentence come together. */
+function recombine(texts: readonly string[], sign: string): boolean {
+  const textsOf = new Map<string, number>()
+  for (const text of new Set(texts))
+    for (const tag of new Set(text.split(sign).map(part => part.trim())))
+      textsOf.set(tag, (textsOf.get(tag) ?? 0) + 1)
+  const recurring = [...textsOf.values()].filter(count => count > 1).length
+  return recurring * 2 >= textsOf.size
 }
 
 function* titleFindings({ definition }: FindingsAsked): Iterable<Finding> {

@@ -117,7 +117,7 @@ ul {
 .titles,
 .column {
   display: grid;
-  grid-template-columns: minmax(110px, 1fr) 158px minmax(0, 3.2fr) 96px 32px;
+  grid-template-columns: minmax(110px, 1fr) 174px minmax(0, 3.2fr) 96px 32px;
   gap: 8px;
   align-items: center;
 }
