@@ -55,6 +55,8 @@ describe('the code handed over', () => {
       expect(JSON.stringify(lean).length).toBeLessThan(JSON.stringify(definition).length)
     }
     expect(leanDefinition(demos[2])).not.toHaveProperty('look')
+    expect(leanDefinition({ ...demos[2], title: '', key: ['id'] })).toMatchObject({ key: 'id' })
+    expect(leanDefinition({ ...demos[2], title: '' })).not.toHaveProperty('title')
   })
 
   it('computes cells where the grid did', () => {

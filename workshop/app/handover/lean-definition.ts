@@ -21,17 +21,18 @@ function differing(value: Json, usual: Json): Json {
 
 /** A definition as a person would write it: only what it must say, and what differs from the defaults. */
 export function leanDefinition(definition: Definition): Json {
-  const { format, version, title, columns, start } = definition
+  const { format, version, title, key, columns, start } = definition
   const bare = { format, version, title: '', columns: [{ key: 'k', title: '' }] }
   const read = readDefinition(bare)
   if (!read.ok) return { ...definition }
   const usual = read.definition
   const begun = arrangementFor({ ...definition, start: {} })
   const lean: Json = {
-    ...differing(definition, usual),
     format,
     version,
-    title,
+    ...(title === '' ? {} : { title }),
+    ...differing(definition, usual),
+    ...(key.length === 1 ? { key: key[0] } : {}),
     columns: columns.map(column => ({
       key: column.key,
       title: column.title,

@@ -17,6 +17,12 @@ watch(
   { immediate: true },
 )
 
+/** Code needs a width in which its lines can be read. */
+const CODE_PX = 460
+const panelWidth = computed(() =>
+  grid.panel === 'ship' ? Math.max(preferences.panelWidth, CODE_PX) : preferences.panelWidth,
+)
+
 const leaving = (): void => grid.saveNow()
 onMounted(() => window.addEventListener('pagehide', leaving))
 onBeforeUnmount(() => {
@@ -29,7 +35,7 @@ onBeforeUnmount(() => {
   <FileDrop
     class="workshop"
     :class="{ wide: grid.panel === null, use: grid.mode === 'use' }"
-    :style="{ '--panel-width': `${preferences.panelWidth}px` }"
+    :style="{ '--panel-width': `${panelWidth}px` }"
     @file="grid.replaceFile($event)"
   >
     <TopBar />
