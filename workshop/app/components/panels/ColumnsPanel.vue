@@ -4,8 +4,11 @@ import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
 const LISTED = 120
+/** Columns that are listed a frame more, so that none is held long. */
+const AT_ONCE = 6
 const grid = useOpenGrid()
 const find = ref('')
+const stage = useStages(LISTED / AT_ONCE)
 const picking = ref(false)
 const picked = ref(new Set<string>())
 
@@ -92,7 +95,7 @@ async function remove(key: string): Promise<void> {
 </script>
 
 <template>
-  <ColumnSettings v-if="open" :column="open" @remove="remove(open.key)" />
+  <ColumnSettings v-if="open" :key="open.key" :column="open" @remove="remove(open.key)" />
   <section v-else>
     <h2>Columns</h2>
     <p class="lead">{{ formatCount(shownCount) }} of {{ formatCount(columns.length) }} are shown.</p>
@@ -130,7 +133,7 @@ async function remove(key: string): Promise<void> {
     <VTextField v-model="find" label="Find a column" type="search" clearable />
     <ul class="columns">
       <ColumnItem
-        v-for="column in matching.slice(0, LISTED)"
+        v-for="column in matching.slice(0, stage * AT_ONCE)"
         :key="column.key"
         :column="column"
         :picking="picking"

@@ -48,6 +48,8 @@ async function download(): Promise<void> {
   }
 }
 
+const stage = useStages(2)
+
 async function exported(): Promise<void> {
   const present = grid.present()
   if (present) await exportGrid(present, (await grid.fileForHandover()) ?? undefined)
@@ -86,17 +88,21 @@ async function exported(): Promise<void> {
     <h3>For the workshop</h3>
     <p class="soft about">The grid with its rows, to open on another shelf; its definition is in it.</p>
     <VBtn @click="exported">Export the grid</VBtn>
-    <h3>As a custom element</h3>
-    <CodeBlock :code="elementCode(handed)" label="Code for a custom element" />
-    <h3>Mounted by a script</h3>
-    <CodeBlock :code="mountCode(handed)" label="Code for TypeScript" />
-    <h3>As a Vue component</h3>
-    <CodeBlock :code="vueCode(handed)" label="Code for Vue" />
-    <h3>In a project of yours</h3>
-    <CodeBlock
-      :code="installText(handed, ' ./vast-meadow-vue-0.1.0.tgz')"
-      label="How to install the packages"
-    />
+    <template v-if="stage > 0">
+      <h3>As a custom element</h3>
+      <CodeBlock :code="elementCode(handed)" label="Code for a custom element" />
+    </template>
+    <template v-if="stage > 1">
+      <h3>Mounted by a script</h3>
+      <CodeBlock :code="mountCode(handed)" label="Code for TypeScript" />
+      <h3>As a Vue component</h3>
+      <CodeBlock :code="vueCode(handed)" label="Code for Vue" />
+      <h3>In a project of yours</h3>
+      <CodeBlock
+        :code="installText(handed, ' ./vast-meadow-vue-0.1.0.tgz')"
+        label="How to install the packages"
+      />
+    </template>
   </section>
 </template>
 
