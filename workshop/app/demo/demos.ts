@@ -1,3 +1,4 @@
+import { words } from '~/words/english'
 import type { DefinitionInput, RecipeInput } from '@vast-meadow/engine'
 import surveyDefinition from '../../../demo/survey-sightings.grid.json'
 import surveyRecipe from '../../../demo/survey-sightings.recipe.json'
@@ -25,8 +26,8 @@ const surveyGrid = surveyDefinition as DefinitionInput
 export const demos: readonly Demo[] = [
   {
     name: 'survey',
-    title: 'Survey sightings',
-    about: 'A made-up nature survey: sites, species, measures and remarks. Made in a worker as it opens.',
+    title: words.demos.surveySightings,
+    about: words.demos.aMadeUpNatureSurvey,
     rows: 1_000_000,
     columns: survey.columns.length,
     sizes: [10_000, 100_000, 1_000_000, 5_000_000],
@@ -39,8 +40,8 @@ export const demos: readonly Demo[] = [
   },
   {
     name: 'probes',
-    title: 'Soil probes',
-    about: 'Few rows by comparison, but a thousand columns: measures by depth and hour.',
+    title: words.demos.soilProbes,
+    about: words.demos.fewRowsByComparisonBut,
     rows: 20_000,
     columns: 1000,
     sizes: [20_000],
@@ -55,9 +56,8 @@ export const demos: readonly Demo[] = [
   },
   {
     name: 'seeds',
-    title: 'Seed library',
-    about:
-      'A CSV file drawn with pictures, links, badges, bars and actions, read the way a file of your own is.',
+    title: words.demos.seedLibrary,
+    about: words.demos.aCsvFileDrawnWith,
     rows: 1200,
     columns: 13,
     sizes: [1200],
@@ -73,8 +73,8 @@ export const demos: readonly Demo[] = [
   },
   {
     name: 'ten-million',
-    title: 'Ten million',
-    about: 'Cells computed from the row’s number when they are looked at. No order, no search: only length.',
+    title: words.demos.tenMillion,
+    about: words.demos.cellsComputedFromTheRows,
     rows: 10_000_000,
     columns: survey.columns.length,
     sizes: [10_000_000],
@@ -84,7 +84,7 @@ export const demos: readonly Demo[] = [
         // What is computed from other columns is beyond cells that are made when they are looked at.
         definition: {
           ...surveyGrid,
-          title: 'Ten million',
+          title: words.demos.tenMillion,
           key: [],
           columns: surveyGrid.columns.filter(({ expression }) => expression === undefined),
           styles: [],

@@ -1,3 +1,4 @@
+import { words } from '~/words/english'
 import { strToU8, zip } from 'fflate'
 import standaloneUrl from '@vast-meadow/grid/standalone?url'
 import { GRID_IN_ZIP } from '~/intake/import-grid'
@@ -13,10 +14,7 @@ export async function packGrid(grid: HandedGrid, rows: Blob | null): Promise<Blo
     'vast-meadow.js': await scriptAt(standaloneUrl),
   }
   if (grid.origin.kind === 'file') {
-    if (!rows)
-      throw new Error(
-        `The rows of ${grid.origin.name} are no longer at hand. Choose the file again in Source.`,
-      )
+    if (!rows) throw new Error(words.packGrid.theRowsOfAreNo(grid.origin.name))
     files[rowsName(grid.origin)] = new Uint8Array(await rows.arrayBuffer())
   }
   return new Blob([await zipped(files)], { type: 'application/zip' })
@@ -24,7 +22,7 @@ export async function packGrid(grid: HandedGrid, rows: Blob | null): Promise<Blo
 
 async function scriptAt(url: string): Promise<Uint8Array> {
   const script = await fetch(url)
-  if (!script.ok) throw new Error('The grid’s script could not be fetched from the workshop. Try again.')
+  if (!script.ok) throw new Error(words.packGrid.theGridsScriptCouldNot)
   return new Uint8Array(await script.arrayBuffer())
 }
 

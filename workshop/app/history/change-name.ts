@@ -1,20 +1,21 @@
+import { words } from '~/words/english'
 import type { Arrangement } from '@vast-meadow/engine'
 import { keysIn } from '@vast-meadow/engine/client'
 
 const NAMES: Readonly<Record<keyof Arrangement, string>> = {
-  columns: 'column order',
-  widths: 'column width',
-  hidden: 'shown columns',
-  pinnedStart: 'held columns',
-  pinnedEnd: 'held columns',
+  columns: words.changeName.columnOrder,
+  widths: words.changeName.columnWidth,
+  hidden: words.changeName.shownColumns,
+  pinnedStart: words.changeName.heldColumns,
+  pinnedEnd: words.changeName.heldColumns,
   order: 'order',
   conditions: 'condition',
   where: 'expression',
   search: 'search',
   group: 'grouping',
   page: 'page',
-  pageSize: 'page size',
-  open: 'open groups',
+  pageSize: words.changeName.pageSize,
+  open: words.changeName.openGroups,
 }
 
 /** What differs between two arrangements, in a word or two; null: nothing. */

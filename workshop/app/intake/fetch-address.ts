@@ -1,3 +1,4 @@
+import { words } from '~/words/english'
 import { isRecord } from '@vast-meadow/engine/client'
 /** Rows of an address as a file. What is not the workshop's own comes through its server. */
 export async function fetchAddress(address: string, signal?: AbortSignal): Promise<File> {
@@ -8,7 +9,7 @@ export async function fetchAddress(address: string, signal?: AbortSignal): Promi
     answer = await fetch(url, { signal })
   } catch (error) {
     if (signal?.aborted) throw error
-    throw new Error('The workshop’s server could not be reached. Check the line and try again.', {
+    throw new Error(words.fetchAddress.theWorkshopsServerCouldNot, {
       cause: error,
     })
   }
@@ -20,5 +21,5 @@ export async function fetchAddress(address: string, signal?: AbortSignal): Promi
 async function problemOf(answer: Response): Promise<string> {
   const told: unknown = await answer.json().catch(() => null)
   const own = isRecord(told) ? [told.problem, told.error].find(text => typeof text === 'string') : null
-  return own ?? `The service answers with status ${answer.status}. Try again.`
+  return own ?? words.fetchAddress.theServiceAnswersWithStatus(answer.status)
 }

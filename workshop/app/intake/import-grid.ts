@@ -1,3 +1,4 @@
+import { words } from '~/words/english'
 import { readDefinition, type Arrangement, type Definition } from '@vast-meadow/engine'
 import { unzip } from 'fflate'
 import { fileOrigin, type Origin, type SavedGrid } from '~/storage/saved-grid'
@@ -27,7 +28,7 @@ export async function importGrid(file: File): Promise<ImportedGrid> {
 async function fromZip(file: File): Promise<ImportedGrid> {
   const entries = await unzipped(file)
   const entry = entries[GRID_IN_ZIP]
-  if (!entry) throw new Error(`${file.name} holds no ${GRID_IN_ZIP}, so it was not exported by the workshop.`)
+  if (!entry) throw new Error(words.importGrid.holdsNoSoItWas(file.name, GRID_IN_ZIP))
   const saved = (await jsonOf(new Blob([entry.slice()]), GRID_IN_ZIP)) as Partial<SavedGrid>
   const definition = definitionFrom(saved.definition, GRID_IN_ZIP)
   const origin = saved.origin ?? { kind: 'none' as const }
@@ -46,7 +47,7 @@ async function jsonOf(blob: Blob, name: string): Promise<unknown> {
     const json: unknown = JSON.parse(await blob.text())
     return json
   } catch (error) {
-    throw new Error(`${name} is not JSON: ${errorOf(error).message}`, { cause: error })
+    throw new Error(words.importGrid.isNotJson(name, errorOf(error).message), { cause: error })
   }
 }
 
@@ -66,7 +67,7 @@ function unzipped(file: File): Promise<Record<string, Uint8Array>> {
       .then(buffer =>
         unzip(new Uint8Array(buffer), (error, entries) =>
           error
-            ? reject(new Error(`${file.name} is not a zip file that can be read: ${error.message}`))
+            ? reject(new Error(words.importGrid.isNotAZipFile(file.name, error.message)))
             : resolve(entries),
         ),
       )

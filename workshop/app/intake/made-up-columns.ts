@@ -1,3 +1,4 @@
+import { words } from '~/words/english'
 import { cellMakers, recipeSchema, shower, type Recipe, type RecipeInput } from '@vast-meadow/engine'
 
 export type MadeUpKind = 'count' | 'number' | 'date' | 'time' | 'yes-no' | 'pick' | 'remark'
@@ -30,7 +31,7 @@ export const newColumn = (key: string, kind: MadeUpKind): MadeUpColumn => ({
   last: '2025-12-31',
   yes: 50,
   missing: 0,
-  texts: 'meadow, hedge, ditch, copse',
+  texts: words.madeUpColumns.meadowHedgeDitchCopse,
 })
 
 /** The recipe's column for a form's. */
@@ -57,10 +58,14 @@ export function recipeColumn(column: MadeUpColumn): RecipeInput['columns'][numbe
 
 /** The recipe that a form says; throws, with what to do, where it says none. */
 export function madeUpRecipe(name: string, rows: number, columns: readonly MadeUpColumn[]): Recipe {
-  const recipe = { name: name.trim() || 'Made-up rows', rows, columns: columns.map(recipeColumn) }
+  const recipe = {
+    name: name.trim() || words.madeUpColumns.madeUpRows,
+    rows,
+    columns: columns.map(recipeColumn),
+  }
   const keys = recipe.columns.map(({ key }) => key)
   const doubled = keys.find((key, i) => keys.indexOf(key) !== i)
-  if (doubled) throw new Error(`Two columns are called “${doubled}”. Give one another name.`)
+  if (doubled) throw new Error(words.madeUpColumns.twoColumnsAreCalledGive(doubled))
   const read = recipeSchema.safeParse(recipe)
   if (read.success) return read.data
   const [{ path, message }] = read.error.issues

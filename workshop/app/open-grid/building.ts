@@ -1,3 +1,4 @@
+import { words } from '~/words/english'
 import { renameColumn, type Arrangement, type ArrangementChange, type Definition } from '@vast-meadow/engine'
 import { changedFields } from '~/binding/field-changes'
 import type { Remembering } from './remembering'
@@ -60,14 +61,14 @@ export function buildingOf(
   /** A column shows another field, and what was said of it goes along. */
   async function rename(from: string, to: string): Promise<void> {
     const next = renameColumn(now.value.definition, now.value.arrangement, from, to)
-    await define('column’s field', next.definition, next.arrangement)
+    await define(words.building.columnsField, next.definition, next.arrangement)
     fieldChanges.value =
       fieldChanges.value && changedFields(now.value.definition, now.value.description.fields)
   }
 
   /** A search that readers start with; empty: none. What is typed in Build is only tried. */
   const startSearch = (search: string): Promise<void> =>
-    define('search at the start', {
+    define(words.building.searchAtTheStart, {
       ...now.value.definition,
       start: { ...now.value.definition.start, search: search.trim() || undefined },
     })

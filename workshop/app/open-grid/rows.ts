@@ -1,3 +1,4 @@
+import { words } from '~/words/english'
 import type { ColumnReadOptions, Definition, ReadOptions, SourceInput } from '@vast-meadow/engine'
 import type { MeadowHandle } from '@vast-meadow/grid'
 import { changedFields } from '~/binding/field-changes'
@@ -29,7 +30,9 @@ export function rowsOf(
     inTurn(() => readOne(name, change))
 
   const readColumn = (key: string, as: ColumnReadOptions): Promise<void> =>
-    inTurn(() => readOne(`type of ${titleOf(key)}`, { columns: { ...optionsNow()?.columns, [key]: as } }))
+    inTurn(() =>
+      readOne(words.rows.typeOf(titleOf(key)), { columns: { ...optionsNow()?.columns, [key]: as } }),
+    )
 
   async function readOne(name: string, change: Partial<ReadOptions>): Promise<void> {
     const options = { ...optionsNow(), ...change }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import type { RecipeInput } from '@vast-meadow/engine'
 import { demos, type Demo } from '~/demo/demos'
 import { exportGrid } from '~/handover/export-grid'
@@ -38,7 +39,7 @@ async function openFile(file: File): Promise<void> {
 
 /** Anywhere but in a field: what is pasted becomes a grid. */
 function pasted(event: ClipboardEvent): void {
-  if (event.target instanceof Element && event.target.closest('input, textarea')) return
+  if (event.target instanceof Element && event.target.closest(words.shelfPage.inputTextarea)) return
   const file = event.clipboardData?.files[0]
   const text = event.clipboardData?.getData('text/plain') ?? ''
   if (file) void openFile(file)
@@ -57,7 +58,7 @@ async function exported(grid: SavedGrid): Promise<void> {
   <FileDrop class="shelf" @file="openFile">
     <header class="shelf-head">
       <BrandMark />
-      <p class="soft">Build a data grid, try it on real volume, take it away as code.</p>
+      <p class="soft">{{ words.shelfPage.buildADataGridTry }}</p>
       <span class="spacer" />
       <DarkToggle />
     </header>
@@ -69,11 +70,11 @@ async function exported(grid: SavedGrid): Promise<void> {
         problem
       }}</VAlert>
       <p v-if="shelf.removed" class="removed" role="status">
-        <span>“{{ shelf.removed.grid.title }}” was deleted.</span>
-        <VBtn size="small" @click="shelf.restore()">Put it back</VBtn>
+        <span>{{ words.shelfPage.wasDeleted(shelf.removed.grid.title) }}</span>
+        <VBtn size="small" @click="shelf.restore()">{{ words.shelfPage.putItBack }}</VBtn>
       </p>
       <section v-if="shelf.grids.length > 0" aria-labelledby="saved-title">
-        <h2 id="saved-title" class="section-title">Your grids</h2>
+        <h2 id="saved-title" class="section-title">{{ words.shelfPage.yourGrids }}</h2>
         <ul class="saved">
           <SavedGridItem
             v-for="grid in shelf.grids"
@@ -87,7 +88,7 @@ async function exported(grid: SavedGrid): Promise<void> {
         </ul>
       </section>
       <section aria-labelledby="start-title">
-        <h1 id="start-title" class="section-title">Start from rows</h1>
+        <h1 id="start-title" class="section-title">{{ words.shelfPage.startFromRows }}</h1>
         <div class="cards">
           <FileCard
             @file="openFile"

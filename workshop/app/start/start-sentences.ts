@@ -1,3 +1,4 @@
+import { words } from '~/words/english'
 import {
   arrangementFor,
   conditionSummary,
@@ -36,11 +37,11 @@ export function startSentences(
   }
   const { hidden = [], pinnedStart = [], pinnedEnd = [], widths = {}, order = [], conditions = {} } = start
 
-  say('columns', 'Columns stand in an order of their own.')
+  say('columns', words.startSentences.columnsStandInAnOrder)
   say('hidden', `Hidden: ${named(hidden)}.`)
-  say('pinnedStart', `Pinned at the start: ${named(pinnedStart)}.`)
-  say('pinnedEnd', `Pinned at the end: ${named(pinnedEnd)}.`)
-  say('widths', `Widths of their own: ${named(Object.keys(widths))}.`)
+  say('pinnedStart', words.startSentences.pinnedAtTheStart(named(pinnedStart)))
+  say('pinnedEnd', words.startSentences.pinnedAtTheEnd(named(pinnedEnd)))
+  say('widths', words.startSentences.widthsOfTheirOwn(named(Object.keys(widths))))
   say(
     'order',
     `Ordered by ${order.map(({ column, direction }) => `${titleOf(column)} ${direction}`).join(', then ')}.`,
@@ -48,14 +49,16 @@ export function startSentences(
   for (const [key, condition] of Object.entries(conditions)) {
     const field = fields.find(one => one.key === key)
     const format = definition.columns.find(one => one.key === key)?.format
-    const said = field ? conditionSummary(condition, field, shower(field, format)) : 'asks something'
+    const said = field
+      ? conditionSummary(condition, field, shower(field, format))
+      : words.startSentences.asksSomething
     const { [key]: _lifted, ...others } = conditions
-    say('conditions', `Only rows with ${titleOf(key)}: ${said}.`, { conditions: others })
+    say('conditions', words.startSentences.onlyRowsWith(titleOf(key), said), { conditions: others })
   }
   say('where', `Only rows for which ${start.where ?? ''} holds.`)
   say('search', `Searched for “${start.search ?? ''}”.`)
   say('group', `Grouped by ${titleOf(start.group ?? '')}.`)
-  if (start.group) say('open', 'Groups are closed, but for those named.')
+  if (start.group) say('open', words.startSentences.groupsAreClosedButFor)
   say('pageSize', `${start.pageSize ?? 0} lines a page.`)
   return sentences
 }

@@ -1,3 +1,4 @@
+import { words } from '~/words/english'
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 import type { SavedGrid } from './saved-grid'
 
@@ -62,6 +63,6 @@ export async function removeGrid(id: string): Promise<void> {
 export function storageProblem(error: unknown): string {
   const name = error instanceof Error ? error.name : ''
   return name === 'QuotaExceededError'
-    ? 'The browser has no room left for this site. Export the grid to keep it, or delete others from the shelf.'
-    : 'The browser does not let this page store data. Export the grid to keep it.'
+    ? words.database.theBrowserHasNoRoom
+    : words.database.theBrowserDoesNotLet
 }

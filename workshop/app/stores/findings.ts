@@ -1,3 +1,4 @@
+import { words } from '~/words/english'
 import { bindingFindings, isAble, type Finding, type KeyCheck, type Remedy } from '@vast-meadow/engine'
 import { defineStore } from 'pinia'
 import { useOpenGrid } from './open-grid'
@@ -57,7 +58,7 @@ export const useFindings = defineStore('findings', () => {
 })
 
 const NAMES: Partial<Record<Finding['code'], string>> = {
-  'field-not-in-data': 'column taken out',
+  'field-not-in-data': words.findings.columnTakenOut,
   'key-not-in-data': 'key',
   'key-missing': 'key',
   'key-doubled': 'key',
@@ -66,6 +67,6 @@ const NAMES: Partial<Record<Finding['code'], string>> = {
   'title-doubled': 'title',
   'width-cuts-off': 'width',
   'format-hides': 'decimals',
-  'order-refused': 'who may order',
-  'ordered-as-text': 'order of a column',
+  'order-refused': words.findings.whoMayOrder,
+  'ordered-as-text': words.findings.orderOfAColumn,
 }

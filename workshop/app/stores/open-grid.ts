@@ -1,3 +1,4 @@
+import { words } from '~/words/english'
 import {
   keyParts,
   readDefinition,
@@ -40,7 +41,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
     const grid = (await gridById(id).catch(() => undefined)) ?? freshGrid(id)
     if (!grid) return false
     const read = grid.definition ? readDefinition(grid.definition) : null
-    if (read && !read.ok) problem.value = `Its definition could not be read: ${read.problems[0].message}`
+    if (read && !read.ok) problem.value = words.openGrid.itsDefinitionCouldNotBe(read.problems[0].message)
     saved.value = { ...grid, definition: read?.ok ? read.definition : null }
     readers.value = grid.reader ?? null
     const file = heldFile(id) ?? (await fileOf(id).catch(() => undefined))

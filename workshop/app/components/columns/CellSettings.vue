@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { TONES, type CellDefinition, type ColumnDefinition, type Field, type Tone } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { useProfiles } from '~/stores/profiles'
@@ -13,15 +14,15 @@ const profiles = useProfiles()
 const cell = computed(() => column.cell)
 const numeric = computed(() => field?.type === 'integer' || field?.type === 'number')
 const KINDS = computed(() => [
-  { value: 'text', title: 'text as formatted' },
-  ...(field?.type === 'boolean' ? [{ value: 'check', title: 'check mark' }] : []),
-  ...(field?.type === 'tags' ? [{ value: 'tags', title: 'tags' }] : []),
-  ...(numeric.value ? [{ value: 'bar', title: 'bar' }] : []),
-  { value: 'badge', title: 'badge' },
-  { value: 'link', title: 'link' },
-  { value: 'mail', title: 'mail link' },
-  { value: 'picture', title: 'picture' },
-  { value: 'actions', title: 'action buttons' },
+  { value: 'text', title: words.cellSettings.textAsFormatted },
+  ...(field?.type === 'boolean' ? [{ value: 'check', title: words.cellSettings.checkMark }] : []),
+  ...(field?.type === 'tags' ? [{ value: 'tags', title: words.cellSettings.tags }] : []),
+  ...(numeric.value ? [{ value: 'bar', title: words.cellSettings.bar }] : []),
+  { value: 'badge', title: words.cellSettings.badge },
+  { value: 'link', title: words.cellSettings.link },
+  { value: 'mail', title: words.cellSettings.mailLink },
+  { value: 'picture', title: words.cellSettings.picture },
+  { value: 'actions', title: words.cellSettings.actionButtons },
 ])
 const others = computed(() => grid.ownFields.map(({ key }) => key).filter(key => key !== column.key))
 const values = computed(() => profiles.known.get(column.key)?.values ?? [])
@@ -35,7 +36,7 @@ const START: Readonly<Record<CellDefinition['kind'], CellDefinition>> = {
   picture: { kind: 'picture', width: 24, height: 24, round: false },
   badge: { kind: 'badge', mark: 'dot', tones: {} },
   bar: { kind: 'bar', tone: 'straw' },
-  actions: { kind: 'actions', actions: [{ name: 'open', title: 'Open' }] },
+  actions: { kind: 'actions', actions: [{ name: 'open', title: words.cellSettings.open }] },
 }
 
 function setKind(kind: CellDefinition['kind']): void {
@@ -78,12 +79,12 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
 </script>
 
 <template>
-  <h3>Cell</h3>
+  <h3>{{ words.cellSettings.cell }}</h3>
   <div class="fields">
     <VSelect
       :model-value="cell.kind"
       :items="KINDS"
-      label="Drawn as"
+      :label="words.cellSettings.drawnAs"
       class="whole"
       @update:model-value="setKind($event)"
     />
@@ -91,7 +92,7 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
       <VAutocomplete
         :model-value="cell.address ?? null"
         :items="others"
-        label="Address from the field"
+        :label="words.cellSettings.addressFromTheField"
         class="whole"
         clearable
         @update:model-value="set({ address: $event })"
@@ -101,26 +102,26 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
       <VTextField
         type="number"
         :model-value="cell.width"
-        label="Width, px"
+        :label="words.cellSettings.widthPx"
         @change="set({ width: Number($event.target.value) })"
       />
       <VTextField
         type="number"
         :model-value="cell.height"
-        label="Height, px"
+        :label="words.cellSettings.heightPx"
         @change="set({ height: Number($event.target.value) })"
       />
       <VAutocomplete
         :model-value="cell.alt ?? null"
         :items="others"
-        label="Words for the picture from"
+        :label="words.cellSettings.wordsForThePictureFrom"
         class="whole"
         clearable
         @update:model-value="set({ alt: $event })"
       />
       <VCheckbox
         :model-value="cell.round"
-        label="Round"
+        :label="words.cellSettings.round"
         @update:model-value="set({ round: $event === true })"
       />
     </template>
@@ -128,7 +129,7 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
       <VSelect
         :model-value="cell.mark"
         :items="['dot', 'square', 'filled']"
-        label="Mark"
+        :label="words.cellSettings.mark"
         class="whole"
         @update:model-value="set({ mark: $event })"
       />
@@ -144,21 +145,25 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
       <VTextField
         type="number"
         :model-value="cell.low ?? ''"
-        label="Empty at"
+        :label="words.cellSettings.emptyAt"
         @change="set({ low: numberOr($event.target.value) })"
       />
       <VTextField
         type="number"
         :model-value="cell.high ?? ''"
-        label="Full at"
+        :label="words.cellSettings.fullAt"
         @change="set({ high: numberOr($event.target.value) })"
       />
-      <ToneSelect :model-value="cell.tone" label="Tone" @update:model-value="set({ tone: $event })" />
+      <ToneSelect
+        :model-value="cell.tone"
+        :label="words.cellSettings.tone"
+        @update:model-value="set({ tone: $event })"
+      />
     </template>
     <ToneSelect
       v-if="cell.kind === 'tags'"
       :model-value="cell.tone ?? 'stone'"
-      label="Tone"
+      :label="words.cellSettings.tone"
       @update:model-value="set({ tone: $event })"
     />
   </div>
@@ -166,24 +171,24 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
     <div v-for="(action, i) in actions" :key="i" class="box action">
       <VTextField
         :model-value="action.title"
-        label="On the button"
+        :label="words.cellSettings.onTheButton"
         @change="$event.target.value && setAction(i, { title: $event.target.value })"
       />
       <VTextField
         :model-value="action.name"
-        label="Name in code"
+        :label="words.cellSettings.nameInCode"
         @change="$event.target.value && setAction(i, { name: $event.target.value })"
       />
       <VTextField
         :model-value="action.confirm ?? ''"
-        label="Asks before"
+        :label="words.cellSettings.asksBefore"
         @change="setAction(i, { confirm: $event.target.value || undefined })"
       />
       <ExpressionField
         v-if="action.when !== undefined"
         :model-value="action.when"
         :fields="grid.description?.fields ?? []"
-        label="Can be used when"
+        :label="words.cellSettings.canBeUsedWhen"
         wanted="boolean"
         @update:model-value="setAction(i, { when: $event })"
       />
@@ -193,14 +198,14 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
           class="link-button"
           @click="setAction(i, { when: action.when === undefined ? 'true' : undefined })"
         >
-          {{ action.when === undefined ? 'only in some rows' : 'in all rows' }}
+          {{ action.when === undefined ? words.cellSettings.onlyInSomeRows : words.cellSettings.inAllRows }}
         </button>
         <button v-if="actions.length > 1" type="button" class="link-button push" @click="dropAction(i)">
-          take out
+          {{ words.cellSettings.takeOut }}
         </button>
       </p>
     </div>
-    <VBtn size="small" @click="addAction">Add an action</VBtn>
+    <VBtn size="small" @click="addAction">{{ words.cellSettings.addAnAction }}</VBtn>
   </template>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { isAble } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { useProfiles } from '~/stores/profiles'
@@ -39,20 +40,20 @@ watchEffect(() => {
     <VCheckbox
       v-if="picking"
       :model-value="picked"
-      :aria-label="`Pick ${column.title}`"
+      :aria-label="words.columnItem.pick(column.title)"
       @update:model-value="emit('pick', $event === true)"
     />
     <VCheckbox
       v-else
       :model-value="column.shown"
       :aria-label="column.title"
-      title="Shown"
+      :title="words.columnItem.shown"
       @update:model-value="emit('show', $event === true)"
     />
     <button
       type="button"
       class="name"
-      :title="`Settings of ${column.title}`"
+      :title="words.columnItem.settingsOf(column.title)"
       @click="grid.openColumn(column.key)"
     >
       <span class="title">{{ column.title }}</span>
@@ -63,10 +64,10 @@ watchEffect(() => {
       type="button"
       class="pin"
       :aria-pressed="column.pinned"
-      :aria-label="`Pin ${column.title} at the start`"
+      :aria-label="words.columnItem.pinAtTheStart(column.title)"
       @click="emit('pin', !column.pinned)"
     >
-      pin
+      {{ words.columnItem.pin }}
     </button>
   </li>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { max } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 import type { Profile } from '@vast-meadow/engine'
@@ -38,17 +39,17 @@ const share = (count: number): string => {
   const percent = (100 * count) / (profile?.rows || 1)
   return percent > 0 && percent < 1 ? 'under 1 %' : `${Math.round(percent)} %`
 }
-const words = computed(() => {
+const said = computed(() => {
   if (!profile) return ''
   const { distinct, missing, lowShown, highShown } = profile
   const parts = [
     lowShown !== undefined ? `${lowShown} to ${highShown}` : '',
     distinct === null
       ? lowShown === undefined
-        ? 'nearly all different'
+        ? words.columnProfile.nearlyAllDifferent
         : ''
       : `${formatCount(distinct)} different`,
-    missing > 0 ? `${share(missing)} missing` : 'none missing',
+    missing > 0 ? `${share(missing)} missing` : words.columnProfile.noneMissing,
   ]
   return parts.filter(Boolean).join(', ')
 })
@@ -56,8 +57,12 @@ const words = computed(() => {
 
 <template>
   <div class="profile" :class="{ wide }">
-    <svg :viewBox="`0 0 ${size.width} ${size.height}`" role="img" :aria-label="words || 'not counted yet'">
-      <title>{{ words }}</title>
+    <svg
+      :viewBox="`0 0 ${size.width} ${size.height}`"
+      role="img"
+      :aria-label="said || words.columnProfile.notCountedYet"
+    >
+      <title>{{ said }}</title>
       <rect
         v-for="(bar, i) in bars"
         :key="i"
@@ -69,7 +74,7 @@ const words = computed(() => {
       />
     </svg>
     <template v-if="wide && profile">
-      <p class="soft figure">{{ words }}</p>
+      <p class="soft figure">{{ said }}</p>
       <ul v-if="profile.values.length > 0" class="values">
         <li v-for="value in profile.values" :key="value.shown">
           <span>{{ value.shown }}</span>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { isAble, type ColumnDefinition } from '@vast-meadow/engine'
 import { withColumn } from '~/columns/column-edits'
 import { useOpenGrid } from '~/stores/open-grid'
@@ -47,7 +48,7 @@ watch(
 
 const set = (change: Partial<ColumnDefinition>): Promise<void> =>
   grid.define(
-    `settings of ${column.title || column.key}`,
+    words.columnSettings.settingsOf(column.title || column.key),
     withColumn(grid.now.definition, column.key, change),
   )
 
@@ -78,36 +79,38 @@ function limit(name: 'minWidth' | 'maxWidth', text: string): void {
 }
 
 const SIDES = [
-  { value: 'none', title: 'not pinned' },
-  { value: 'start', title: 'at the start' },
-  { value: 'end', title: 'at the end' },
+  { value: 'none', title: words.columnSettings.notPinned },
+  { value: 'start', title: words.columnSettings.atTheStart },
+  { value: 'end', title: words.columnSettings.atTheEnd },
 ] as const
 const ALIGNMENTS = [
-  { value: 'start', title: 'start' },
-  { value: 'center', title: 'middle' },
-  { value: 'end', title: 'end' },
+  { value: 'start', title: words.columnSettings.start },
+  { value: 'center', title: words.columnSettings.middle },
+  { value: 'end', title: words.columnSettings.end },
 ] as const
 </script>
 
 <template>
   <section class="settings">
-    <button type="button" class="link-button back" @click="grid.column = null">All columns</button>
+    <button type="button" class="link-button back" @click="grid.column = null">
+      {{ words.columnSettings.allColumns }}
+    </button>
     <h2>{{ column.title || column.key }}</h2>
     <p class="lead">
       <template v-if="column.expression === undefined">
-        The field <code>{{ column.key }}</code>{{
-          field ? `, ${field.type}` : ', which the rows do not have'
+        {{ words.columnSettings.theField }} <code>{{ column.key }}</code>{{
+          field ? `, ${field.type}` : words.columnSettings.whichTheRowsDoNot
         }}
       </template>
-      <template v-else>Computed{{ field ? `, ${field.type}` : '' }}</template>
+      <template v-else>{{ words.columnSettings.computed(field ? `, ${field.type}` : '') }}</template>
     </p>
 
-    <div class="box" aria-label="In the first rows" role="group">
-      <h3>In the first rows</h3>
+    <div class="box" :aria-label="words.columnSettings.inTheFirstRows" role="group">
+      <h3>{{ words.columnSettings.inTheFirstRows }}</h3>
       <ul class="examples" :class="column.align">
         <li v-for="(text, i) in examples" :key="i">
           <template v-if="text">{{ text }}</template>
-          <i v-else class="soft">missing</i>
+          <i v-else class="soft">{{ words.columnSettings.missing }}</i>
         </li>
       </ul>
       <div v-if="told" class="holding" :class="roomFor">
@@ -118,7 +121,7 @@ const ALIGNMENTS = [
     <div v-if="stage > 0" class="fields">
       <VTextField
         :model-value="column.title"
-        label="Title"
+        :label="words.columnSettings.title"
         class="whole"
         @change="set({ title: $event.target.value })"
       />
@@ -127,12 +130,12 @@ const ALIGNMENTS = [
         class="whole"
         :model-value="column.expression"
         :fields="readable"
-        label="Expression"
+        :label="words.columnSettings.expression"
         @update:model-value="set({ expression: $event })"
       />
       <VTextField
         :model-value="column.help ?? ''"
-        label="Help at the heading"
+        :label="words.columnSettings.helpAtTheHeading"
         class="whole"
         @change="set({ help: $event.target.value || undefined })"
       />
@@ -141,57 +144,68 @@ const ALIGNMENTS = [
     <FormatSettings v-if="stage > 1" :column="column" :field="field" @set="set({ format: $event })" />
     <CellSettings v-if="stage > 2" :column="column" :field="field" @set="set($event)" />
 
-    <h3 v-if="stage > 3">Place</h3>
+    <h3 v-if="stage > 3">{{ words.columnSettings.place }}</h3>
     <div v-if="stage > 3" class="fields">
       <VSelect
         :model-value="column.align"
         :items="ALIGNMENTS"
-        label="Values stand at the"
+        :label="words.columnSettings.valuesStandAtThe"
         @update:model-value="set({ align: $event })"
       />
-      <VSelect :model-value="side" :items="SIDES" label="Pinned" @update:model-value="place($event)" />
+      <VSelect
+        :model-value="side"
+        :items="SIDES"
+        :label="words.columnSettings.pinned"
+        @update:model-value="place($event)"
+      />
       <template v-if="stage > 4">
         <VTextField
           type="number"
           :model-value="width"
-          label="Width, px"
+          :label="words.columnSettings.widthPx"
           @change="resize(Number($event.target.value))"
         />
         <VTextField
           type="number"
           :model-value="column.giveWay ?? ''"
-          label="Left out when narrow, rank"
-          title="Where there is no room for all columns, those with the highest rank are left out first, rank 1 last; empty: never"
+          :label="words.columnSettings.leftOutWhenNarrowRank"
+          :title="words.columnSettings.whereThereIsNoRoom"
           @change="set({ giveWay: numberOr($event.target.value) })"
         />
         <VTextField
           type="number"
           :model-value="column.minWidth ?? ''"
-          label="At least, px"
+          :label="words.columnSettings.atLeastPx"
           @change="limit('minWidth', $event.target.value)"
         />
         <VTextField
           type="number"
           :model-value="column.maxWidth ?? ''"
-          label="At most, px"
+          :label="words.columnSettings.atMostPx"
           @change="limit('maxWidth', $event.target.value)"
         />
       </template>
     </div>
     <template v-if="stage > 5">
-      <VCheckbox :model-value="shown" label="Shown" @update:model-value="show($event === true)" />
+      <VCheckbox
+        :model-value="shown"
+        :label="words.columnSettings.shown"
+        @update:model-value="show($event === true)"
+      />
       <VCheckbox
         :model-value="column.orderable"
-        label="Readers may order by it"
+        :label="words.columnSettings.readersMayOrderByIt"
         @update:model-value="set({ orderable: $event === true })"
       />
       <VCheckbox
         :model-value="column.wrap"
-        label="Text breaks into lines"
-        title="Where rows are as high as their content"
+        :label="words.columnSettings.textBreaksIntoLines"
+        :title="words.columnSettings.whereRowsAreAsHigh"
         @update:model-value="set({ wrap: $event === true })"
       />
-      <VBtn class="remove" size="small" @click="emit('remove')">Remove the column</VBtn>
+      <VBtn class="remove" size="small" @click="emit('remove')">{{
+        words.columnSettings.removeTheColumn
+      }}</VBtn>
     </template>
   </section>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { DATE_STYLES, NUMBER_STYLES, type ColumnDefinition, type Field } from '@vast-meadow/engine'
 import { said } from '~/utils/said'
 
@@ -54,13 +55,13 @@ function setStyle(number: (typeof NUMBER_STYLES)[number]): void {
 
 <template>
   <template v-if="numeric || dated || type === 'boolean'">
-    <h3>Format</h3>
+    <h3>{{ words.formatSettings.format }}</h3>
     <div class="fields">
       <template v-if="numeric">
         <VSelect
           :model-value="column.format.number ?? 'plain'"
           :items="NUMBER_STYLES"
-          label="Numbers"
+          :label="words.formatSettings.numbers"
           @update:model-value="setStyle($event)"
         />
         <VTextField
@@ -68,21 +69,21 @@ function setStyle(number: (typeof NUMBER_STYLES)[number]): void {
           :model-value="column.format.decimals ?? ''"
           :placeholder="String(field?.decimals ?? 0)"
           persistent-placeholder
-          label="Decimals"
+          :label="words.formatSettings.decimals"
           @change="setDecimals($event.target.value)"
         />
         <VAutocomplete
           v-if="column.format.number === 'currency'"
           :model-value="column.format.currency ?? 'EUR'"
           :items="CURRENCIES"
-          label="Currency"
+          :label="words.formatSettings.currency"
           @update:model-value="$event && set({ currency: $event })"
         />
         <VAutocomplete
           v-if="column.format.number === 'unit'"
           :model-value="column.format.unit ?? 'meter'"
           :items="UNITS"
-          label="Unit"
+          :label="words.formatSettings.unit"
           @update:model-value="$event && set({ unit: $event })"
         />
       </template>
@@ -90,35 +91,35 @@ function setStyle(number: (typeof NUMBER_STYLES)[number]): void {
         <VSelect
           :model-value="column.format.date ?? 'iso'"
           :items="DATE_STYLES"
-          label="Dates"
+          :label="words.formatSettings.dates"
           @update:model-value="set({ date: $event })"
         />
         <VTextField
           v-if="type === 'datetime' && field?.zoned"
           :model-value="column.format.zone ?? ''"
-          label="Zone"
-          placeholder="UTC"
+          :label="words.formatSettings.zone"
+          :placeholder="words.formatSettings.utc"
           @change="set({ zone: $event.target.value || undefined })"
         />
       </template>
       <template v-if="type === 'boolean'">
         <VTextField
           :model-value="column.format.yes ?? ''"
-          label="For yes"
-          placeholder="yes"
+          :label="words.formatSettings.forYes"
+          :placeholder="words.formatSettings.yes"
           @change="set({ yes: $event.target.value || undefined })"
         />
         <VTextField
           :model-value="column.format.no ?? ''"
-          label="For no"
-          placeholder="no"
+          :label="words.formatSettings.forNo"
+          :placeholder="words.formatSettings.no"
           @change="set({ no: $event.target.value || undefined })"
         />
       </template>
       <VTextField
         :model-value="column.format.locale ?? ''"
-        label="Locale"
-        placeholder="en-GB"
+        :label="words.formatSettings.locale"
+        :placeholder="words.formatSettings.enGb"
         @change="set({ locale: $event.target.value || undefined })"
       />
     </div>

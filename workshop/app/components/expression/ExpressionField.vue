@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { expressionProblemText, readExpression, typeWords, type Field } from '@vast-meadow/engine'
 import type { WrongPart } from '~/expression-editor/expression-view'
 
@@ -56,7 +57,7 @@ const wrong = computed((): WrongPart | null => {
   if (!told.ok) return { message: expressionProblemText(told.problem), at: told.problem.at }
   if (fits.value) return null
   return {
-    message: `The result must be yes or no; it is ${typeWords(told.typed.type)}.`,
+    message: words.expressionField.theResultMustBeYes(typeWords(told.typed.type)),
     at: { from: 0, to: 0 },
   }
 })
@@ -74,7 +75,9 @@ const wrong = computed((): WrongPart | null => {
     />
     <p :id="`${id}-told`" class="told" :class="{ wrong }" aria-live="polite">
       <template v-if="wrong">{{ wrong.message }}</template>
-      <template v-else-if="result?.ok">gives {{ typeWords(result.typed.type) }}</template>
+      <template v-else-if="result?.ok">{{
+        words.expressionField.gives(typeWords(result.typed.type))
+      }}</template>
     </p>
   </div>
 </template>

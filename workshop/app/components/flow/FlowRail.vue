@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import type { StageName } from '@vast-meadow/engine'
 import { useOpenGrid, type PanelName } from '~/stores/open-grid'
 import { formatCount, formatMs } from '~/utils/format'
@@ -8,13 +9,13 @@ import FlowStream from './FlowStream.vue'
 const grid = useOpenGrid()
 
 const NAMES: readonly { readonly name: StageName; readonly title: string }[] = [
-  { name: 'source', title: 'Source' },
-  { name: 'columns', title: 'Columns' },
-  { name: 'search', title: 'Search' },
-  { name: 'conditions', title: 'Conditions' },
-  { name: 'order', title: 'Order' },
-  { name: 'groups', title: 'Groups' },
-  { name: 'rows', title: 'Rows' },
+  { name: 'source', title: words.flowRail.source },
+  { name: 'columns', title: words.flowRail.columns },
+  { name: 'search', title: words.flowRail.search },
+  { name: 'conditions', title: words.flowRail.conditions },
+  { name: 'order', title: words.flowRail.order },
+  { name: 'groups', title: words.flowRail.groups },
+  { name: 'rows', title: words.flowRail.rows },
 ]
 
 const stages = computed(() => {
@@ -45,8 +46,8 @@ const shares = computed(() => {
 
 /** What is no stage that rows pass. */
 const steps = computed(() => [
-  { name: 'look' as const, title: 'Look', note: lookNote(grid.definition) },
-  { name: 'ship' as const, title: 'Ship', note: 'the code for this grid' },
+  { name: 'look' as const, title: words.flowRail.look, note: lookNote(grid.definition) },
+  { name: 'ship' as const, title: words.flowRail.ship, note: words.flowRail.theCodeForThisGrid },
 ])
 
 function choose(name: PanelName): void {
@@ -55,7 +56,7 @@ function choose(name: PanelName): void {
 </script>
 
 <template>
-  <nav class="flow" aria-label="Flow">
+  <nav class="flow" :aria-label="words.flowRail.flow">
     <FlowStream :shares="shares" />
     <button
       v-for="stage in stages"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { FRAMES, useFrame, type FrameName } from '~/stores/frame'
 
 /** The sizes that the frame of the live grid can have. */
@@ -7,13 +8,15 @@ const NAMES: readonly FrameName[] = ['page', 'card', 'phone']
 </script>
 
 <template>
-  <div class="sizes" role="group" aria-label="Frame">
+  <div class="sizes" role="group" :aria-label="words.frameSize.frame">
     <button
       v-for="name in NAMES"
       :key="name"
       type="button"
       :aria-pressed="frame.name === name"
-      :title="FRAMES[name] ? `${FRAMES[name].width} × ${FRAMES[name].height} px` : 'All the room there is'"
+      :title="
+        FRAMES[name] ? `${FRAMES[name].width} × ${FRAMES[name].height} px` : words.frameSize.allTheRoomThereIs
+      "
       @click="frame.choose(name)"
     >
       {{ name }}

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { VastMeadow } from '@vast-meadow/vue'
 import { exportGrid } from '~/handover/export-grid'
 import { useFrame } from '~/stores/frame'
@@ -90,30 +91,33 @@ async function exported(): Promise<void> {
             :aria-label="grid.progress.doing"
           />
           <span class="figure">
-            {{ formatCount(grid.progress.done) }} of {{ formatCount(grid.progress.of) }}
-            {{ grid.progress.unit }}
+            {{
+              words.gridFrame.ofWord(
+                formatCount(grid.progress.done),
+                formatCount(grid.progress.of),
+                grid.progress.unit,
+              )
+            }}
           </span>
         </template>
-        <VBtn size="small" @click="grid.cancelLoading()">Cancel</VBtn>
+        <VBtn size="small" @click="grid.cancelLoading()">{{ words.gridFrame.cancel }}</VBtn>
       </div>
       <p v-if="grid.saveProblem" class="problem not-saved" role="alert">
-        <span>Not saved. {{ grid.saveProblem }}</span>
-        <VBtn size="small" @click="exported">Export the grid</VBtn>
+        <span>{{ words.gridFrame.notSaved(grid.saveProblem) }}</span>
+        <VBtn size="small" @click="exported">{{ words.gridFrame.exportTheGrid }}</VBtn>
       </p>
       <p v-if="grid.problem && grid.report" class="problem" role="alert">
         <span>{{ grid.problem }}</span>
-        <span class="soft"
-          >The grid of {{ formatCount(grid.report.total) }} rows that was open is still here.</span
-        >
-        <VBtn size="small" @click="grid.problem = ''">Dismiss</VBtn>
+        <span class="soft">{{ words.gridFrame.theGridOfRowsThat(formatCount(grid.report.total)) }}</span>
+        <VBtn size="small" @click="grid.problem = ''">{{ words.gridFrame.dismiss }}</VBtn>
       </p>
       <button
         type="button"
         class="corner"
         :aria-label="
           frame.box
-            ? `Frame of ${frame.box.width} × ${frame.box.height} px; arrows change it`
-            : 'Size of the frame; arrows change it'
+            ? words.gridFrame.frameOfPxArrowsChange(frame.box.width, frame.box.height)
+            : words.gridFrame.sizeOfTheFrameArrows
         "
         @pointerdown="grab"
         @pointermove="dragTo"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
 
 const grid = useOpenGrid()
@@ -8,14 +9,14 @@ const file = computed(() => (grid.saved?.origin.kind === 'file' ? grid.saved.ori
 <template>
   <section class="needs">
     <template v-if="file">
-      <h2>Choose {{ file }} again</h2>
-      <p class="soft">It was too large to keep in the browser. Its columns and arrangement are still here.</p>
+      <h2>{{ words.needsFile.chooseAgain(file) }}</h2>
+      <p class="soft">{{ words.needsFile.itWasTooLargeTo }}</p>
     </template>
     <template v-else>
-      <h2>This grid has no rows yet</h2>
-      <p class="soft">Its columns came without rows. Give it a file that has them.</p>
+      <h2>{{ words.needsFile.thisGridHasNoRows }}</h2>
+      <p class="soft">{{ words.needsFile.itsColumnsCameWithoutRows }}</p>
     </template>
-    <FileButton label="Choose the file" @file="grid.replaceFile($event)" />
+    <FileButton :label="words.needsFile.chooseTheFile" @file="grid.replaceFile($event)" />
   </section>
 </template>
 

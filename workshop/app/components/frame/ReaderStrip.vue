@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
 
 /** In Use: whether this reader arranged anything, and the ways back to the start or on from it. */
@@ -8,12 +9,16 @@ const grid = useOpenGrid()
 <template>
   <div class="reader">
     <span class="soft" role="status">{{
-      grid.readerDiffers ? 'Arranged otherwise than readers start.' : 'As readers start.'
+      grid.readerDiffers
+        ? words.readerStrip.arrangedOtherwiseThanReadersStart
+        : words.readerStrip.asReadersStart
     }}</span>
-    <VBtn size="small" :disabled="!grid.readerDiffers" @click="grid.backToStart()">Back to the start</VBtn>
-    <VBtn size="small" :disabled="!grid.readerDiffers" @click="grid.takeAsStart()"
-      >Take this as the start</VBtn
-    >
+    <VBtn size="small" :disabled="!grid.readerDiffers" @click="grid.backToStart()">{{
+      words.readerStrip.backToTheStart
+    }}</VBtn>
+    <VBtn size="small" :disabled="!grid.readerDiffers" @click="grid.takeAsStart()">{{
+      words.readerStrip.takeThisAsTheStart
+    }}</VBtn>
   </div>
 </template>
 

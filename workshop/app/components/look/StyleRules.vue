@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { fieldReference, styleKey, type Definition, type StyleRule } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
@@ -68,41 +69,41 @@ const MARKS = ['shaded', 'bold', 'italic', 'struck'] as const
 </script>
 
 <template>
-  <h3>Style rules</h3>
+  <h3>{{ words.styleRules.styleRules }}</h3>
   <div v-for="(style, nth) in definition.styles" :key="nth" class="box rule">
     <p class="row">
-      <b>Rule {{ nth + 1 }}</b>
+      <b>{{ words.styleRules.rule(nth + 1) }}</b>
       <span class="figure touched" role="status">
         {{ touched[nth] == null ? '' : `${formatCount(touched[nth])} rows` }}
       </span>
       <button
         type="button"
         class="link-button push"
-        :aria-label="`Take out rule ${nth + 1}`"
+        :aria-label="words.styleRules.takeOutRule(nth + 1)"
         @click="drop(nth)"
       >
-        take out
+        {{ words.styleRules.takeOut }}
       </button>
     </p>
     <ExpressionField
       :model-value="style.when"
       :fields="fields"
-      label="In rows where"
+      :label="words.styleRules.inRowsWhere"
       wanted="boolean"
       @update:model-value="set(nth, { when: $event })"
     />
     <VAutocomplete
       :model-value="style.columns"
       :items="titles"
-      label="In the columns"
-      placeholder="the whole row"
+      :label="words.styleRules.inTheColumns"
+      :placeholder="words.styleRules.theWholeRow"
       persistent-placeholder
       multiple
       @update:model-value="set(nth, { columns: $event })"
     />
     <ToneSelect
       :model-value="style.tone ?? 'stone'"
-      label="Tone"
+      :label="words.styleRules.tone"
       @update:model-value="set(nth, { tone: $event })"
     />
     <div class="marks">
@@ -118,7 +119,7 @@ const MARKS = ['shaded', 'bold', 'italic', 'struck'] as const
       </button>
     </div>
   </div>
-  <VBtn size="small" @click="add">Add a style rule</VBtn>
+  <VBtn size="small" @click="add">{{ words.styleRules.addAStyleRule }}</VBtn>
 </template>
 
 <style scoped>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { contrast, PALETTE, PAPERS, TONES, type Look, type Tone } from '@vast-meadow/engine'
 
 /** The colours behind the tones, on light and on dark paper, each with its contrast by WCAG 2. */
@@ -30,8 +31,8 @@ function reset(tone: Tone): void {
 </script>
 
 <template>
-  <h3>Palette</h3>
-  <p class="soft">The figure is the contrast with the paper; text needs {{ ENOUGH }}.</p>
+  <h3>{{ words.tonePalette.palette }}</h3>
+  <p class="soft">{{ words.tonePalette.theFigureIsTheContrast(ENOUGH) }}</p>
   <ul class="tones">
     <li v-for="{ tone, sides, own } in tones" :key="tone">
       <span class="name">{{ tone }}</span>
@@ -39,7 +40,7 @@ function reset(tone: Tone): void {
         <input
           type="color"
           :value="colour"
-          :aria-label="`${tone} on ${side} paper, contrast ${ratio}`"
+          :aria-label="words.tonePalette.onPaperContrast(tone, side, ratio)"
           @change="set(tone, side, ($event.target as HTMLInputElement).value)"
         />
         <span class="figure">{{ ratio }}{{ enough ? '' : ' low' }}</span>
@@ -48,10 +49,10 @@ function reset(tone: Tone): void {
         v-if="own"
         type="button"
         class="link-button"
-        :aria-label="`The usual ${tone}`"
+        :aria-label="words.tonePalette.theUsual(tone)"
         @click="reset(tone)"
       >
-        usual
+        {{ words.tonePalette.usual }}
       </button>
     </li>
   </ul>

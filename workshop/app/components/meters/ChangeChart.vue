@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { max } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 import type { MeteredChange } from '~/meters/session'
@@ -24,17 +25,18 @@ const bars = computed(() => {
   })
 })
 const latest = computed(() => changes.at(-1))
-const said = computed(() =>
-  latest.value
-    ? `${latest.value.name}: ${formatMs(latest.value.ms)}, of it ${latest.value.stages.map(({ stage, ms }) => `${stage} ${formatMs(ms)}`).join(', ') || 'no stage'}`
-    : 'nothing changed yet',
-)
+const said = computed(() => {
+  if (!latest.value) return words.changeChart.nothingChangedYet
+  const { name, ms, stages } = latest.value
+  const parts = stages.map(({ stage, ms }) => `${stage} ${formatMs(ms)}`).join(', ')
+  return words.changeChart.ofIt(name, formatMs(ms), parts || words.changeChart.noStage)
+})
 </script>
 
 <template>
   <figure>
     <figcaption>
-      <b>Change to paint</b> <span class="soft">{{ said }}</span>
+      <b>{{ words.changeChart.changeToPaint }}</b> <span class="soft">{{ said }}</span>
     </figcaption>
     <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" preserveAspectRatio="none" role="img" :aria-label="said">
       <g v-for="bar in bars" :key="bar.change.at">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { max, sum } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 import { useOpenGrid } from '~/stores/open-grid'
@@ -22,7 +23,8 @@ const rest = computed(() => sum(columns.value.slice(SHOWN), ({ bytes }) => bytes
 <template>
   <figure>
     <figcaption>
-      <b>Memory by column</b> <span class="soft">{{ formatBytes(grid.description?.bytes ?? 0) }}</span>
+      <b>{{ words.columnBytes.memoryByColumn }}</b>
+      <span class="soft">{{ formatBytes(grid.description?.bytes ?? 0) }}</span>
     </figcaption>
     <ul class="bytes">
       <li v-for="{ title, bytes } in columns.slice(0, SHOWN)" :key="title">
@@ -31,9 +33,10 @@ const rest = computed(() => sum(columns.value.slice(SHOWN), ({ bytes }) => bytes
         <span class="figure">{{ formatBytes(bytes) }}</span>
       </li>
       <li v-if="rest > 0" class="soft">
-        <span class="name">{{ columns.length - SHOWN }} more</span><i /><span class="figure">{{
-          formatBytes(rest)
-        }}</span>
+        <span class="name">{{ words.columnBytes.more(columns.length - SHOWN) }}</span><i /><span
+          class="figure"
+          >{{ formatBytes(rest) }}</span
+        >
       </li>
     </ul>
   </figure>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { extent, max } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 import { line } from 'd3-shape'
@@ -36,7 +37,7 @@ const shownMarks = computed(() => {
 })
 const ofPoint = (value: number | undefined, none: string): string =>
   value === undefined ? none : write(value)
-const latest = computed(() => ofPoint(points.at(-1)?.value, 'nothing yet'))
+const latest = computed(() => ofPoint(points.at(-1)?.value, words.lineChart.nothingYet))
 const most = computed(() =>
   ofPoint(
     max(points, ({ value }) => value),

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { useMeters } from '~/stores/meters'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatBytes, formatCount, formatMs } from '~/utils/format'
@@ -8,25 +9,26 @@ const meters = useMeters()
 </script>
 
 <template>
-  <footer class="meters figure" aria-label="Meters">
+  <footer class="meters figure" :aria-label="words.meterBar.meters">
     <template v-if="grid.measures && grid.description">
       <span
-        >frame <b>{{ grid.measures.frameMs ? formatMs(grid.measures.frameMs) : '–' }}</b></span
+        >{{ words.meterBar.frame }}
+        <b>{{ grid.measures.frameMs ? formatMs(grid.measures.frameMs) : '–' }}</b></span
       >
       <span
-        >drawn <b>{{ grid.measures.lines }} × {{ grid.measures.columns }}</b
-        >, <b>{{ formatCount(grid.measures.elements) }}</b> elements</span
+        >{{ words.meterBar.drawn }} <b>{{ grid.measures.lines }} × {{ grid.measures.columns }}</b
+        >, <b>{{ formatCount(grid.measures.elements) }}</b> {{ words.meterBar.elements }}</span
       >
       <span
-        >last change to paint
+        >{{ words.meterBar.lastChangeToPaint }}
         <b>{{ grid.measures.changeMs ? formatMs(grid.measures.changeMs) : '–' }}</b></span
       >
       <span
-        >table <b>{{ formatBytes(grid.description.bytes) }}</b></span
+        >{{ words.meterBar.table }} <b>{{ formatBytes(grid.description.bytes) }}</b></span
       >
       <span class="where">{{ grid.description.where }}</span>
       <button type="button" class="open" :aria-expanded="meters.open" @click="meters.open = !meters.open">
-        {{ meters.slower.length > 0 ? 'charts: slower since a change' : 'charts' }}
+        {{ meters.slower.length > 0 ? words.meterBar.chartsSlowerSinceAChange : 'charts' }}
       </button>
     </template>
   </footer>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { useMeters } from '~/stores/meters'
 import { formatCount, formatMs } from '~/utils/format'
 
@@ -10,21 +11,27 @@ const slowFrames = computed(() => meters.slower.filter(({ of }) => of === 'frame
 </script>
 
 <template>
-  <section class="charts" aria-label="Meters over the session">
+  <section class="charts" :aria-label="words.meterCharts.metersOverTheSession">
     <p v-for="slow in meters.slower" :key="`${slow.of} ${slow.mark.at}`" class="slower" role="status">
-      Since “{{ slow.mark.name }}” {{ slow.of }} take {{ formatMs(slow.after) }} instead of
-      {{ formatMs(slow.before) }}.
+      {{
+        words.meterCharts.sinceTakeInsteadOf(
+          slow.mark.name,
+          slow.of,
+          formatMs(slow.after),
+          formatMs(slow.before),
+        )
+      }}
     </p>
     <ChangeChart :changes="meters.session.changes" />
     <LineChart
-      title="Frame"
+      :title="words.meterCharts.frame"
       :points="frames"
       :marks="meters.session.marks"
       :slow="slowFrames"
       :write="formatMs"
     />
     <LineChart
-      title="Elements"
+      :title="words.meterCharts.elements"
       :points="elements"
       :marks="meters.session.marks"
       :slow="[]"

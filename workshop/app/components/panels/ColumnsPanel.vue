@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { addComputed, addField, withColumns, withoutColumn } from '~/columns/column-edits'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
@@ -22,7 +23,9 @@ const columns = computed(() => {
   return arrangement.columns.map(key => ({
     key,
     title: grid.titleOf(key),
-    type: types.get(key) ?? (computedKeys.has(key) ? 'not right yet' : 'not in the data'),
+    type:
+      types.get(key) ??
+      (computedKeys.has(key) ? words.columnsPanel.notRightYet : words.columnsPanel.notInTheData),
     computed: computedKeys.has(key),
     shown: !arrangement.hidden.includes(key),
     pinned: arrangement.pinnedStart.includes(key),
@@ -78,59 +81,82 @@ async function add(key: string): Promise<void> {
   const field = grid.ownFields.find(other => other.key === key)
   if (!field) return
   const samples = grid.now.description.samples[grid.now.description.fields.indexOf(field)] ?? []
-  await grid.define('new column', addField(grid.now.definition, field, samples))
+  await grid.define(words.columnsPanel.newColumn, addField(grid.now.definition, field, samples))
   grid.openColumn(field.key)
 }
 
 async function compute(): Promise<void> {
   const { definition, key } = addComputed(grid.now.definition, grid.ownFields)
-  await grid.define('new column', definition)
+  await grid.define(words.columnsPanel.newColumn, definition)
   grid.openColumn(key)
 }
 
 async function remove(key: string): Promise<void> {
   grid.column = null
-  await grid.define('column taken out', withoutColumn(grid.now.definition, key))
+  await grid.define(words.columnsPanel.columnTakenOut, withoutColumn(grid.now.definition, key))
 }
 </script>
 
 <template>
   <ColumnSettings v-if="open" :key="open.key" :column="open" @remove="remove(open.key)" />
   <section v-else>
-    <h2>Columns</h2>
-    <p class="lead">{{ formatCount(shownCount) }} of {{ formatCount(columns.length) }} are shown.</p>
+    <h2>{{ words.columnsPanel.columns }}</h2>
+    <p class="lead">
+      {{ words.columnsPanel.ofAreShown(formatCount(shownCount), formatCount(columns.length)) }}
+    </p>
     <div class="tools">
-      <VBtn size="small" @click="compute">Add a computed column</VBtn>
-      <VBtn size="small" :aria-pressed="picking" @click="picking = !picking">Change several</VBtn>
+      <VBtn size="small" @click="compute">{{ words.columnsPanel.addAComputedColumn }}</VBtn>
+      <VBtn size="small" :aria-pressed="picking" @click="picking = !picking">{{
+        words.columnsPanel.changeSeveral
+      }}</VBtn>
     </div>
-    <div v-if="picking" class="box several" role="group" aria-label="Change the picked columns">
+    <div
+      v-if="picking"
+      class="box several"
+      role="group"
+      :aria-label="words.columnsPanel.changeThePickedColumns"
+    >
       <p class="row">
-        <b>{{ formatCount(chosen.length) }} picked</b>
+        <b>{{ words.columnsPanel.picked(formatCount(chosen.length)) }}</b>
         <button
           type="button"
           class="link-button push"
           @click="picked = new Set(matching.map(({ key }) => key))"
         >
-          all listed
+          {{ words.columnsPanel.allListed }}
         </button>
-        <button type="button" class="link-button" @click="picked = new Set()">none</button>
+        <button type="button" class="link-button" @click="picked = new Set()">
+          {{ words.columnsPanel.none }}
+        </button>
       </p>
       <div class="tools">
-        <VBtn size="small" :disabled="chosen.length === 0" @click="show(chosen, true)">Show</VBtn>
-        <VBtn size="small" :disabled="chosen.length === 0" @click="show(chosen, false)">Hide</VBtn>
-        <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, true)">Pin</VBtn>
-        <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, false)">Unpin</VBtn>
-        <VBtn size="small" :disabled="chosen.length === 0" @click="align('start')">Align at the start</VBtn>
-        <VBtn size="small" :disabled="chosen.length === 0" @click="align('end')">Align at the end</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="show(chosen, true)">{{
+          words.columnsPanel.show
+        }}</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="show(chosen, false)">{{
+          words.columnsPanel.hide
+        }}</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, true)">{{
+          words.columnsPanel.pin
+        }}</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, false)">{{
+          words.columnsPanel.unpin
+        }}</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="align('start')">{{
+          words.columnsPanel.alignAtTheStart
+        }}</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="align('end')">{{
+          words.columnsPanel.alignAtTheEnd
+        }}</VBtn>
       </div>
       <VTextField
         type="number"
-        label="Width of each, px"
+        :label="words.columnsPanel.widthOfEachPx"
         :disabled="chosen.length === 0"
         @change="widen(Number($event.target.value))"
       />
     </div>
-    <VTextField v-model="find" label="Find a column" type="search" clearable />
+    <VTextField v-model="find" :label="words.columnsPanel.findAColumn" type="search" clearable />
     <ul class="columns">
       <ColumnItem
         v-for="column in matching.slice(0, stage * AT_ONCE)"
@@ -145,15 +171,22 @@ async function remove(key: string): Promise<void> {
       <li v-for="field in free" :key="`field ${field.key}`" class="free">
         <span class="name">
           <span>{{ field.key }}</span>
-          <span class="soft figure">{{ field.type }}, no column</span>
+          <span class="soft figure">{{ words.columnsPanel.noColumn(field.type) }}</span>
         </span>
-        <VBtn size="small" :aria-label="`Add a column for ${field.key}`" @click="add(field.key)">Add</VBtn>
+        <VBtn
+          size="small"
+          :aria-label="words.columnsPanel.addAColumnFor(field.key)"
+          @click="add(field.key)"
+          >{{ words.columnsPanel.add }}</VBtn
+        >
       </li>
     </ul>
     <p v-if="matching.length > LISTED" class="soft">
-      {{ formatCount(matching.length - LISTED) }} more. Type to find them.
+      {{ words.columnsPanel.moreTypeToFindThem(formatCount(matching.length - LISTED)) }}
     </p>
-    <p v-if="matching.length + free.length === 0" class="soft">No column has that title.</p>
+    <p v-if="matching.length + free.length === 0" class="soft">
+      {{ words.columnsPanel.noColumnHasThatTitle }}
+    </p>
   </section>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { conditionSummary, partProblemText, shower } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
@@ -46,17 +47,17 @@ function lift(): void {
       <button
         type="button"
         class="link-button push"
-        :aria-label="`Lift the condition on ${grid.titleOf(column)}`"
+        :aria-label="words.conditionCard.liftTheConditionOn(grid.titleOf(column))"
         @click="lift"
       >
-        lift
+        {{ words.conditionCard.lift }}
       </button>
     </div>
     <div ref="place" class="editor as-workshop" />
     <p v-for="problem in problems" :key="problem" class="held" role="alert">{{ problem }}</p>
     <div v-if="condition" class="row held-row">
-      <span v-if="hidden" class="soft">column is hidden</span>
-      <span class="held push">holds back {{ formatCount(held) }}</span>
+      <span v-if="hidden" class="soft">{{ words.conditionCard.columnIsHidden }}</span>
+      <span class="held push">{{ words.conditionCard.holdsBack(formatCount(held)) }}</span>
     </div>
   </article>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { WHERE_KEY } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { whyNot } from '~/utils/why-not'
@@ -24,49 +25,54 @@ const whereHeld = computed(() => grid.report?.heldBack[WHERE_KEY])
 const fields = computed(() => grid.description?.fields ?? [])
 
 const allow = (strip: boolean | null): void =>
-  void grid.define('asking strip', { ...grid.now.definition, strip: strip ?? false })
+  void grid.define(words.conditionsPanel.askingStrip, { ...grid.now.definition, strip: strip ?? false })
 </script>
 
 <template>
   <section>
-    <h2>Conditions</h2>
+    <h2>{{ words.conditionsPanel.conditions }}</h2>
     <p v-if="refusal" class="lead">{{ refusal }}</p>
     <template v-else>
       <p class="lead">
-        <template v-if="asking > 0"
-          >{{ formatCount(grid.report?.passing ?? 0) }} of {{ formatCount(found) }} found rows meet
-          {{ asking === 1 ? 'it' : 'all' }}.</template
-        >
-        <template v-else>No column asks anything of a row.</template>
+        <template v-if="asking > 0">{{
+          words.conditionsPanel.ofFoundRowsMeet(
+            formatCount(grid.report?.passing ?? 0),
+            formatCount(found),
+            asking === 1 ? 'it' : 'all',
+          )
+        }}</template>
+        <template v-else>{{ words.conditionsPanel.noColumnAsksAnythingOf }}</template>
       </p>
       <ConditionCard v-for="key in cards" :key="key" :column="key" @lifted="adding = null" />
       <VAutocomplete
         :model-value="null"
         :items="free"
-        label="Add a condition on"
+        :label="words.conditionsPanel.addAConditionOn"
         @update:model-value="adding = $event"
       />
-      <h3>Over several columns</h3>
+      <h3>{{ words.conditionsPanel.overSeveralColumns }}</h3>
       <ExpressionField
         v-if="grid.arrangement"
         :model-value="grid.arrangement.where"
         :fields="fields"
-        label="Must be true of a row, over any columns"
+        :label="words.conditionsPanel.mustBeTrueOfA"
         wanted="boolean"
         optional
         @update:model-value="grid.change({ where: $event })"
       />
-      <p v-if="whereHeld !== undefined" class="held where">holds back {{ formatCount(whereHeld) }}</p>
+      <p v-if="whereHeld !== undefined" class="held where">
+        {{ words.conditionsPanel.holdsBack(formatCount(whereHeld)) }}
+      </p>
       <ConditionsText />
-      <h3>Readers may</h3>
+      <h3>{{ words.conditionsPanel.readersMay }}</h3>
       <VCheckbox
         :model-value="grid.definition?.strip"
-        label="type conditions in the asking strip"
+        :label="words.conditionsPanel.typeConditionsInTheAsking"
         @update:model-value="allow"
       />
       <ColumnsThat
         :is="({ askable }) => !askable"
-        label="set no condition on"
+        :label="words.conditionsPanel.setNoConditionOn"
         what="who may ask"
         :make="(column, yes) => ({ ...column, askable: !yes })"
       />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import {
   conditionsExpression,
   conditionsFrom,
@@ -51,29 +52,33 @@ async function apply(): Promise<void> {
 
 <template>
   <div class="head">
-    <h3>All conditions, written out</h3>
-    <button v-if="draft === null" type="button" class="link-button" @click="draft = said.text">edit</button>
+    <h3>{{ words.conditionsText.allConditionsWrittenOut }}</h3>
+    <button v-if="draft === null" type="button" class="link-button" @click="draft = said.text">
+      {{ words.conditionsText.edit }}
+    </button>
   </div>
   <template v-if="draft === null">
     <pre v-if="said.text" class="sentence"><code>{{ said.text }}</code></pre>
-    <p v-else class="soft">Nothing is asked that an expression could say.</p>
+    <p v-else class="soft">{{ words.conditionsText.nothingIsAskedThatAn }}</p>
   </template>
   <template v-else>
     <ExpressionText
       v-model="draft"
-      label="All conditions as one expression"
+      :label="words.conditionsText.allConditionsAsOneExpression"
       :fields="fields"
       :wrong="wrong"
       described-by="conditions-wrong"
     />
     <p id="conditions-wrong" class="told held" aria-live="polite">{{ wrong?.message }}</p>
     <div class="acts">
-      <VBtn size="small" :disabled="wrong !== null" @click="apply">Take these conditions</VBtn>
-      <VBtn size="small" @click="draft = null">Leave it</VBtn>
+      <VBtn size="small" :disabled="wrong !== null" @click="apply">{{
+        words.conditionsText.takeTheseConditions
+      }}</VBtn>
+      <VBtn size="small" @click="draft = null">{{ words.conditionsText.leaveIt }}</VBtn>
     </div>
   </template>
   <p v-if="left.length > 0" class="soft left">
-    Not in it, because no expression can say it: {{ left.join(', ') }}.
+    {{ words.conditionsText.notInItBecauseNo(left.join(', ')) }}
   </p>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { columnFor } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
@@ -14,7 +15,7 @@ async function addAll(): Promise<void> {
   const columns = fields.flatMap((field, i) =>
     wanted.has(field.key) ? [columnFor(field, samples[i] ?? [])] : [],
   )
-  await grid.define('columns for new fields', {
+  await grid.define(words.fieldChangesBox.columnsForNewFields, {
     ...grid.now.definition,
     columns: [...grid.now.definition.columns, ...columns],
   })
@@ -23,7 +24,7 @@ async function addAll(): Promise<void> {
 
 async function takeOut(key: string): Promise<void> {
   const columns = grid.now.definition.columns.filter(column => column.key !== key)
-  await grid.define('column taken out', { ...grid.now.definition, columns })
+  await grid.define(words.fieldChangesBox.columnTakenOut, { ...grid.now.definition, columns })
   settle(change => ({ ...change, gone: change.gone.filter(column => column.key !== key) }))
 }
 
@@ -34,28 +35,39 @@ function settle(change: (now: typeof changes.value) => typeof changes.value): vo
 </script>
 
 <template>
-  <section class="box changes" aria-label="What changed among the fields">
+  <section class="box changes" :aria-label="words.fieldChangesBox.whatChangedAmongTheFields">
     <p class="row">
-      <b>The fields changed</b>
-      <button type="button" class="link-button push" @click="grid.fieldChanges = null">leave it so</button>
+      <b>{{ words.fieldChangesBox.theFieldsChanged }}</b>
+      <button type="button" class="link-button push" @click="grid.fieldChanges = null">
+        {{ words.fieldChangesBox.leaveItSo }}
+      </button>
     </p>
     <ul>
       <li v-for="{ key, renamedTo } in changes.gone" :key="key">
         <span
-          ><b>{{ grid.titleOf(key) }}</b> has no field any more.</span
+          ><b>{{ grid.titleOf(key) }}</b> {{ words.fieldChangesBox.hasNoFieldAnyMore }}</span
         >
         <span class="ways">
-          <VBtn v-if="renamedTo !== null" size="small" @click="grid.rename(key, renamedTo)"
-            >It is “{{ renamedTo }}” now</VBtn
-          >
-          <VBtn size="small" @click="takeOut(key)">Remove the column</VBtn>
+          <VBtn v-if="renamedTo !== null" size="small" @click="grid.rename(key, renamedTo)">{{
+            words.fieldChangesBox.itIsNow(renamedTo)
+          }}</VBtn>
+          <VBtn size="small" @click="takeOut(key)">{{ words.fieldChangesBox.removeTheColumn }}</VBtn>
         </span>
       </li>
     </ul>
     <p v-if="changes.added.length > 0" class="added">
-      {{ changes.added.length === 1 ? 'One field is' : `${formatCount(changes.added.length)} fields are` }}
-      new: {{ changes.added.slice(0, 6).join(', ') }}{{ changes.added.length > 6 ? ', …' : '' }}.
-      <VBtn size="small" @click="addAll">Add {{ changes.added.length === 1 ? 'a column' : 'columns' }}</VBtn>
+      {{
+        words.fieldChangesBox.newWord(
+          changes.added.length === 1
+            ? words.fieldChangesBox.oneFieldIs
+            : words.fieldChangesBox.fieldsAre(formatCount(changes.added.length)),
+          changes.added.slice(0, 6).join(', '),
+          changes.added.length > 6 ? ', …' : '',
+        )
+      }}
+      <VBtn size="small" @click="addAll">{{
+        words.fieldChangesBox.add(changes.added.length === 1 ? 'a column' : 'columns')
+      }}</VBtn>
     </p>
   </section>
 </template>

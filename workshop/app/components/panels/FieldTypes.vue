@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { styleText, type ColumnReadOptions, type FieldType } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
@@ -11,27 +12,27 @@ const busy = ref(false)
 const find = ref('')
 
 const TYPES: readonly { readonly title: string; readonly as: ColumnReadOptions }[] = [
-  { title: 'text', as: { type: 'text' } },
-  { title: 'integer', as: { type: 'integer' } },
-  { title: 'number', as: { type: 'number' } },
-  { title: 'number, decimal comma', as: { type: 'number', decimal: ',' } },
-  { title: 'number, 1,234.5', as: { type: 'number', thousands: ',' } },
-  { title: 'number, 1.234,5', as: { type: 'number', decimal: ',', thousands: '.' } },
-  { title: 'number, 1 234,5', as: { type: 'number', decimal: ',', thousands: ' ' } },
-  { title: 'boolean', as: { type: 'boolean' } },
-  { title: 'date', as: { type: 'date' } },
-  { title: 'date, day first', as: { type: 'date', dateOrder: 'dmy' } },
-  { title: 'date, month first', as: { type: 'date', dateOrder: 'mdy' } },
-  { title: 'time', as: { type: 'time' } },
-  { title: 'datetime', as: { type: 'datetime' } },
-  { title: 'datetime, day first', as: { type: 'datetime', dateOrder: 'dmy' } },
-  { title: 'datetime, month first', as: { type: 'datetime', dateOrder: 'mdy' } },
-  { title: 'datetime with offset', as: { type: 'datetime', zoned: true } },
-  { title: 'tags, parted by commas', as: { type: 'tags', separator: ',' } },
-  { title: 'tags, parted by semicolons', as: { type: 'tags', separator: ';' } },
+  { title: words.fieldTypes.text, as: { type: 'text' } },
+  { title: words.fieldTypes.integer, as: { type: 'integer' } },
+  { title: words.fieldTypes.number, as: { type: 'number' } },
+  { title: words.fieldTypes.numberDecimalComma, as: { type: 'number', decimal: ',' } },
+  { title: words.fieldTypes.number12345, as: { type: 'number', thousands: ',' } },
+  { title: words.fieldTypes.number123452, as: { type: 'number', decimal: ',', thousands: '.' } },
+  { title: words.fieldTypes.number123453, as: { type: 'number', decimal: ',', thousands: ' ' } },
+  { title: words.fieldTypes.boolean, as: { type: 'boolean' } },
+  { title: words.fieldTypes.date, as: { type: 'date' } },
+  { title: words.fieldTypes.dateDayFirst, as: { type: 'date', dateOrder: 'dmy' } },
+  { title: words.fieldTypes.dateMonthFirst, as: { type: 'date', dateOrder: 'mdy' } },
+  { title: words.fieldTypes.time, as: { type: 'time' } },
+  { title: words.fieldTypes.datetime, as: { type: 'datetime' } },
+  { title: words.fieldTypes.datetimeDayFirst, as: { type: 'datetime', dateOrder: 'dmy' } },
+  { title: words.fieldTypes.datetimeMonthFirst, as: { type: 'datetime', dateOrder: 'mdy' } },
+  { title: words.fieldTypes.datetimeWithOffset, as: { type: 'datetime', zoned: true } },
+  { title: words.fieldTypes.tagsPartedByCommas, as: { type: 'tags', separator: ',' } },
+  { title: words.fieldTypes.tagsPartedBySemicolons, as: { type: 'tags', separator: ';' } },
 ]
 const CHOICES = TYPES.map(({ title }, value) => ({ title, value }))
-const CHOICES_AND_BACK = [...CHOICES, { title: 'as found out', value: -1 }]
+const CHOICES_AND_BACK = [...CHOICES, { title: words.fieldTypes.asFoundOut, value: -1 }]
 
 const fields = computed(() => {
   const readings = new Map(grid.description?.reading?.columns.map(column => [column.key, column]))
@@ -47,7 +48,8 @@ const matching = computed(() => {
   return fields.value.filter(({ key }) => key.toLowerCase().includes(wanted))
 })
 
-const typeName = (type: FieldType, zoned = false): string => (zoned ? 'datetime with offset' : type)
+const typeName = (type: FieldType, zoned = false): string =>
+  zoned ? words.fieldTypes.datetimeWithOffset : type
 
 async function readAs(key: string, nth: number): Promise<void> {
   busy.value = true
@@ -58,14 +60,20 @@ async function readAs(key: string, nth: number): Promise<void> {
 </script>
 
 <template>
-  <h3>Fields and types</h3>
-  <VTextField v-if="fields.length > 20" v-model="find" label="Find a field" type="search" clearable />
+  <h3>{{ words.fieldTypes.fieldsAndTypes }}</h3>
+  <VTextField
+    v-if="fields.length > 20"
+    v-model="find"
+    :label="words.fieldTypes.findAField"
+    type="search"
+    clearable
+  />
   <ul class="fields">
     <li v-for="field in matching.slice(0, LISTED)" :key="field.key">
       <span class="key" :title="field.key">{{ field.key }}</span>
       <ChoiceMenu
         v-if="changeable"
-        :label="`Type of ${field.key}`"
+        :label="words.fieldTypes.typeOf(field.key)"
         :text="field.shown"
         :choices="field.asked ? CHOICES_AND_BACK : CHOICES"
         :disabled="busy"
@@ -75,13 +83,13 @@ async function readAs(key: string, nth: number): Promise<void> {
       <p v-if="field.misfits && field.misfits.count > 0" class="misfits">
         {{ formatCount(field.misfits.count) }} {{ field.misfits.count === 1 ? 'disagrees' : 'disagree' }}:
         <span v-for="{ row, text } in field.misfits.examples.slice(0, 3)" :key="row" class="figure"
-          >“{{ text.slice(0, 24) }}” in row {{ formatCount(row + 1) }}
+          >{{ words.fieldTypes.inRow(text.slice(0, 24), formatCount(row + 1)) }}
         </span>
       </p>
     </li>
   </ul>
   <p v-if="matching.length > LISTED" class="soft">
-    {{ formatCount(matching.length - LISTED) }} more. Type to find them.
+    {{ words.fieldTypes.moreTypeToFindThem(formatCount(matching.length - LISTED)) }}
   </p>
 </template>
 

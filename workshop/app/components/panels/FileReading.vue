@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import {
   ENCODING_NAMES,
   ENCODINGS,
@@ -17,10 +18,10 @@ const id = useId()
 const busy = ref(false)
 
 const DELIMITERS = [
-  { value: ',', title: 'comma' },
-  { value: ';', title: 'semicolon' },
-  { value: '\t', title: 'tab' },
-  { value: '|', title: 'bar' },
+  { value: ',', title: words.fileReading.comma },
+  { value: ';', title: words.fileReading.semicolon },
+  { value: '\t', title: words.fileReading.tab },
+  { value: '|', title: words.fileReading.bar },
 ]
 const formats = FILE_FORMATS.map(value => ({ value, title: FORMAT_NAMES[value] }))
 const encodings = ENCODINGS.map(value => ({ value, title: ENCODING_NAMES[value] }))
@@ -42,10 +43,10 @@ async function read(name: string, change: Parameters<typeof grid.read>[1]): Prom
 </script>
 
 <template>
-  <h3 :id="id">Read as</h3>
+  <h3 :id="id">{{ words.fileReading.readAs }}</h3>
   <div class="fields" role="group" :aria-labelledby="id">
     <VSelect
-      label="Format"
+      :label="words.fileReading.format"
       :items="formats"
       :model-value="reading.format"
       :disabled="busy"
@@ -53,7 +54,7 @@ async function read(name: string, change: Parameters<typeof grid.read>[1]): Prom
     />
     <VSelect
       v-if="reading.encoding"
-      label="Encoding"
+      :label="words.fileReading.encoding"
       :items="encodings"
       :model-value="reading.encoding"
       :disabled="busy"
@@ -61,22 +62,22 @@ async function read(name: string, change: Parameters<typeof grid.read>[1]): Prom
     />
     <template v-if="reading.csv">
       <VSelect
-        label="Fields are parted by"
+        :label="words.fileReading.fieldsArePartedBy"
         :items="delimiters"
         :model-value="reading.csv.delimiter"
         :disabled="busy"
         @update:model-value="read('delimiter', { delimiter: $event as string })"
       />
       <VTextField
-        label="Lines of comment begin with"
+        :label="words.fileReading.linesOfCommentBeginWith"
         :model-value="reading.csv.comment ?? ''"
         maxlength="1"
-        placeholder="none"
+        :placeholder="words.fileReading.none"
         :disabled="busy"
         @change="read('comment', { comment: ($event.target as HTMLInputElement).value })"
       />
       <VCheckbox
-        label="The first line names the columns"
+        :label="words.fileReading.theFirstLineNamesThe"
         :model-value="reading.csv.header"
         :disabled="busy"
         @update:model-value="read('header', { header: $event === true })"
@@ -85,13 +86,13 @@ async function read(name: string, change: Parameters<typeof grid.read>[1]): Prom
     <template v-if="reading.json">
       <VSelect
         v-if="lists.length > 0"
-        label="Rows lie at"
+        :label="words.fileReading.rowsLieAt"
         :items="lists"
         :model-value="reading.json.rowsPath"
         :disabled="busy"
-        @update:model-value="read('place of rows', { rowsPath: $event as string })"
+        @update:model-value="read(words.fileReading.placeOfRows, { rowsPath: $event as string })"
       />
-      <dl v-if="reading.json.beside.length > 0" class="beside" aria-label="Beside the rows">
+      <dl v-if="reading.json.beside.length > 0" class="beside" :aria-label="words.fileReading.besideTheRows">
         <div v-for="{ path, text } in reading.json.beside.slice(0, 8)" :key="path">
           <dt>{{ path }}</dt>
           <dd class="figure">{{ text }}</dd>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { findingText, remedyText, type Finding, type Remedy } from '@vast-meadow/engine'
 import { useFindings } from '~/stores/findings'
 
@@ -17,12 +18,12 @@ async function apply(finding: Finding, remedy: Remedy): Promise<void> {
 
 <template>
   <section>
-    <h2>Findings</h2>
+    <h2>{{ words.findingsPanel.findings }}</h2>
     <p class="lead">
       {{
         found.findings.length === 0
-          ? 'Nothing is noticed about this definition on these rows.'
-          : 'What is wrong or risky in this definition on these rows.'
+          ? words.findingsPanel.nothingIsNoticedAboutThis
+          : words.findingsPanel.whatIsWrongOrRisky
       }}
     </p>
     <ul class="findings">

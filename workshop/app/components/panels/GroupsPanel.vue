@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
 import { whyNot } from '~/utils/why-not'
 import { formatCount } from '~/utils/format'
@@ -13,26 +14,26 @@ const setOpen = (all: boolean): void => grid.change({ open: { all, except: [] } 
 
 <template>
   <section>
-    <h2>Groups</h2>
+    <h2>{{ words.groupsPanel.groups }}</h2>
     <p v-if="refusal" class="lead">{{ refusal }}</p>
     <template v-else>
       <p class="lead">
         {{
           grid.arrangement?.group === null
-            ? 'Rows are not grouped.'
-            : `${formatCount(grid.report?.groups ?? 0)} groups, in the order of their value.`
+            ? words.groupsPanel.rowsAreNotGrouped
+            : words.groupsPanel.groupsInTheOrderOf(formatCount(grid.report?.groups ?? 0))
         }}
       </p>
       <VAutocomplete
         :model-value="grid.arrangement?.group"
         :items="columns"
-        label="Group by"
+        :label="words.groupsPanel.groupBy"
         clearable
         @update:model-value="grid.change({ group: $event ?? null, open: { all: true, except: [] } })"
       />
       <div v-if="grid.arrangement?.group !== null" class="row actions">
-        <VBtn size="small" @click="setOpen(true)">Open all</VBtn>
-        <VBtn size="small" @click="setOpen(false)">Close all</VBtn>
+        <VBtn size="small" @click="setOpen(true)">{{ words.groupsPanel.openAll }}</VBtn>
+        <VBtn size="small" @click="setOpen(false)">{{ words.groupsPanel.closeAll }}</VBtn>
       </div>
     </template>
   </section>

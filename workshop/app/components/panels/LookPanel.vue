@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import type { Definition } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { said } from '~/utils/said'
@@ -14,11 +15,11 @@ const setLook = (change: Partial<Definition['look']>): Promise<void> =>
   set('look', { look: { ...definition.value.look, ...change } })
 
 const HEIGHTS = [
-  { value: 'compact', title: 'compact' },
-  { value: 'normal', title: 'normal' },
-  { value: 'roomy', title: 'roomy' },
-  { value: 'px', title: 'a height in px' },
-  { value: 'content', title: 'their content' },
+  { value: 'compact', title: words.lookPanel.compact },
+  { value: 'normal', title: words.lookPanel.normal },
+  { value: 'roomy', title: words.lookPanel.roomy },
+  { value: 'px', title: words.lookPanel.aHeightInPx },
+  { value: 'content', title: words.lookPanel.theirContent },
 ] as const
 const height = computed(() => {
   const { density, rowHeight } = definition.value
@@ -27,28 +28,28 @@ const height = computed(() => {
 const START_PX = 48
 
 function setHeight(value: string): void {
-  if (value === 'px') void set('row height', { rowHeight: START_PX })
-  else if (value === 'content') void set('row height', { rowHeight: 'content' })
-  else void set('row height', { density: value as Definition['density'], rowHeight: undefined })
+  if (value === 'px') void set(words.lookPanel.rowHeight, { rowHeight: START_PX })
+  else if (value === 'content') void set(words.lookPanel.rowHeight, { rowHeight: 'content' })
+  else void set(words.lookPanel.rowHeight, { density: value as Definition['density'], rowHeight: undefined })
 }
 
 const FITS = [
-  { value: 'fill', title: 'all its place has' },
-  { value: 'fixed', title: 'a height in px' },
-  { value: 'rows', title: 'as its rows, up to px' },
+  { value: 'fill', title: words.lookPanel.allItsPlaceHas },
+  { value: 'fixed', title: words.lookPanel.aHeightInPx },
+  { value: 'rows', title: words.lookPanel.asItsRowsUpTo },
 ] as const
 
 function setFit(kind: Definition['fit']['kind']): void {
-  if (kind === 'fixed') void set('height of the grid', { fit: { kind, height: 420 } })
-  else if (kind === 'rows') void set('height of the grid', { fit: { kind, most: 600 } })
-  else void set('height of the grid', { fit: { kind } })
+  if (kind === 'fixed') void set(words.lookPanel.heightOfTheGrid, { fit: { kind, height: 420 } })
+  else if (kind === 'rows') void set(words.lookPanel.heightOfTheGrid, { fit: { kind, most: 600 } })
+  else void set(words.lookPanel.heightOfTheGrid, { fit: { kind } })
 }
 
 function setFitPx(px: number): void {
   const { fit } = definition.value
   if (!(px >= 120 && px <= 4000)) return
-  if (fit.kind === 'fixed') void set('height of the grid', { fit: { ...fit, height: px } })
-  if (fit.kind === 'rows') void set('height of the grid', { fit: { ...fit, most: px } })
+  if (fit.kind === 'fixed') void set(words.lookPanel.heightOfTheGrid, { fit: { ...fit, height: px } })
+  if (fit.kind === 'rows') void set(words.lookPanel.heightOfTheGrid, { fit: { ...fit, most: px } })
 }
 
 function setPages(on: boolean): void {
@@ -76,94 +77,102 @@ const stage = useStages(4)
 
 <template>
   <section>
-    <h2>Look</h2>
-    <p class="lead">How the grid sits in its place, and how it is drawn.</p>
+    <h2>{{ words.lookPanel.look }}</h2>
+    <p class="lead">{{ words.lookPanel.howTheGridSitsIn }}</p>
 
-    <h3>Rows and height</h3>
+    <h3>{{ words.lookPanel.rowsAndHeight }}</h3>
     <div class="fields">
       <VSelect
         :model-value="height"
         :items="HEIGHTS"
         class="whole"
-        label="Rows are as high as"
+        :label="words.lookPanel.rowsAreAsHighAs"
         @update:model-value="setHeight($event)"
       />
       <VTextField
         v-if="height === 'px'"
         type="number"
         :model-value="definition.rowHeight"
-        label="Row height, px"
-        @change="set('row height', { rowHeight: Math.max(20, Math.min(400, Number($event.target.value))) })"
+        :label="words.lookPanel.rowHeightPx"
+        @change="
+          set(words.lookPanel.rowHeight, {
+            rowHeight: Math.max(20, Math.min(400, Number($event.target.value))),
+          })
+        "
       />
       <VSelect
         :model-value="definition.fit.kind"
         :items="FITS"
         class="whole"
-        label="The grid is as high as"
+        :label="words.lookPanel.theGridIsAsHigh"
         @update:model-value="setFit($event)"
       />
       <VTextField
         v-if="definition.fit.kind !== 'fill'"
         type="number"
         :model-value="definition.fit.kind === 'fixed' ? definition.fit.height : definition.fit.most"
-        label="Height, px"
+        :label="words.lookPanel.heightPx"
         @change="setFitPx(Number($event.target.value))"
       />
     </div>
     <p v-if="height === 'content'" class="soft hint">
-      Columns whose text breaks into lines make rows higher.
+      {{ words.lookPanel.columnsWhoseTextBreaksInto }}
     </p>
 
     <template v-if="stage > 0">
-      <h3>Pages</h3>
+      <h3>{{ words.lookPanel.pages }}</h3>
       <VCheckbox
         :model-value="definition.pages !== undefined"
-        label="Show rows in pages"
+        :label="words.lookPanel.showRowsInPages"
         @update:model-value="setPages($event === true)"
       />
       <div v-if="definition.pages" class="fields">
         <VTextField
           type="number"
           :model-value="definition.pages.size"
-          label="Rows on a page"
+          :label="words.lookPanel.rowsOnAPage"
           @change="setPageSize(Number($event.target.value))"
         />
         <VTextField
           :model-value="definition.pages.sizes.join(', ')"
-          label="Readers choose from"
-          placeholder="no choice"
+          :label="words.lookPanel.readersChooseFrom"
+          :placeholder="words.lookPanel.noChoice"
           persistent-placeholder
           @change="set('pages', { pages: { ...definition.pages!, sizes: sizesOf($event.target.value) } })"
         />
       </div>
     </template>
     <template v-if="stage > 1">
-      <h3>Type and rules</h3>
+      <h3>{{ words.lookPanel.typeAndRules }}</h3>
       <div class="fields">
         <VTextField
           type="number"
           :model-value="definition.look.textSize"
-          label="Type, px"
+          :label="words.lookPanel.typePx"
           @change="setTextSize(Number($event.target.value))"
         />
         <VSelect
           :model-value="definition.look.rules"
           :items="[
-            { value: 'rows', title: 'between rows' },
-            { value: 'both', title: 'rows and columns' },
+            { value: 'rows', title: words.lookPanel.betweenRows },
+            { value: 'both', title: words.lookPanel.rowsAndColumns },
             { value: 'none', title: 'none' },
           ]"
-          label="Rules"
+          :label="words.lookPanel.rules"
           @update:model-value="setLook({ rules: $event })"
         />
       </div>
       <VCheckbox
         :model-value="definition.look.stripes"
-        label="Shade every other row"
+        :label="words.lookPanel.shadeEveryOtherRow"
         @update:model-value="setLook({ stripes: $event === true })"
       />
     </template>
-    <StyleRules v-if="stage > 2" :definition="definition" @set="set('style rules', { styles: $event })" />
+    <StyleRules
+      v-if="stage > 2"
+      :definition="definition"
+      @set="set(words.lookPanel.styleRules, { styles: $event })"
+    />
     <TonePalette v-if="stage > 3" :look="definition.look" @set="setLook({ palette: $event })" />
   </section>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import type { OrderKey } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { whyNot } from '~/utils/why-not'
@@ -69,17 +70,22 @@ function grab(event: PointerEvent, at: number): void {
 const drop = (key: OrderKey): void => grid.change({ order: order.value.filter(other => other !== key) })
 
 const several = (severalKeys: boolean | null): void =>
-  void grid.define('several keys', { ...grid.now.definition, severalKeys: severalKeys ?? false })
+  void grid.define(words.orderPanel.severalKeys, {
+    ...grid.now.definition,
+    severalKeys: severalKeys ?? false,
+  })
 </script>
 
 <template>
   <section>
-    <h2>Order</h2>
+    <h2>{{ words.orderPanel.order }}</h2>
     <p v-if="refusal" class="lead">{{ refusal }}</p>
     <template v-else>
       <p class="lead">
-        {{ order.length === 0 ? 'Rows stand as they came.' : 'Drag keys to change their rank.' }}
-        <template v-if="stage?.fresh"> Took {{ formatMs(stage.ms) }}.</template>
+        {{
+          order.length === 0 ? words.orderPanel.rowsStandAsTheyCame : words.orderPanel.dragKeysToChangeTheir
+        }}
+        <template v-if="stage?.fresh"> {{ words.orderPanel.took(formatMs(stage.ms)) }}</template>
       </p>
       <ol
         ref="list"
@@ -92,7 +98,7 @@ const several = (severalKeys: boolean | null): void =>
           <button
             type="button"
             class="grab figure"
-            :aria-label="`Rank ${at + 1}, ${grid.titleOf(key.column)}; arrows change it`"
+            :aria-label="words.orderPanel.rankArrowsChangeIt(at + 1, grid.titleOf(key.column))"
             @pointerdown.prevent="grab($event, at)"
             @keydown="nudge($event, at)"
           >
@@ -103,27 +109,32 @@ const several = (severalKeys: boolean | null): void =>
           <button
             type="button"
             class="small"
-            :aria-label="`Do not order by ${grid.titleOf(key.column)}`"
+            :aria-label="words.orderPanel.doNotOrderBy(grid.titleOf(key.column))"
             @click="drop(key)"
           >
             ×
           </button>
         </li>
       </ol>
-      <VAutocomplete :model-value="null" :items="free" label="Order by" @update:model-value="add" />
-      <p class="soft hint">In the grid: click a header, with Shift to add a key.</p>
-      <h3>By what a column is ordered</h3>
-      <VAutocomplete v-model="ruled" :items="columns" label="Column" />
+      <VAutocomplete
+        :model-value="null"
+        :items="free"
+        :label="words.orderPanel.orderBy"
+        @update:model-value="add"
+      />
+      <p class="soft hint">{{ words.orderPanel.inTheGridClickA }}</p>
+      <h3>{{ words.orderPanel.byWhatAColumnIs }}</h3>
+      <VAutocomplete v-model="ruled" :items="columns" :label="words.orderPanel.column" />
       <OrderRule v-if="ruled" :key="ruled" :column="ruled" />
-      <h3>Readers may</h3>
+      <h3>{{ words.orderPanel.readersMay }}</h3>
       <VCheckbox
         :model-value="grid.definition?.severalKeys"
-        label="order by several columns at once"
+        :label="words.orderPanel.orderBySeveralColumnsAt"
         @update:model-value="several"
       />
       <ColumnsThat
         :is="({ orderable }) => !orderable"
-        label="never use as a key"
+        :label="words.orderPanel.neverUseAsAKey"
         what="who may order"
         :make="(column, yes) => ({ ...column, orderable: !yes })"
       />

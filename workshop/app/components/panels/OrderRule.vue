@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import type { ColumnDefinition } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 
@@ -21,7 +22,7 @@ function set(change: Partial<Rule>): void {
   const columns = definition.columns.map(one =>
     one.key === column ? { ...one, order: { ...one.order, ...change } } : one,
   )
-  void grid.define('order of a column', { ...definition, columns })
+  void grid.define(words.orderRule.orderOfAColumn, { ...definition, columns })
 }
 </script>
 
@@ -30,24 +31,24 @@ function set(change: Partial<Rule>): void {
     <VSelect
       :model-value="rule.by"
       :items="[
-        { title: 'its values', value: 'value' },
-        { title: 'what it shows', value: 'shown' },
-        { title: 'an expression', value: 'expression' },
+        { title: words.orderRule.itsValues, value: 'value' },
+        { title: words.orderRule.whatItShows, value: 'shown' },
+        { title: words.orderRule.anExpression, value: 'expression' },
       ]"
-      label="Goes by"
+      :label="words.orderRule.goesBy"
       @update:model-value="set({ by: $event })"
     />
     <ExpressionField
       v-if="rule.by === 'expression'"
       :model-value="rule.expression ?? ''"
       :fields="grid.description?.fields ?? []"
-      label="Orders by what this comes to"
+      :label="words.orderRule.ordersByWhatThisComes"
       @update:model-value="set({ expression: $event })"
     />
     <VCheckbox
       v-else
       :model-value="rule.natural"
-      label="digits in texts count as numbers"
+      :label="words.orderRule.digitsInTextsCountAs"
       @update:model-value="set({ natural: $event ?? false })"
     />
     <VSelect
@@ -56,7 +57,7 @@ function set(change: Partial<Rule>): void {
         { title: 'last', value: 'last' },
         { title: 'first', value: 'first' },
       ]"
-      label="Missing values come"
+      :label="words.orderRule.missingValuesCome"
       @update:model-value="set({ missing: $event })"
     />
   </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { definitionSchema, defineFromSchema } from '@vast-meadow/engine'
 import { fileOfText } from '~/intake/clipboard-rows'
 import { fetchAddress } from '~/intake/fetch-address'
@@ -26,7 +27,7 @@ async function attempt(act: () => Promise<void>): Promise<void> {
 const paste = (): Promise<void> =>
   attempt(async () => {
     const text = await navigator.clipboard.readText()
-    if (text.trim() === '') throw new Error('There is no text on the clipboard. Copy some cells first.')
+    if (text.trim() === '') throw new Error(words.otherRows.thereIsNoTextOn)
     await grid.replaceFile(fileOfText(text))
   })
 
@@ -43,28 +44,28 @@ const fromSchema = (file: File): Promise<void> =>
     const { definition, columns } = made.made
     const { key, columns: described } = definition
     const present = grid.now.definition
-    await grid.define('columns from a schema', {
+    await grid.define(words.otherRows.columnsFromASchema2, {
       ...present,
       key: key === undefined ? present.key : [key].flat(),
       columns: definitionSchema.shape.columns.parse(described),
     })
-    if (grid.saved?.origin.kind === 'file') await grid.read('types from a schema', { columns })
+    if (grid.saved?.origin.kind === 'file') await grid.read(words.otherRows.typesFromASchema, { columns })
   })
 </script>
 
 <template>
-  <h3>Other rows</h3>
+  <h3>{{ words.otherRows.otherRows }}</h3>
   <p class="lead">
-    They take the place of these under the same columns. What cannot be read changes nothing.
+    {{ words.otherRows.theyTakeThePlaceOf }}
   </p>
   <div class="ways">
-    <FileButton label="Choose a file" @file="grid.replaceFile($event)" />
-    <VBtn :disabled="busy" @click="paste">Paste rows</VBtn>
-    <VBtn v-if="address" :disabled="busy" @click="fetchAgain">Fetch again</VBtn>
+    <FileButton :label="words.otherRows.chooseAFile" @file="grid.replaceFile($event)" />
+    <VBtn :disabled="busy" @click="paste">{{ words.otherRows.pasteRows }}</VBtn>
+    <VBtn v-if="address" :disabled="busy" @click="fetchAgain">{{ words.otherRows.fetchAgain }}</VBtn>
   </div>
-  <h3>Columns from a schema</h3>
-  <p class="lead">A Table Schema, or a JSON Schema of a row: titles, types and key are taken from it.</p>
-  <FileButton label="Choose a schema" @file="fromSchema($event)" />
+  <h3>{{ words.otherRows.columnsFromASchema }}</h3>
+  <p class="lead">{{ words.otherRows.aTableSchemaOrA }}</p>
+  <FileButton :label="words.otherRows.chooseASchema" @file="fromSchema($event)" />
   <p v-if="problem" class="held problem" role="alert">{{ problem }}</p>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { PANEL_WIDTHS, usePreferences } from '~/stores/preferences'
 
 /** The edge by which the panel is made wider or narrower: dragged, or moved by arrows. */
@@ -33,7 +34,7 @@ function nudge(event: KeyboardEvent): void {
     role="separator"
     tabindex="0"
     aria-orientation="vertical"
-    aria-label="Width of the panel"
+    :aria-label="words.panelEdge.widthOfThePanel"
     :aria-valuenow="preferences.panelWidth"
     :aria-valuemin="PANEL_WIDTHS.least"
     :aria-valuemax="PANEL_WIDTHS.most"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { useFindings } from '~/stores/findings'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
@@ -9,14 +10,13 @@ const found = useFindings()
 
 const fields = computed(() => grid.ownFields.map(field => field.key))
 const state = computed(() => {
-  if (!grid.definition || grid.definition.key.length === 0)
-    return 'Without a key, rows are named by their position.'
+  if (!grid.definition || grid.definition.key.length === 0) return words.rowKey.withoutAKeyRowsAre
   const { key } = found
   if (!key) return ''
-  if (key.unique) return 'Names every row, and no two alike.'
+  if (key.unique) return words.rowKey.namesEveryRowAndNo
   const parts = []
-  if (key.missing > 0) parts.push(`${formatCount(key.missing)} rows have none`)
-  if (key.doubled > 0) parts.push(`${formatCount(key.doubled)} have that of another`)
+  if (key.missing > 0) parts.push(words.rowKey.rowsHaveNone(formatCount(key.missing)))
+  if (key.doubled > 0) parts.push(words.rowKey.haveThatOfAnother(formatCount(key.doubled)))
   return `Does not name every row: ${parts.join(', ')}.`
 })
 const broken = computed(() => found.key !== null && !found.key.unique)
@@ -32,10 +32,10 @@ const choose = (key: readonly string[]): Promise<void> =>
 
 <template>
   <template v-if="grid.description?.can.commit === true && grid.definition">
-    <h3>Row key</h3>
+    <h3>{{ words.rowKey.rowKey }}</h3>
     <VAutocomplete
       class="key"
-      label="Fields that name a row"
+      :label="words.rowKey.fieldsThatNameARow"
       multiple
       chips
       closable-chips
@@ -45,7 +45,7 @@ const choose = (key: readonly string[]): Promise<void> =>
     />
     <p class="soft" :class="{ held: broken }" role="status">{{ state }}</p>
     <p v-if="proposals.length > 0" class="proposals">
-      <span class="soft">Would do:</span>
+      <span class="soft">{{ words.rowKey.wouldDo }}</span>
       <VBtn
         v-for="{ fields: proposed } in proposals"
         :key="proposed.join()"

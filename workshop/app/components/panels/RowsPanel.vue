@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
@@ -8,7 +9,9 @@ const answer = ref('')
 
 const keyName = computed(() => {
   const fields = grid.definition?.key ?? []
-  return fields.length > 0 ? fields.map(field => grid.titleOf(field)).join(', ') : 'Row number, from 0'
+  return fields.length > 0
+    ? fields.map(field => grid.titleOf(field)).join(', ')
+    : words.rowsPanel.rowNumberFrom0
 })
 
 async function go(): Promise<void> {
@@ -17,33 +20,37 @@ async function go(): Promise<void> {
   const typed = key.value.trim()
   const several = (grid.definition?.key.length ?? 0) > 1
   const found = await mounted.scrollTo(several ? typed.split(',').map(part => part.trim()) : typed)
-  answer.value = found ? '' : `No row with ${keyName.value} ${key.value} is among those that pass.`
+  answer.value = found ? '' : words.rowsPanel.noRowWithIsAmong(keyName.value, key.value)
 }
 </script>
 
 <template>
   <section>
-    <h2>Rows</h2>
+    <h2>{{ words.rowsPanel.rows }}</h2>
     <p class="lead">
-      {{ formatCount(grid.report?.passing ?? 0) }} rows pass, {{ formatCount(grid.report?.total ?? 0) }} in
-      all. Only those in view are drawn.
+      {{
+        words.rowsPanel.rowsPassInAllOnly(
+          formatCount(grid.report?.passing ?? 0),
+          formatCount(grid.report?.total ?? 0),
+        )
+      }}
     </p>
     <form class="row" @submit.prevent="go">
       <VTextField v-model="key" :label="keyName" />
-      <VBtn type="submit">Go to it</VBtn>
+      <VBtn type="submit">{{ words.rowsPanel.goToIt }}</VBtn>
     </form>
     <p v-if="answer" class="held answer" role="status">{{ answer }}</p>
-    <h3>Selection</h3>
+    <h3>{{ words.rowsPanel.selection }}</h3>
     <p class="soft">
       {{
         grid.selected === 0
-          ? 'Nothing is selected. Tick rows, or click one; Shift takes a range.'
-          : `${formatCount(grid.selected)} rows are selected.`
+          ? words.rowsPanel.nothingIsSelectedTickRows
+          : words.rowsPanel.rowsAreSelected(formatCount(grid.selected))
       }}
     </p>
-    <VBtn v-if="grid.selected > 0" class="clear" size="small" @click="grid.handle?.clearSelection()"
-      >Clear the selection</VBtn
-    >
+    <VBtn v-if="grid.selected > 0" class="clear" size="small" @click="grid.handle?.clearSelection()">{{
+      words.rowsPanel.clearTheSelection
+    }}</VBtn>
   </section>
 </template>
 

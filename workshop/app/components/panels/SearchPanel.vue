@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { searchWords, shownColumns } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { whyNot } from '~/utils/why-not'
@@ -7,7 +8,7 @@ import { formatCount, formatMs } from '~/utils/format'
 const grid = useOpenGrid()
 const stage = computed(() => grid.report?.stages.find(stage => stage.stage === 'search'))
 const refusal = computed(() => whyNot(grid.description?.can.search))
-const words = computed(() => searchWords(grid.arrangement?.search ?? ''))
+const wanted = computed(() => searchWords(grid.arrangement?.search ?? ''))
 const looked = computed(() => grid.handle?.request().searchColumns ?? [])
 const hiddenToo = computed(() => {
   if (!grid.arrangement) return 0
@@ -17,8 +18,8 @@ const hiddenToo = computed(() => {
   return looked.value.filter(key => !shown.includes(key)).length
 })
 const WHERE_IT_LOOKS = [
-  { searched: 'always', label: 'also while hidden' },
-  { searched: 'never', label: 'never in' },
+  { searched: 'always', label: words.searchPanel.alsoWhileHidden },
+  { searched: 'never', label: words.searchPanel.neverIn },
 ] as const
 
 const allow = (searchable: boolean | null): void =>
@@ -30,48 +31,62 @@ const tried = computed(() => grid.arrangement?.search.trim() ?? '')
 
 <template>
   <section>
-    <h2>Search</h2>
+    <h2>{{ words.searchPanel.search }}</h2>
     <p v-if="refusal" class="lead">{{ refusal }}</p>
     <template v-else>
       <p class="lead">
-        {{ formatCount(stage?.rowsOut ?? 0) }} of {{ formatCount(stage?.rowsIn ?? 0) }} rows are found.
+        {{
+          words.searchPanel.ofRowsAreFound(formatCount(stage?.rowsOut ?? 0), formatCount(stage?.rowsIn ?? 0))
+        }}
       </p>
       <VTextField
         :model-value="grid.arrangement?.search"
-        label="Search rows"
+        :label="words.searchPanel.searchRows"
         type="search"
         clearable
         @update:model-value="grid.change({ search: $event ?? '' })"
       />
       <p class="about soft">
-        Each word must stand somewhere in the row’s shown text; “double quotes” hold words together. Case and
-        accents do not matter. It looks in {{ formatCount(looked.length) }} columns{{
-          hiddenToo > 0 ? `, ${hiddenToo} of them hidden` : ''
-        }}.
+        {{
+          words.searchPanel.eachWordMustStandSomewhere(
+            formatCount(looked.length),
+            hiddenToo > 0 ? words.searchPanel.ofThemHidden(hiddenToo) : '',
+          )
+        }}
       </p>
-      <div v-if="words.length > 0" class="box">
+      <div v-if="wanted.length > 0" class="box">
         <div class="row">
-          <b>Words</b><span class="push figure">{{ stage?.fresh ? formatMs(stage.ms) : 'kept' }}</span>
+          <b>{{ words.searchPanel.words }}</b><span class="push figure">{{
+            stage?.fresh ? formatMs(stage.ms) : 'kept'
+          }}</span>
         </div>
         <div class="words">
-          <code v-for="word in words" :key="word">{{ word }}</code>
+          <code v-for="word in wanted" :key="word">{{ word }}</code>
         </div>
-        <p class="held alone">holds back {{ formatCount(grid.report?.searchHeldBack ?? 0) }}</p>
+        <p class="held alone">
+          {{ words.searchPanel.holdsBack(formatCount(grid.report?.searchHeldBack ?? 0)) }}
+        </p>
       </div>
-      <h3>Readers start with</h3>
+      <h3>{{ words.searchPanel.readersStartWith }}</h3>
       <div class="box start">
-        <p>{{ startSearch ? `“${startSearch}”` : 'nothing searched' }}</p>
-        <p class="soft">What is searched here is only tried; it ships where you say so.</p>
+        <p>{{ startSearch ? `“${startSearch}”` : words.searchPanel.nothingSearched }}</p>
+        <p class="soft">{{ words.searchPanel.whatIsSearchedHereIs }}</p>
         <div class="row">
-          <VBtn size="small" :disabled="!tried || tried === startSearch" @click="grid.startSearch(tried)"
-            >Start with this search</VBtn
-          >
-          <VBtn size="small" :disabled="!startSearch" @click="grid.startSearch('')">Start with none</VBtn>
+          <VBtn size="small" :disabled="!tried || tried === startSearch" @click="grid.startSearch(tried)">{{
+            words.searchPanel.startWithThisSearch
+          }}</VBtn>
+          <VBtn size="small" :disabled="!startSearch" @click="grid.startSearch('')">{{
+            words.searchPanel.startWithNone
+          }}</VBtn>
         </div>
       </div>
-      <h3>Readers may</h3>
-      <VCheckbox :model-value="grid.definition?.searchable" label="search" @update:model-value="allow" />
-      <h3>Where it looks</h3>
+      <h3>{{ words.searchPanel.readersMay }}</h3>
+      <VCheckbox
+        :model-value="grid.definition?.searchable"
+        :label="words.searchPanel.search2"
+        @update:model-value="allow"
+      />
+      <h3>{{ words.searchPanel.whereItLooks }}</h3>
       <ColumnsThat
         :is="column => column.searched === searched"
         v-for="{ searched, label } in WHERE_IT_LOOKS"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
 import { elementCode } from '~/handover/element-code'
 import { installText, mountCode } from '~/handover/mount-code'
@@ -40,7 +41,7 @@ async function download(): Promise<void> {
     const zip = await packGrid(packed, await grid.fileForHandover())
     const name = `${fileName(packed.title)}-page.zip`
     save(zip, name)
-    told.value = `${name}, ${formatBytes(zip.size)}. Unpack it and serve the folder with any static server.`
+    told.value = words.shipPanel.unpackItAndServeThe(name, formatBytes(zip.size))
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
   } finally {
@@ -58,49 +59,51 @@ async function exported(): Promise<void> {
 
 <template>
   <section v-if="handed">
-    <h2>Ship</h2>
-    <p class="lead">This very grid, in a page of your own.</p>
-    <h3>Readers start with</h3>
+    <h2>{{ words.shipPanel.ship }}</h2>
+    <p class="lead">{{ words.shipPanel.thisVeryGridInA }}</p>
+    <h3>{{ words.shipPanel.readersStartWith }}</h3>
     <p v-if="sentences.length === 0" class="soft about">
-      Every column where the definition has it, and all rows as they come.
+      {{ words.shipPanel.everyColumnWhereTheDefinition }}
     </p>
-    <ul v-else class="start" aria-label="What readers start with">
+    <ul v-else class="start" :aria-label="words.shipPanel.whatReadersStartWith">
       <li v-for="sentence in sentences" :key="sentence.text">
         <span>{{ sentence.text }}</span>
         <button
           type="button"
           class="out"
-          :aria-label="`Take out: ${sentence.text}`"
-          title="Take out"
+          :aria-label="words.shipPanel.takeOut(sentence.text)"
+          :title="words.shipPanel.takeOut2"
           @click="takeOut(sentence)"
         >
           ×
         </button>
       </li>
     </ul>
-    <h3>A page that runs anywhere</h3>
+    <h3>{{ words.shipPanel.aPageThatRunsAnywhere }}</h3>
     <p class="soft about">
-      A folder with the page, the rows and one script that holds the grid and its worker.
+      {{ words.shipPanel.aFolderWithThePage }}
     </p>
-    <VBtn color="primary" variant="flat" :loading="packing" @click="download">Download the zip</VBtn>
+    <VBtn color="primary" variant="flat" :loading="packing" @click="download">{{
+      words.shipPanel.downloadTheZip
+    }}</VBtn>
     <p v-if="told" class="soft about" role="status">{{ told }}</p>
     <p v-if="problem" class="held about" role="alert">{{ problem }}</p>
-    <h3>For the workshop</h3>
-    <p class="soft about">The grid with its rows, to open on another shelf; its definition is in it.</p>
-    <VBtn @click="exported">Export the grid</VBtn>
+    <h3>{{ words.shipPanel.forTheWorkshop }}</h3>
+    <p class="soft about">{{ words.shipPanel.theGridWithItsRows }}</p>
+    <VBtn @click="exported">{{ words.shipPanel.exportTheGrid }}</VBtn>
     <template v-if="stage > 0">
-      <h3>As a custom element</h3>
-      <CodeBlock :code="elementCode(handed)" label="Code for a custom element" />
+      <h3>{{ words.shipPanel.asACustomElement }}</h3>
+      <CodeBlock :code="elementCode(handed)" :label="words.shipPanel.codeForACustomElement" />
     </template>
     <template v-if="stage > 1">
-      <h3>Mounted by a script</h3>
-      <CodeBlock :code="mountCode(handed)" label="Code for TypeScript" />
-      <h3>As a Vue component</h3>
-      <CodeBlock :code="vueCode(handed)" label="Code for Vue" />
-      <h3>In a project of yours</h3>
+      <h3>{{ words.shipPanel.mountedByAScript }}</h3>
+      <CodeBlock :code="mountCode(handed)" :label="words.shipPanel.codeForTypescript" />
+      <h3>{{ words.shipPanel.asAVueComponent }}</h3>
+      <CodeBlock :code="vueCode(handed)" :label="words.shipPanel.codeForVue" />
+      <h3>{{ words.shipPanel.inAProjectOfYours }}</h3>
       <CodeBlock
         :code="installText(handed, ' ./vast-meadow-vue-0.1.0.tgz')"
-        label="How to install the packages"
+        :label="words.shipPanel.howToInstallThePackages"
       />
     </template>
   </section>

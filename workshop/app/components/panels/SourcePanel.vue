@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { generalSentences, reportSentences } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { inputOf, type Origin } from '~/storage/saved-grid'
@@ -21,9 +22,12 @@ const facts = computed(() => {
   return [
     ['Rows', `${total.kind === 'exact' ? '' : 'at least '}${formatCount(total.rows)}`],
     ['Fields', formatCount(grid.ownFields.length)],
-    ['In memory', description.bytes > 0 ? formatBytes(description.bytes) : 'nothing, computed'],
-    ['Ready after', formatMs(description.ms)],
-    ['Works in', description.where],
+    [
+      words.sourcePanel.inMemory,
+      description.bytes > 0 ? formatBytes(description.bytes) : words.sourcePanel.nothingComputed,
+    ],
+    [words.sourcePanel.readyAfter, formatMs(description.ms)],
+    [words.sourcePanel.worksIn, description.where],
   ]
 })
 /** What concerns single columns stands in the findings and beside the columns. */
@@ -54,10 +58,10 @@ const stage = useStages(4)
 
 <template>
   <section>
-    <h2>Source</h2>
+    <h2>{{ words.sourcePanel.source }}</h2>
     <p class="lead">
-      Where the rows come from, and how they were read.
-      <span v-if="madeUp" class="made-up">made up</span>
+      {{ words.sourcePanel.whereTheRowsComeFrom }}
+      <span v-if="madeUp" class="made-up">{{ words.sourcePanel.madeUp }}</span>
     </p>
     <FieldChangesBox v-if="grid.fieldChanges" />
     <dl class="box facts">
@@ -71,7 +75,7 @@ const stage = useStages(4)
     </ul>
     <ChoiceGroup
       v-if="recipe && !recipe.computed && grid.ownFields.length < 100"
-      title="Volume"
+      :title="words.sourcePanel.volume"
       :choices="SIZES"
       :chosen="recipe.recipe.rows"
       :write="formatCount"
@@ -80,7 +84,7 @@ const stage = useStages(4)
     />
     <ChoiceGroup
       v-if="recipe?.computed"
-      title="Every answer takes"
+      :title="words.sourcePanel.everyAnswerTakes"
       :choices="LATENCIES"
       :chosen="recipe.latencyMs"
       :write="ms => `${ms} ms`"
@@ -92,14 +96,14 @@ const stage = useStages(4)
     <RowKey v-if="stage > 2" />
     <ChoiceGroup
       v-if="file"
-      title="Volume"
+      :title="words.sourcePanel.volume"
       :choices="TIMES"
       :chosen="file.times ?? 1"
-      :write="times => (times === 1 ? 'as it is' : `× ${times}`)"
+      :write="times => (times === 1 ? words.sourcePanel.asItIs : `× ${times}`)"
       :disabled="busy"
       @choose="grow"
     />
-    <p v-if="file" class="soft">More rows are made up: they follow those of the file.</p>
+    <p v-if="file" class="soft">{{ words.sourcePanel.moreRowsAreMadeUp }}</p>
     <OtherRows v-if="stage > 3" />
   </section>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { useOpenGrid, type PanelName } from '~/stores/open-grid'
 
 const { name } = defineProps<{ name: PanelName }>()
@@ -20,9 +21,16 @@ const PANELS = {
 </script>
 
 <template>
-  <aside :aria-label="`${name} panel`">
+  <aside :aria-label="words.stagePanel.panel(name)">
     <div class="panel">
-      <button class="close" type="button" aria-label="Close the panel" @click="grid.panel = null">×</button>
+      <button
+        class="close"
+        type="button"
+        :aria-label="words.stagePanel.closeThePanel"
+        @click="grid.panel = null"
+      >
+        ×
+      </button>
       <template v-if="grid.report">
         <component :is="PANELS[name]" />
       </template>

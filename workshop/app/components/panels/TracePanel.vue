@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { conditionSummary, partProblemText, shower, type Condition, type Trace } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
@@ -37,7 +38,7 @@ async function look(): Promise<void> {
 }
 
 const keyName = computed(
-  () => (grid.definition?.key ?? []).map(key => grid.titleOf(key)).join(', ') || 'row number',
+  () => (grid.definition?.key ?? []).map(key => grid.titleOf(key)).join(', ') || words.tracePanel.rowNumber,
 )
 const summary = (column: string, condition: Condition): string => {
   const field = grid.description?.fields.find(({ key }) => key === column)
@@ -48,10 +49,10 @@ const isWhere = (column: string): boolean => !grid.arrangement?.conditions[colum
 const outcome = computed(() => {
   const { value } = trace
   if (!value) return ''
-  if (!value.passes) return 'It is held back.'
+  if (!value.passes) return words.tracePanel.itIsHeldBack
   if (value.group && !value.group.open)
     return `It passes, in the closed group ${value.group.shown || 'missing'}.`
-  return `It is on line ${formatCount(value.line + 1)}.`
+  return words.tracePanel.itIsOnLine(formatCount(value.line + 1))
 })
 
 function lift(column: string): void {
@@ -67,27 +68,29 @@ watch([typed, () => grid.report], () => void look(), { immediate: true })
 
 <template>
   <section>
-    <h2>Trace a row</h2>
-    <p class="lead">Which stages it passes, where it stops, and why.</p>
-    <VTextField v-model="typed" :label="`Its key: ${keyName}`" clearable />
-    <p v-if="missing" class="held none" role="status">There is no row with this key.</p>
+    <h2>{{ words.tracePanel.traceARow }}</h2>
+    <p class="lead">{{ words.tracePanel.whichStagesItPassesWhere }}</p>
+    <VTextField v-model="typed" :label="words.tracePanel.itsKey(keyName)" clearable />
+    <p v-if="missing" class="held none" role="status">{{ words.tracePanel.thereIsNoRowWith }}</p>
     <template v-if="trace">
       <div class="box outcome" role="status" :class="{ stopped: !trace.passes }">
         <b>{{ outcome }}</b>
-        <VBtn v-if="trace.passes" size="small" @click="show">Show it</VBtn>
+        <VBtn v-if="trace.passes" size="small" @click="show">{{ words.tracePanel.showIt }}</VBtn>
       </div>
       <ol class="stages">
-        <li class="stage passes"><b>Source</b><span class="soft">it is there</span></li>
+        <li class="stage passes">
+          <b>{{ words.tracePanel.source }}</b><span class="soft">{{ words.tracePanel.itIsThere }}</span>
+        </li>
         <li class="stage" :class="trace.search?.passes === false ? 'stops' : 'passes'">
-          <b>Search</b>
-          <span v-if="!trace.search" class="soft">nothing is searched</span>
+          <b>{{ words.tracePanel.search }}</b>
+          <span v-if="!trace.search" class="soft">{{ words.tracePanel.nothingIsSearched }}</span>
           <ul v-else class="words">
             <li v-for="word in trace.search.words" :key="word.word">
               <code>{{ word.word }}</code>
-              <span v-if="word.columns.length > 0" class="soft"
-                >in {{ word.columns.map(grid.titleOf).join(', ') }}</span
-              >
-              <span v-else class="held">stands nowhere in it</span>
+              <span v-if="word.columns.length > 0" class="soft">{{
+                words.tracePanel.inWord(word.columns.map(grid.titleOf).join(', '))
+              }}</span>
+              <span v-else class="held">{{ words.tracePanel.standsNowhereInIt }}</span>
             </li>
           </ul>
           <button
@@ -96,38 +99,40 @@ watch([typed, () => grid.report], () => void look(), { immediate: true })
             class="link-button"
             @click="grid.change({ search: '' })"
           >
-            lift the search
+            {{ words.tracePanel.liftTheSearch }}
           </button>
         </li>
         <li class="stage" :class="trace.conditions.every(({ holds }) => holds) ? 'passes' : 'stops'">
-          <b>Conditions</b>
-          <span v-if="trace.conditions.length === 0" class="soft">none</span>
+          <b>{{ words.tracePanel.conditions }}</b>
+          <span v-if="trace.conditions.length === 0" class="soft">{{ words.tracePanel.none }}</span>
           <ul v-else>
             <li v-for="told in trace.conditions" :key="told.column" :class="{ stopped: !told.holds }">
               <span>
                 <template v-if="!isWhere(told.column)">
-                  {{ grid.titleOf(told.column) }} is <b>{{ told.shown || 'missing' }}</b>{{ ' ' }}
+                  {{ words.tracePanel.isWord(grid.titleOf(told.column)) }}
+                  <b>{{ told.shown || 'missing' }}</b>{{ ' ' }}
                   <span :class="told.holds ? 'soft' : 'held'">{{
                     `${told.holds ? 'and meets' : 'and would have to meet'} ${summary(told.column, told.condition)}`
                   }}</span>
                 </template>
                 <span v-else :class="told.holds ? 'soft' : 'held'"
-                  ><code>{{ grid.arrangement?.where }}</code> is {{ told.holds ? 'true' : 'not true' }}</span
+                  ><code>{{ grid.arrangement?.where }}</code>
+                  {{ words.tracePanel.isWord2(told.holds ? 'true' : words.tracePanel.notTrue) }}</span
                 >
               </span>
               <span v-for="(problem, nth) in told.problems" :key="nth" class="held">{{
                 partProblemText(problem)
               }}</span>
               <button v-if="!told.holds" type="button" class="link-button" @click="lift(told.column)">
-                lift it
+                {{ words.tracePanel.liftIt }}
               </button>
             </li>
           </ul>
         </li>
         <template v-if="trace.passes">
           <li class="stage passes">
-            <b>Order</b>
-            <span v-if="trace.order.length === 0" class="soft">as the rows came</span>
+            <b>{{ words.tracePanel.order }}</b>
+            <span v-if="trace.order.length === 0" class="soft">{{ words.tracePanel.asTheRowsCame }}</span>
             <ul v-else>
               <li v-for="(key, nth) in trace.order" :key="key.column">
                 <span
@@ -138,21 +143,24 @@ watch([typed, () => grid.report], () => void look(), { immediate: true })
             </ul>
           </li>
           <li v-if="trace.group" class="stage" :class="trace.group.open ? 'passes' : 'stops'">
-            <b>Groups</b>
+            <b>{{ words.tracePanel.groups }}</b>
             <span
-              >in {{ grid.titleOf(trace.group.column) }} <b>{{ trace.group.shown || 'missing' }}</b>{{
-                trace.group.open ? '' : ', which is closed'
+              >{{ words.tracePanel.inWord(grid.titleOf(trace.group.column)) }}
+              <b>{{ trace.group.shown || 'missing' }}</b>{{
+                trace.group.open ? '' : words.tracePanel.whichIsClosed
               }}</span
             >
           </li>
           <li class="stage passes">
-            <b>Rows</b><span class="soft">line {{ formatCount(trace.line + 1) }}</span>
+            <b>{{ words.tracePanel.rows }}</b><span class="soft">{{
+              words.tracePanel.line(formatCount(trace.line + 1))
+            }}</span>
           </li>
         </template>
       </ol>
     </template>
     <p v-else-if="!missing" class="soft">
-      Type a key, or choose “Why is this here?” on a cell of the grid by its context menu.
+      {{ words.tracePanel.typeAKeyOrChoose }}
     </p>
   </section>
 </template>

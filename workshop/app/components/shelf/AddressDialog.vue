@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 const { add } = defineProps<{ add: (address: string) => Promise<void> }>()
 const open = defineModel<boolean>({ required: true })
 const address = ref('')
@@ -12,26 +13,42 @@ const useStandIn = (): void => {
 </script>
 
 <template>
-  <ShelfDialog v-model="open" title="Rows from an address" does="Fetch them" :act="() => add(address.trim())">
+  <ShelfDialog
+    v-model="open"
+    :title="words.addressDialog.rowsFromAnAddress"
+    :does="words.addressDialog.fetchThem"
+    :act="() => add(address.trim())"
+  >
     <p class="soft">
-      A file, or a service that answers with rows. Other hosts are reached through the workshop’s server,
-      which only goes where its settings let it.
+      {{ words.addressDialog.aFileOrAService }}
     </p>
     <VTextField
       v-model="address"
       v-focus
-      label="Address"
-      placeholder="https://"
+      :label="words.addressDialog.address"
+      :placeholder="words.addressDialog.https"
       type="text"
       inputmode="url"
     />
     <fieldset>
-      <legend>No service at hand?</legend>
-      <p class="soft">One stands in here: 2,000 made-up rows in an envelope, slow or failing as you like.</p>
+      <legend>{{ words.addressDialog.noServiceAtHand }}</legend>
+      <p class="soft">{{ words.addressDialog.oneStandsInHere2 }}</p>
       <div class="stand-in">
-        <VTextField v-model.number="latency" label="Answers after, ms" type="number" min="0" max="10000" />
-        <VTextField v-model.number="fail" label="Fails, of 100" type="number" min="0" max="100" />
-        <VBtn @click="useStandIn">Take its address</VBtn>
+        <VTextField
+          v-model.number="latency"
+          :label="words.addressDialog.answersAfterMs"
+          type="number"
+          min="0"
+          max="10000"
+        />
+        <VTextField
+          v-model.number="fail"
+          :label="words.addressDialog.failsOf100"
+          type="number"
+          min="0"
+          max="100"
+        />
+        <VBtn @click="useStandIn">{{ words.addressDialog.takeItsAddress }}</VBtn>
       </div>
     </fieldset>
   </ShelfDialog>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import type { Demo } from '~/demo/demos'
 import { formatCount } from '~/utils/format'
 
@@ -17,7 +18,7 @@ const rows = ref(demo.rows)
       <span v-if="demo.sizes.length > 1" class="size figure">
         <ChoiceMenu
           class="figure"
-          :label="`Rows of ${demo.title}`"
+          :label="words.demoCard.rowsOf(demo.title)"
           :text="formatCount(rows)"
           :choices="demo.sizes.map(value => ({ title: formatCount(value), value }))"
           @choose="rows = $event"
@@ -26,7 +27,7 @@ const rows = ref(demo.rows)
       </span>
       <span v-else class="figure">{{ formatCount(rows) }} × {{ formatCount(demo.columns) }}</span>
       <VBtn color="primary" variant="flat" :loading="busy" @click="emit('open', rows)"
-        >Open<span class="visually-hidden"> {{ demo.title }}</span></VBtn
+        >{{ words.demoCard.open }}<span class="visually-hidden"> {{ demo.title }}</span></VBtn
       >
     </div>
   </article>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { KEPT_FILE_BYTES } from '~/storage/saved-grid'
 import { formatBytes } from '~/utils/format'
 
@@ -7,17 +8,15 @@ const emit = defineEmits<{ file: [file: File]; paste: []; address: []; 'made-up'
 
 <template>
   <article class="card">
-    <h2>Rows of your own</h2>
+    <h2>{{ words.fileCard.rowsOfYourOwn }}</h2>
     <p class="soft">
-      Drop a file anywhere on this page, or paste cells: CSV, TSV, JSON, NDJSON, Arrow or Parquet, also packed
-      with gzip, and grids that were exported. Files are read here and go nowhere else; those up to
-      {{ formatBytes(KEPT_FILE_BYTES) }} are kept with their grid.
+      {{ words.fileCard.dropAFileAnywhereOn(formatBytes(KEPT_FILE_BYTES)) }}
     </p>
     <div class="ways">
-      <FileButton label="Choose a file" @file="emit('file', $event)" />
-      <VBtn @click="emit('paste')">Paste rows</VBtn>
-      <VBtn @click="emit('address')">From an address</VBtn>
-      <VBtn @click="emit('made-up')">Make rows up</VBtn>
+      <FileButton :label="words.fileCard.chooseAFile" @file="emit('file', $event)" />
+      <VBtn @click="emit('paste')">{{ words.fileCard.pasteRows }}</VBtn>
+      <VBtn @click="emit('address')">{{ words.fileCard.fromAnAddress }}</VBtn>
+      <VBtn @click="emit('made-up')">{{ words.fileCard.makeRowsUp }}</VBtn>
     </div>
   </article>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 const emit = defineEmits<{ file: [file: File] }>()
 
 /** Enter and leave events come in pairs for every element under the pointer. */
@@ -30,7 +31,9 @@ function dropped(event: DragEvent): void {
     @drop.prevent="dropped"
   >
     <slot />
-    <div v-if="depth > 0" class="drop-hint"><span>Drop the file to read it</span></div>
+    <div v-if="depth > 0" class="drop-hint">
+      <span>{{ words.fileDrop.dropTheFileToRead }}</span>
+    </div>
   </div>
 </template>
 

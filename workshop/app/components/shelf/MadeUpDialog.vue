@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import type { RecipeInput } from '@vast-meadow/engine'
 import { madeUpRecipe, newColumn, sampleOf, type MadeUpColumn } from '~/intake/made-up-columns'
 
 const { add } = defineProps<{ add: (recipe: RecipeInput) => Promise<void> }>()
 const open = defineModel<boolean>({ required: true })
-const name = ref('Made-up rows')
+const name = ref(words.madeUpDialog.madeUpRows)
 const rows = ref(10_000)
 const columns = ref<MadeUpColumn[]>([
   newColumn('id', 'count'),
@@ -14,13 +15,13 @@ const columns = ref<MadeUpColumn[]>([
 ])
 
 const KINDS = [
-  { value: 'count', title: 'counting on' },
-  { value: 'number', title: 'number' },
-  { value: 'date', title: 'day' },
-  { value: 'time', title: 'moment' },
-  { value: 'yes-no', title: 'yes or no' },
-  { value: 'pick', title: 'one of some texts' },
-  { value: 'remark', title: 'words' },
+  { value: 'count', title: words.madeUpDialog.countingOn },
+  { value: 'number', title: words.madeUpDialog.number },
+  { value: 'date', title: words.madeUpDialog.day },
+  { value: 'time', title: words.madeUpDialog.moment },
+  { value: 'yes-no', title: words.madeUpDialog.yesOrNo },
+  { value: 'pick', title: words.madeUpDialog.oneOfSomeTexts },
+  { value: 'remark', title: words.madeUpDialog.words },
 ]
 
 const recipeNow = () => madeUpRecipe(name.value, rows.value, columns.value)
@@ -38,24 +39,42 @@ const make = async (): Promise<void> => await add(recipeNow())
 </script>
 
 <template>
-  <ShelfDialog v-model="open" title="Make rows up" does="Make them" :act="make" :width="980">
+  <ShelfDialog
+    v-model="open"
+    :title="words.madeUpDialog.makeRowsUp"
+    :does="words.madeUpDialog.makeThem"
+    :act="make"
+    :width="980"
+  >
     <div class="head">
-      <VTextField v-model="name" v-focus label="Name" />
-      <VTextField v-model.number="rows" label="Rows" type="number" min="1" max="10000000" />
+      <VTextField v-model="name" v-focus :label="words.madeUpDialog.name" />
+      <VTextField
+        v-model.number="rows"
+        :label="words.madeUpDialog.rows"
+        type="number"
+        min="1"
+        max="10000000"
+      />
     </div>
     <div class="columns">
       <div class="titles" aria-hidden="true">
-        <span>Column</span><span>Holds</span><span>Which are</span><span>Missing, of 100</span>
+        <span>{{ words.madeUpDialog.column }}</span><span>{{ words.madeUpDialog.holds }}</span
+        ><span>{{ words.madeUpDialog.whichAre }}</span
+        ><span>{{ words.madeUpDialog.missingOf100 }}</span>
       </div>
       <ul>
         <li v-for="(column, nth) in columns" :key="nth" class="column">
-          <VTextField v-model="column.key" :aria-label="`Column ${nth + 1}`" />
-          <VSelect v-model="column.kind" :aria-label="`Column ${nth + 1} holds`" :items="KINDS" />
+          <VTextField v-model="column.key" :aria-label="words.madeUpDialog.column2(nth + 1)" />
+          <VSelect
+            v-model="column.kind"
+            :aria-label="words.madeUpDialog.columnHolds(nth + 1)"
+            :items="KINDS"
+          />
           <MadeUpSettings v-model="columns[nth]" :name="`Column ${nth + 1}`" />
           <VTextField
             v-if="column.kind !== 'count'"
             v-model.number="column.missing"
-            :aria-label="`Column ${nth + 1}: missing, of 100`"
+            :aria-label="words.madeUpDialog.columnMissingOf100(nth + 1)"
             type="number"
             min="0"
             max="100"
@@ -63,8 +82,8 @@ const make = async (): Promise<void> => await add(recipeNow())
           <button
             type="button"
             class="remove"
-            :aria-label="`Remove column ${nth + 1}`"
-            title="Remove this column"
+            :aria-label="words.madeUpDialog.removeColumn(nth + 1)"
+            :title="words.madeUpDialog.removeThisColumn"
             :disabled="columns.length === 1"
             @click="columns.splice(nth, 1)"
           >
@@ -72,13 +91,19 @@ const make = async (): Promise<void> => await add(recipeNow())
           </button>
         </li>
       </ul>
-      <VBtn class="more" @click="columns.push(newColumn(`column ${columns.length + 1}`, 'number'))"
-        >Add a column</VBtn
-      >
+      <VBtn class="more" @click="columns.push(newColumn(`column ${columns.length + 1}`, 'number'))">{{
+        words.madeUpDialog.addAColumn
+      }}</VBtn>
     </div>
     <figure class="sample">
-      <figcaption>The first rows</figcaption>
-      <div v-if="sample" class="scroll" tabindex="0" role="region" aria-label="The first rows">
+      <figcaption>{{ words.madeUpDialog.theFirstRows }}</figcaption>
+      <div
+        v-if="sample"
+        class="scroll"
+        tabindex="0"
+        role="region"
+        :aria-label="words.madeUpDialog.theFirstRows"
+      >
         <table>
           <thead>
             <tr>
@@ -94,7 +119,7 @@ const make = async (): Promise<void> => await add(recipeNow())
           </tbody>
         </table>
       </div>
-      <p v-else>They show here once every column is described.</p>
+      <p v-else>{{ words.madeUpDialog.theyShowHereOnceEvery }}</p>
     </figure>
   </ShelfDialog>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import type { MadeUpColumn } from '~/intake/made-up-columns'
 
 /** What a made-up column's kind wants to know, in one line. */
@@ -7,12 +8,12 @@ const { name } = defineProps<{ name: string }>()
 
 const SPREADS = {
   number: [
-    { value: 1, title: 'evenly' },
-    { value: 3, title: 'mostly low' },
+    { value: 1, title: words.madeUpSettings.evenly },
+    { value: 3, title: words.madeUpSettings.mostlyLow },
   ],
   pick: [
-    { value: 1, title: 'evenly' },
-    { value: 3, title: 'mostly the first' },
+    { value: 1, title: words.madeUpSettings.evenly },
+    { value: 3, title: words.madeUpSettings.mostlyTheFirst },
   ],
 }
 const spreads = computed(() => (column.value.kind === 'pick' ? SPREADS.pick : SPREADS.number))
@@ -24,56 +25,66 @@ const spreads = computed(() => (column.value.kind === 'pick' ? SPREADS.pick : SP
       <VTextField
         v-model.number="column.from"
         class="few"
-        :aria-label="`${name}: from`"
+        :aria-label="words.madeUpSettings.from(name)"
         type="number"
         step="any"
       />
-      <span>to</span>
+      <span>{{ words.madeUpSettings.toWord }}</span>
       <VTextField
         v-model.number="column.to"
         class="few"
-        :aria-label="`${name}: to`"
+        :aria-label="words.madeUpSettings.toWord2(name)"
         type="number"
         step="any"
       />
       <VTextField
         v-model.number="column.decimals"
         class="least"
-        :aria-label="`${name}: decimals`"
+        :aria-label="words.madeUpSettings.decimals(name)"
         type="number"
         min="0"
         max="15"
       />
-      <span>decimals,</span>
+      <span>{{ words.madeUpSettings.decimals2 }}</span>
     </template>
     <template v-else-if="column.kind === 'date' || column.kind === 'time'">
-      <VTextField v-model="column.first" class="day" :aria-label="`${name}: from`" type="date" />
-      <span>to</span>
-      <VTextField v-model="column.last" class="day" :aria-label="`${name}: to`" type="date" />
+      <VTextField
+        v-model="column.first"
+        class="day"
+        :aria-label="words.madeUpSettings.from(name)"
+        type="date"
+      />
+      <span>{{ words.madeUpSettings.toWord }}</span>
+      <VTextField
+        v-model="column.last"
+        class="day"
+        :aria-label="words.madeUpSettings.toWord2(name)"
+        type="date"
+      />
     </template>
     <template v-else-if="column.kind === 'yes-no'">
       <VTextField
         v-model.number="column.yes"
         class="least"
-        :aria-label="`${name}: yes, of 100`"
+        :aria-label="words.madeUpSettings.yesOf100(name)"
         type="number"
         min="0"
         max="100"
       />
-      <span>of 100 are yes</span>
+      <span>{{ words.madeUpSettings.of100AreYes }}</span>
     </template>
     <VTextField
       v-else-if="column.kind === 'pick' || column.kind === 'remark'"
       v-model="column.texts"
       class="wide"
-      :aria-label="`${name}: ${column.kind === 'pick' ? 'texts' : 'words'}, parted by commas`"
+      :aria-label="words.madeUpSettings.partedByCommas(name, column.kind === 'pick' ? 'texts' : 'words')"
     />
-    <span v-else>1, 2, 3 and so on</span>
+    <span v-else>{{ words.madeUpSettings.n123AndSo }}</span>
     <VSelect
       v-if="column.kind === 'number' || column.kind === 'pick'"
       v-model="column.lean"
       class="spread"
-      :aria-label="`${name}: spread`"
+      :aria-label="words.madeUpSettings.spread(name)"
       :items="spreads"
     />
   </div>

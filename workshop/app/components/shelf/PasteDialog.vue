@@ -1,11 +1,11 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 const emit = defineEmits<{ rows: [text: string] }>()
 const open = defineModel<boolean>({ required: true })
 const text = ref('')
 
 function add(): Promise<void> {
-  if (text.value.trim() === '')
-    return Promise.reject(new Error('There is nothing to read. Paste some rows first.'))
+  if (text.value.trim() === '') return Promise.reject(new Error(words.pasteDialog.thereIsNothingToRead))
   emit('rows', text.value)
   text.value = ''
   return Promise.resolve()
@@ -13,11 +13,23 @@ function add(): Promise<void> {
 </script>
 
 <template>
-  <ShelfDialog v-model="open" title="Paste rows" does="Read them" :act="add">
+  <ShelfDialog
+    v-model="open"
+    :title="words.pasteDialog.pasteRows"
+    :does="words.pasteDialog.readThem"
+    :act="add"
+  >
     <p class="soft">
-      Cells from a spreadsheet, CSV, or JSON. On the shelf, pasting does the same without this box.
+      {{ words.pasteDialog.cellsFromASpreadsheetCsv }}
     </p>
-    <textarea v-model="text" v-focus class="text" rows="12" aria-label="Rows" spellcheck="false" />
+    <textarea
+      v-model="text"
+      v-focus
+      class="text"
+      rows="12"
+      :aria-label="words.pasteDialog.rows"
+      spellcheck="false"
+    />
   </ShelfDialog>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import type { SavedGrid } from '~/storage/saved-grid'
 import { formatCount, formatWhen } from '~/utils/format'
 
@@ -9,10 +10,12 @@ const title = ref('')
 
 const from = computed(() => {
   const { origin } = grid
-  if (origin.kind === 'none') return 'no rows yet'
+  if (origin.kind === 'none') return words.savedGridItem.noRowsYet
   if (origin.kind === 'file')
-    return origin.times && origin.times > 1 ? `${origin.name} × ${origin.times}, made up` : origin.name
-  return origin.computed ? 'computed rows' : 'made-up rows'
+    return origin.times && origin.times > 1
+      ? words.savedGridItem.madeUp(origin.name, origin.times)
+      : origin.name
+  return origin.computed ? words.savedGridItem.computedRows : words.savedGridItem.madeUpRows
 })
 
 function startRenaming(): void {
@@ -37,7 +40,7 @@ function rename(): void {
         v-model="title"
         v-focus
         class="rename"
-        :aria-label="`New name of ${grid.title}`"
+        :aria-label="words.savedGridItem.newNameOf(grid.title)"
         @blur="rename"
         @keydown.enter="rename"
         @keydown.esc="renaming = false"
@@ -50,10 +53,18 @@ function rename(): void {
       <span class="soft">{{ formatWhen(grid.changed) }}</span>
     </span>
     <span class="acts">
-      <VBtn size="small" :aria-label="`Rename ${grid.title}`" @click="startRenaming">Rename</VBtn>
-      <VBtn size="small" :aria-label="`Duplicate ${grid.title}`" @click="emit('duplicate')">Duplicate</VBtn>
-      <VBtn size="small" :aria-label="`Export ${grid.title}`" @click="emit('export')">Export</VBtn>
-      <VBtn size="small" :aria-label="`Delete ${grid.title}`" @click="emit('remove')">Delete</VBtn>
+      <VBtn size="small" :aria-label="words.savedGridItem.rename(grid.title)" @click="startRenaming">{{
+        words.savedGridItem.rename2
+      }}</VBtn>
+      <VBtn size="small" :aria-label="words.savedGridItem.duplicate(grid.title)" @click="emit('duplicate')">{{
+        words.savedGridItem.duplicate2
+      }}</VBtn>
+      <VBtn size="small" :aria-label="words.savedGridItem.export(grid.title)" @click="emit('export')">{{
+        words.savedGridItem.export2
+      }}</VBtn>
+      <VBtn size="small" :aria-label="words.savedGridItem.deleteWord(grid.title)" @click="emit('remove')">{{
+        words.savedGridItem.deleteWord2
+      }}</VBtn>
     </span>
   </li>
 </template>

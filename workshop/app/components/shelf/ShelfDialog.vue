@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 /** A dialog with a form; it stays open, and says why, where its act fails. */
 const {
   title,
@@ -34,7 +35,7 @@ async function submit(): Promise<void> {
       <div class="body"><slot /></div>
       <p v-if="problem" class="held" role="alert">{{ problem }}</p>
       <div class="acts">
-        <VBtn @click="open = false">Cancel</VBtn>
+        <VBtn @click="open = false">{{ words.shelfDialog.cancel }}</VBtn>
         <VBtn type="submit" color="primary" variant="flat" :loading="busy">{{ does }}</VBtn>
       </div>
     </form>

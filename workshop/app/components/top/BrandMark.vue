@@ -1,5 +1,11 @@
+<script setup lang="ts">
+import { words } from '~/words/english'
+</script>
+
 <template>
-  <NuxtLink to="/" class="brand" aria-label="Vast Meadow, to the shelf">Vast <em>Meadow</em></NuxtLink>
+  <NuxtLink to="/" class="brand" :aria-label="words.brandMark.vastMeadowToTheShelf"
+    >{{ words.brandMark.vast }} <em>{{ words.brandMark.meadow }}</em></NuxtLink
+  >
 </template>
 
 <style scoped>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { mdiRedoVariant, mdiUndoVariant } from '@mdi/js'
 import { useFindings } from '~/stores/findings'
 import { useOpenGrid } from '~/stores/open-grid'
@@ -8,7 +9,7 @@ const found = useFindings()
 const renaming = ref(false)
 const title = ref('')
 
-const state = computed(() => (grid.report && grid.saving !== 'not saved' ? grid.saving : ''))
+const state = computed(() => (grid.report && grid.saving !== words.topBar.notSaved ? grid.saving : ''))
 const problems = computed(() => found.findings.some(({ severity }) => severity === 'problem'))
 
 function startRenaming(): void {
@@ -26,7 +27,7 @@ function undoKeys(event: KeyboardEvent): void {
   if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
   // Who writes takes back what was written.
   const [field] = event.composedPath()
-  if (field instanceof Element && field.closest('input, textarea, [contenteditable]')) return
+  if (field instanceof Element && field.closest(words.topBar.inputTextareaContenteditable)) return
   event.preventDefault()
   void grid.walk(event.shiftKey ? 1 : -1)
 }
@@ -39,7 +40,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
     <BrandMark />
     <div class="name">
       <h1 v-if="!renaming">
-        <button type="button" class="title" title="Rename the grid" @click="startRenaming">
+        <button type="button" class="title" :title="words.topBar.renameTheGrid" @click="startRenaming">
           {{ grid.saved?.title }}
         </button>
       </h1>
@@ -48,7 +49,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
         v-model="title"
         v-focus
         class="rename"
-        aria-label="Name of the grid"
+        :aria-label="words.topBar.nameOfTheGrid"
         @blur="rename"
         @keydown.enter="rename"
         @keydown.esc="renaming = false"
@@ -62,7 +63,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
         class="trace plain"
         :aria-pressed="grid.panel === 'trace'"
         @click="grid.panel = grid.panel === 'trace' ? null : 'trace'"
-        >Trace a row</VBtn
+        >{{ words.topBar.traceARow }}</VBtn
       >
       <VBtn
         class="findings"
@@ -74,30 +75,32 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
       <VBtn
         class="plain icon"
         :disabled="!grid.undoable"
-        :title="grid.undoable ? `Undo: ${grid.undoable}` : 'Nothing to undo'"
+        :title="grid.undoable ? `Undo: ${grid.undoable}` : words.topBar.nothingToUndo"
         @click="grid.walk(-1)"
-        ><VIcon :icon="mdiUndoVariant" /><span class="visually-hidden"
-          >Undo{{ grid.undoable ? `: ${grid.undoable}` : '' }}</span
-        ></VBtn
+        ><VIcon :icon="mdiUndoVariant" /><span class="visually-hidden">{{
+          words.topBar.undo(grid.undoable ? `: ${grid.undoable}` : '')
+        }}</span></VBtn
       >
       <VBtn
         class="plain icon"
         :disabled="!grid.redoable"
-        :title="grid.redoable ? `Redo: ${grid.redoable}` : 'Nothing to redo'"
+        :title="grid.redoable ? `Redo: ${grid.redoable}` : words.topBar.nothingToRedo"
         @click="grid.walk(1)"
-        ><VIcon :icon="mdiRedoVariant" /><span class="visually-hidden"
-          >Redo{{ grid.redoable ? `: ${grid.redoable}` : '' }}</span
-        ></VBtn
+        ><VIcon :icon="mdiRedoVariant" /><span class="visually-hidden">{{
+          words.topBar.redo(grid.redoable ? `: ${grid.redoable}` : '')
+        }}</span></VBtn
       >
     </template>
-    <div class="modes" role="group" aria-label="Mode">
+    <div class="modes" role="group" :aria-label="words.topBar.mode">
       <button type="button" :aria-pressed="grid.mode === 'build'" @click="grid.setMode('build')">
-        Build
+        {{ words.topBar.build }}
       </button>
-      <button type="button" :aria-pressed="grid.mode === 'use'" @click="grid.setMode('use')">Use</button>
+      <button type="button" :aria-pressed="grid.mode === 'use'" @click="grid.setMode('use')">
+        {{ words.topBar.use }}
+      </button>
     </div>
     <DarkToggle />
-    <NuxtLink to="/" class="to-shelf">Shelf</NuxtLink>
+    <NuxtLink to="/" class="to-shelf">{{ words.topBar.shelf }}</NuxtLink>
   </header>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { words } from '~/words/english'
 import { useMeters } from '~/stores/meters'
 import { useOpenGrid } from '~/stores/open-grid'
 import { usePreferences } from '~/stores/preferences'
@@ -48,7 +49,7 @@ onBeforeUnmount(() => {
       <GridFrame v-if="grid.input && grid.saved" :key="grid.saved.id" />
       <NeedsFile v-else-if="grid.needsFile" />
       <p v-else-if="found === false" class="gone">
-        This grid is not on the shelf of this browser. <NuxtLink to="/">To the shelf</NuxtLink>
+        {{ words.gridPage.thisGridIsNotOn }} <NuxtLink to="/">{{ words.gridPage.toTheShelf }}</NuxtLink>
       </p>
     </main>
     <div class="measuring">
