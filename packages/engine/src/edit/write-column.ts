@@ -89,6 +89,6 @@ const encoder = new TextEncoder()
 function writeTexts(block: TextBlock, { rows, valueOf }: CellWrites, writer: ColumnWriter): TextBlock {
   const textOf = (nth: number): string => String(valueOf(nth) ?? '')
   const beside = writer.to === writer.from ? withChanged(block, rows, textOf) : null
-  if (beside) return { ...beside, changed: settleChanged(beside.changed!, writer.allocate) }
+  if (beside?.changed) return { ...beside, changed: settleChanged(beside.changed, writer.allocate) }
   return spliceBlock(wholeBlock(block), rows, nth => encoder.encode(textOf(nth)), writer.to, writer.allocate)
 }

@@ -348,12 +348,10 @@ export class Flow {
   }
 
   private *meetAll(found: Bits | null, results: readonly ConditionResult[]): Work<Passing> {
-    let bits = found
-    for (const { rows: met } of results) {
-      if (bits === found) bits = bits ? bits.slice() : fullBits(this.table.rows)
-      andInto(bits!, met)
-    }
-    return { bits, count: bits ? countBits(bits) : this.total }
+    if (results.length === 0) return { bits: found, count: found ? countBits(found) : this.total }
+    const bits = found ? found.slice() : fullBits(this.table.rows)
+    for (const { rows: met } of results) andInto(bits, met)
+    return { bits, count: countBits(bits) }
   }
 
   private *order(request: FlowRequest, passing: Staged<Passing>): Work<Staged<Uint32Array | null>> {

@@ -1,4 +1,4 @@
-import { runWidth } from '@vast-meadow/engine/client'
+import { runWidth, sure } from '@vast-meadow/engine/client'
 import type { ColumnRun } from '@vast-meadow/engine'
 import { make } from '../kernel/dom.ts'
 import type { Geometry } from './geometry.ts'
@@ -126,7 +126,7 @@ export abstract class Band<Cell extends BandCell> {
     run.keys.forEach((key, i) => {
       const cell = (cells[i] ??= this.makeCell(part))
       cell.column = key
-      this.place(cell, run, i, this.geometry!)
+      this.place(cell, run, i, sure(this.geometry))
     })
   }
 

@@ -1,4 +1,4 @@
-import { EvenHeights, lineKey, MeasuredHeights, runWidth, keepNewest } from '@vast-meadow/engine/client'
+import { EvenHeights, lineKey, MeasuredHeights, runWidth, keepNewest, sure } from '@vast-meadow/engine/client'
 import type { LineHeights, LineReader } from '@vast-meadow/engine'
 import type { Band, BandCell, ColumnWindow } from '../band/band.ts'
 import { columnsInOrder, geometryOf, type Geometry } from '../band/geometry.ts'
@@ -414,7 +414,7 @@ export class Screen {
     const { arrangement } = model
     const widths = preview ? { ...arrangement.widths, [preview.column]: preview.width } : arrangement.widths
     const make = (): Geometry =>
-      geometryOf(model.definition!, { ...arrangement, widths }, viewport.width, this.touched)
+      geometryOf(sure(model.definition), { ...arrangement, widths }, viewport.width, this.touched)
     const { headHeight, titleHeight, stripHeight, rowHeight } = this
     this.head.style.blockSize = `${headHeight}px`
     this.header.element.style.blockSize = `${titleHeight}px`
