@@ -313,7 +313,7 @@ describe('findings about the arrangement', () => {
     ms = 0,
   ): Promise<FindingsAsked> => {
     const asked = await askedOf(CSV, made => ({ key: ['plot id'], ...change(made) }))
-    const report = { heldBack: { cover: 12 }, conditionMs: { 'plot id': ms } }
+    const report = { heldBack: { cover: 12 }, conditionMs: { 'plot id': ms }, groups: 0 }
     return { ...asked, arranged: { arrangement: arrangementFor(asked.definition, arrangement), report } }
   }
   const about = (asked: FindingsAsked): string[] => bindingFindings(asked).map(findingText)
