@@ -74,10 +74,10 @@ input, button { font: inherit; color: inherit; }
   font-size: 12px; padding-inline-start: 8px; max-inline-size: 100%;
 }
 .chip b { font-weight: 600; }
-.chip .what { border: 0; background: none; padding: 3px 0; color: inherit; font: inherit; border-radius: 5px; text-align: start; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
+.chip .what { min-inline-size: 0; border: 0; background: none; padding: 3px 0; color: inherit; font: inherit; border-radius: 5px; text-align: start; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
 .chip button.what { cursor: pointer; }
 .chip button.what:hover { text-decoration: underline; text-underline-offset: 2px; }
-.chip .lift { border: 0; background: none; padding: 3px 8px; cursor: pointer; color: inherit; border-radius: 5px; }
+.chip .lift { flex: none; border: 0; background: none; padding: 3px 8px; cursor: pointer; color: inherit; border-radius: 5px; }
 .chip .lift:hover { background: color-mix(in srgb, currentColor 14%, transparent); }
 .working { position: absolute; inset-inline: 0; inset-block-end: -2px; block-size: 2px; overflow: clip; visibility: hidden; }
 .working.on { visibility: visible; }
@@ -358,6 +358,10 @@ input, button { font: inherit; color: inherit; }
 .confirm p { margin: 0 0 16px; font-size: 14px; line-height: 1.45; }
 .confirm .choices { display: flex; gap: 8px; justify-content: flex-end; }
 .button.strong { background: var(--_ink); color: var(--_paper); border-color: var(--_ink); }
+@container (max-width: 720px) {
+  .chips:not(:empty) { order: 9; flex-basis: 100%; }
+  .chips:not(:empty) + .fold + * { margin-inline-start: auto; }
+}
 @container (max-width: 520px) {
   .search { flex: 1 1 120px; }
   .fold:not([hidden]) { display: inline-block; }
