@@ -562,9 +562,12 @@ test('a search is marked as soon as its cells are there, and all of bar and foot
 test('a find that lies behind the end of a cell is marked at its edge', async ({ page }) => {
   await openPage(page, 'block-size: 360px')
   await page.evaluate(async () => {
-    const rows = ['short moss', 'a remark that goes on for longer than its cell, about moss'].map(remark => ({
-      remark,
-    }))
+    const remarks = [
+      'short moss',
+      'a remark that goes on for longer than its cell, about moss',
+      'moss that is seen at once, in a remark longer than its cell',
+    ]
+    const rows = remarks.map(remark => ({ remark }))
     window.handle = window.meadow.mountMeadow(document.querySelector('#grid')!, {
       rows,
       definition: {
@@ -579,6 +582,7 @@ test('a find that lies behind the end of a cell is marked at its edge', async ({
   const cells = page.locator('.body .row [aria-colindex="2"]')
   await expect(cells.nth(1)).toHaveClass(/found-beyond/)
   await expect(cells.nth(0)).not.toHaveClass(/found-beyond/)
+  await expect(cells.nth(2)).not.toHaveClass(/found-beyond/)
   await page.evaluate(() => window.handle.arrange({ search: '' }))
   await expect(cells.nth(1)).not.toHaveClass(/found-beyond/)
 })

@@ -2,7 +2,13 @@ import { describe, expect, it } from 'vitest'
 import { arrangementFor, defineFrom, readDefinition, recipeSchema, renameColumn } from '@vast-meadow/engine'
 import { changedFields } from '../app/binding/field-changes'
 import { fileOfText } from '../app/intake/clipboard-rows'
-import { madeUpRecipe, newColumn, recipeColumn, sampleOf, type MadeUpKind } from '../app/intake/made-up-columns'
+import {
+  madeUpRecipe,
+  newColumn,
+  recipeColumn,
+  sampleOf,
+  type MadeUpKind,
+} from '../app/intake/made-up-columns'
 import { fileOrigin, inputOf } from '../app/storage/saved-grid'
 import { rowsName } from '../app/handover/handed-grid'
 import { checkAddress, guardOf, isPrivate, mayBeAt } from '../server/utils/guard'

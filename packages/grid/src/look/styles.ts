@@ -197,8 +197,8 @@ input, button { font: inherit; color: inherit; }
 
 .matches { display: flex; align-items: center; gap: 4px; }
 .found { font-size: 12px; color: var(--_faint); white-space: nowrap; padding-inline: 2px; }
-.cell.found-beyond { box-shadow: inset -4px 0 var(--_found-edge); }
-.cell.found-beyond:dir(rtl) { box-shadow: inset 4px 0 var(--_found-edge); }
+.cell.found-beyond:not(:focus-visible) { box-shadow: inset -4px 0 var(--_found-edge); }
+.cell.found-beyond:dir(rtl):not(:focus-visible) { box-shadow: inset 4px 0 var(--_found-edge); }
 ::highlight(meadow-found) { background-color: var(--_found); color: var(--_found-ink); }
 .more-of {
   position: absolute; inset-block: 5px; inset-inline-end: 10px; inline-size: 17px; display: grid; place-content: center; font-size: 11px;
@@ -335,6 +335,7 @@ input, button { font: inherit; color: inherit; }
   .hint, .chip { border: 1px solid CanvasText; }
   .card .button[aria-pressed='true'] { forced-color-adjust: none; background: Highlight; color: HighlightText; }
   ::highlight(meadow-found) { background-color: Highlight; color: HighlightText; }
+  .cell.found-beyond { border-inline-end: 4px solid Highlight; }
 }
 .whole {
   border: 0; max-inline-size: min(420px, calc(100% - 16px)); padding: 5px 9px; border-radius: var(--_radius);

@@ -82,7 +82,14 @@ export class ValueList {
   }
 
   private item({ value, shown, count }: ValueCount, most: number, checked: boolean): HTMLElement {
-    return this.line(shown, `v:${String(value)}`, count, most, checked, on => value !== null && this.tick(value, on))
+    return this.line(
+      shown,
+      `v:${String(value)}`,
+      count,
+      most,
+      checked,
+      on => value !== null && this.tick(value, on),
+    )
   }
 
   private missingItem(count: number, most: number): HTMLElement {

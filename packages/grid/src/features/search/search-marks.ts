@@ -59,10 +59,15 @@ export class SearchMarks {
   }
 }
 
+/** Whether what was found is behind the end of a cell that is cut off. */
 function isOutside(range: Range, cell: Element): boolean {
+  const tooWide = cell.scrollWidth > cell.clientWidth + 1
+  if (!tooWide && cell.scrollHeight <= cell.clientHeight + 1) return false
   const mark = range.getBoundingClientRect()
   const box = cell.getBoundingClientRect()
-  return mark.left >= box.right - EDGE || mark.right <= box.left + EDGE || mark.top >= box.bottom
+  const beyond =
+    getComputedStyle(cell).direction === 'rtl' ? mark.right <= box.left + EDGE : mark.left >= box.right - EDGE
+  return (tooWide && beyond) || mark.top >= box.bottom
 }
 
 function sharedHighlight(): Highlight | null {
