@@ -1,5 +1,5 @@
 import type { KeyValue, RowId, Value } from '@vast-meadow/engine'
-import type { RecordOf } from './kernel/events.ts'
+import type { RecordOf } from './kernel/record-of.ts'
 
 /** The cell that a painter draws. */
 export interface PaintedCell {

@@ -8,7 +8,7 @@ import type { Condition, ConditionPart } from './condition.ts'
 import { CALENDAR_UNITS, type Amount } from './kinds/kind.ts'
 import { isKeyOf, isOneOf } from '../work/checked.ts'
 import { ownValuesSchema } from './kinds/own.ts'
-import type { PhraseWriter } from './kinds/written.ts'
+import type { PhraseWriter } from './kinds/kind.ts'
 import { kindNamed } from './kinds/index.ts'
 import { NEAR_DAYS, RELATIVES } from './kinds/relative.ts'
 

@@ -2,7 +2,8 @@ import { ANY_CLOCK } from '../condition/clock.ts'
 import { spanOf } from '../condition/amount.ts'
 import type { Field } from '../table/column.ts'
 import { shower } from '../table/shown-text.ts'
-import type { ColumnDefinition } from './definition.ts'
+import type { Format } from '../table/format.ts'
+import type { CellDefinition } from './cell-schema.ts'
 
 /** Of a column that says nothing of it, in CSS px. */
 export const DEFAULT_COLUMN_WIDTH = 140
@@ -36,7 +37,7 @@ export const widthFor = (
  * text, as it is shown where no format is given.
  */
 export function cellWidth(
-  { cell, format }: Pick<ColumnDefinition, 'cell' | 'format'>,
+  { cell, format }: { readonly cell: CellDefinition; readonly format: Format },
   field: Field,
   sample: string,
   characterPx = CHARACTER_PX,
@@ -64,7 +65,7 @@ export function cellWidth(
 }
 
 /** A sample as the column's format writes it. */
-function shownSample(field: Field, format: ColumnDefinition['format'], sample: string): string {
+function shownSample(field: Field, format: Format, sample: string): string {
   if (field.type === 'text' || field.type === 'tags' || field.type === 'boolean') return sample
   const value = spanOf(sample, { field, clock: ANY_CLOCK })?.from
   return value === undefined ? sample : shower(field, format)(Number(value))

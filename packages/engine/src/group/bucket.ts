@@ -43,7 +43,6 @@ export const bucketSchema = z.discriminatedUnion('by', [
 ])
 
 export type Bucket = z.infer<typeof bucketSchema>
-export type BucketKind = Bucket['by']
 
 const NUMBERS: readonly FieldType[] = ['integer', 'number']
 const DATES: readonly FieldType[] = ['date', 'datetime']

@@ -4,19 +4,14 @@ import type {
   KeyValue,
   Progress,
   RowId,
-  RowRecord,
   SourceDescription,
   Why,
 } from '@vast-meadow/engine'
 
 import type { Problem } from './problem.ts'
+import type { RecordOf } from './record-of.ts'
 import type { ActionCall } from '../painter.ts'
 import { keysIn } from '@vast-meadow/engine/client'
-
-/** A row as events tell it: its fields, with the names that the host's own type of a row has. */
-export type RecordOf<Row extends object> = RowRecord & {
-  readonly [Field in keyof Row & string]?: RowRecord[string]
-}
 
 /** What a grid tells, by name. */
 export interface MeadowEvents<Row extends object = object> {

@@ -2,7 +2,6 @@ import * as z from 'zod/mini'
 import type { Bits } from '../../table/bits.ts'
 import type { Column, Field, FieldType, Value } from '../../table/column.ts'
 import type { Clock } from '../clock.ts'
-import type { PhraseWriter } from './written.ts'
 
 /** The smallest and largest number that is meant, both included. */
 export interface Span {
@@ -94,6 +93,17 @@ export type CalendarUnit = (typeof CALENDAR_UNITS)[number]
 
 /** Writes a value of the column as the reader sees it; texts that say a date stay as they are. */
 export type ShowAmount = (value: Value) => string
+
+/** With what a part is written as a phrase. */
+export interface PhraseWriter {
+  readonly field: Field
+  /** A value as the column writes it, so that it is read back as the same. */
+  readonly value: (given: string | number | boolean) => string
+  /** A text in quotation marks. */
+  readonly quoted: (text: string) => string
+  /** JSON without the characters that a phrase would read as something else. */
+  readonly json: (value: unknown) => string
+}
 
 /** One kind of condition part. To add a kind: it stands in a file beside this one, and in the list in `index.ts`. */
 export interface ConditionKind<

@@ -4,9 +4,17 @@ import { fold } from '../../search/fold.ts'
 import type { Field } from '../../table/column.ts'
 import { tagsOf } from '../../table/shown-text.ts'
 import { spanOf } from '../amount.ts'
-import { conditionKind, EVERY, type Ask, type AskedOf, type ConditionWords, type Span } from './kind.ts'
+import {
+  conditionKind,
+  EVERY,
+  type Ask,
+  type AskedOf,
+  type ConditionWords,
+  type PhraseWriter,
+  type Span,
+} from './kind.ts'
 import { exactly } from './text.ts'
-import { between, compared, nameOf, presentAndNot, type PhraseWriter } from './written.ts'
+import { between, compared, nameOf, presentAndNot } from './written.ts'
 
 const valuesSchema = z.array(z.union([z.string(), z.number(), z.boolean()])).check(z.minLength(1))
 const listed = z.object({ values: valuesSchema, exact: exactly })

@@ -6,17 +6,6 @@ import { spanOf } from '../amount.ts'
 import { ANY_CLOCK } from '../clock.ts'
 import type { Amount } from './kind.ts'
 
-/** With what a part is written as a phrase. */
-export interface PhraseWriter {
-  readonly field: Field
-  /** A value as the column writes it, so that it is read back as the same. */
-  readonly value: (given: string | number | boolean) => string
-  /** A text in quotation marks. */
-  readonly quoted: (text: string) => string
-  /** JSON without the characters that a phrase would read as something else. */
-  readonly json: (value: unknown) => string
-}
-
 /** A field's name within an expression. */
 export const nameOf = ({ key }: Field): string => fieldReference(key)
 
