@@ -1,10 +1,11 @@
 import { describe, expect, it, vi } from 'vitest'
 import type { ArrangementChange, RowId } from '@vast-meadow/engine'
 import { Features, type Feature } from '../src/kernel/feature.ts'
+import { asPageLine } from '../src/kernel/page-line.ts'
 import { features } from '../src/features/index.ts'
 
 const KEY = { key: 'x' } as KeyboardEvent
-const AT = { line: 0, column: 'a' }
+const AT = { line: asPageLine(0), column: 'a' }
 
 function featuresOf(...list: Partial<Feature>[]): { features: Features; failed: ReturnType<typeof vi.fn> } {
   const failed = vi.fn()

@@ -3,6 +3,7 @@ import { make } from '../kernel/dom.ts'
 import { putInOrder, type ColumnWindow } from '../band/band.ts'
 import type { Geometry } from '../band/geometry.ts'
 import { RowBand, type RowBandHost } from './row-band.ts'
+import { ABOVE_LINES, asPageLine, type PageLine } from '../kernel/page-line.ts'
 
 /** Bands are placed relative to a base; it follows once they would stand further than this from it, in CSS px. */
 const REBASE_PX = 100_000
@@ -61,7 +62,7 @@ export class BodyView {
 
   /** All shown content is out of date: lines stand elsewhere now. */
   forget(): void {
-    for (const band of this.allBands()) band.line = -1
+    for (const band of this.allBands()) band.line = ABOVE_LINES
   }
 
   /** Reads the lines in view again, after cells have arrived. */
@@ -82,7 +83,7 @@ export class BodyView {
     if (this.laidOut !== frame.geometry) this.layOut(frame)
     const top = heights.topOf(first)
     if (Math.abs(top - this.base) > REBASE_PX) this.base = top
-    for (let line = first; line < end; line++) this.drawLine(line, frame)
+    for (let line = first; line < end; line++) this.drawLine(asPageLine(line), frame)
     this.hideBands(frame)
     this.moveKept(frame)
     const blockOffset = Math.round((this.base - offset) * frame.pixelRatio) / frame.pixelRatio
@@ -111,7 +112,7 @@ export class BodyView {
     for (let line = this.firstLine; line < this.endLine; line++) yield this.bands[line % this.bands.length]
   }
 
-  bandAt(line: number): RowBand | undefined {
+  bandAt(line: PageLine): RowBand | undefined {
     for (const band of this.allBands()) if (band.line === line && !band.element.hidden) return band
     return undefined
   }
@@ -174,7 +175,7 @@ export class BodyView {
     }
   }
 
-  private drawLine(line: number, frame: BodyFrame): void {
+  private drawLine(line: PageLine, frame: BodyFrame): void {
     const slot = line % this.bands.length
     if (this.kept?.line === line) {
       this.bands[slot].dispose()
@@ -191,7 +192,7 @@ export class BodyView {
     band.moveMiddle(frame.shift, frame.rtl)
     // A new line fills all cells; else only those whose column came into view.
     if (band.line !== line) {
-      band.line = -1
+      band.line = ABOVE_LINES
       band.showColumns(frame.columns, frame.focused, frame.moving)
       band.show(line)
     } else band.showColumns(frame.columns, frame.focused, frame.moving)
@@ -208,7 +209,7 @@ export class BodyView {
     this.kept.resize(frame.leastHeight)
   }
 
-  private mustKeep(band: RowBand, line: number, focused: Element | null): boolean {
+  private mustKeep(band: RowBand, line: PageLine, focused: Element | null): boolean {
     return focused !== null && band.line !== line && band.line >= 0 && band.element.contains(focused)
   }
 }

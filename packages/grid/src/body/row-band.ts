@@ -5,6 +5,7 @@ import { make } from '../kernel/dom.ts'
 import { rowClass } from '../look/definition-sheet.ts'
 import type { CellPainter } from '../painter.ts'
 import type { Texts } from '../kernel/texts.ts'
+import { ABOVE_LINES, type PageLine } from '../kernel/page-line.ts'
 
 interface RowCell extends BandCell {
   readonly text: Text
@@ -36,7 +37,7 @@ export interface RowBandHost {
 /** One line of the body: a row's cells, or a group's head across the whole width. */
 export class RowBand extends Band<RowCell> {
   /** The line that is shown; −1: none yet. */
-  line = -1
+  line = ABOVE_LINES
   /** The shown row; null for group heads and lines that are not here yet. */
   row: RowId | null = null
   /** The head of a group is shown. */
@@ -62,7 +63,7 @@ export class RowBand extends Band<RowCell> {
   }
 
   /** Shows a line's content in all cells. */
-  show(line: number): void {
+  show(line: PageLine): void {
     this.line = line
     const rowIndex = String(line + 1 + this.host.rowsBefore)
     if (this.element.ariaRowIndex !== rowIndex) this.element.ariaRowIndex = rowIndex

@@ -11,11 +11,12 @@ import type {
 } from '@vast-meadow/engine'
 import type { Chip } from './chips-view.ts'
 import type { Hindering } from './state-view.ts'
+import { type PageLine } from './page-line.ts'
 
 /** A cell of the grid, the header included. */
 export interface Place {
   /** A line that can be scrolled over; −1: the header. */
-  readonly line: number
+  readonly line: PageLine
   readonly column: string
 }
 

@@ -48,6 +48,7 @@ import { ArrangementError, problemOf, saidError, type Problem } from './problem.
 import { Ready } from './ready.ts'
 import { defaultTexts, type Texts } from './texts.ts'
 import { characterWidth } from './character-width.ts'
+import { ABOVE_LINES, asPageLine } from './page-line.ts'
 
 /** What was found out before rows take the others' place. */
 interface Prepared {
@@ -568,7 +569,7 @@ export class Kernel {
       this.seen()
     })
     this.takePage()
-    const line = atTop ? this.pager.onPage(atTop.line) : -1
+    const line = atTop ? this.pager.onPage(atTop.line) : ABOVE_LINES
     const top = atTop && line >= 0 ? { ...atTop, line } : null
     const focused = this.pager.onPage(focusedLine)
     const grid = this.screen.viewport.view
@@ -615,7 +616,7 @@ export class Kernel {
     if (!this.shownView) return
     const hadFocus = this.navigator.hasFocus
     this.takePage()
-    this.screen.linesChanged({ line: 0, into: 0 })
+    this.screen.linesChanged({ line: asPageLine(0), into: 0 })
     this.navigator.restore(hadFocus)
   }
 

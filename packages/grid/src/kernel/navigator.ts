@@ -1,5 +1,6 @@
 import { elementOf, focusedBeside, type Disposal } from './dom.ts'
 import type { Place } from './feature.ts'
+import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
 
 export interface NavigatorHost {
   readonly lineCount: number
@@ -7,8 +8,8 @@ export interface NavigatorHost {
   readonly rtl: boolean
   columns(): readonly string[]
   /** Scrolls so that the cell is whole in view, and draws. Line −1 is the header. */
-  reveal(line: number, column: string): void
-  element(line: number, column: string): HTMLElement | undefined
+  reveal(line: PageLine, column: string): void
+  element(line: PageLine, column: string): HTMLElement | undefined
   /** The line (−1: header) and column an element belongs to. */
   cellAt(element: Element | null): Place | null
   /** What a key means beside moving; true where it was for something. */
@@ -22,7 +23,7 @@ export interface NavigatorHost {
  * its first row.
  */
 export class Navigator {
-  line = -1
+  line = ABOVE_LINES
   column = ''
   /** Whether a reader has been to any cell yet. */
   placed = false
@@ -50,28 +51,28 @@ export class Navigator {
   }
 
   /** Moves the focus to a cell, scrolled into view. */
-  go(line: number, column: string): void {
+  go(line: PageLine, column: string): void {
     this.placed = true
-    this.line = Math.max(-1, Math.min(line, this.host.lineCount - 1))
+    this.line = asPageLine(Math.max(-1, Math.min(line, this.host.lineCount - 1)))
     this.column = column
     this.host.reveal(this.line, column)
     this.focus()
   }
 
-  private stand(line: number, column: string): void {
+  private stand(line: PageLine, column: string): void {
     this.placed = true
     this.line = line
     this.column = column
   }
 
   /** The row that the focus is on stands on another line now. */
-  follow(line: number): void {
+  follow(line: PageLine): void {
     this.line = line
   }
 
   /** After lines or columns moved: the focus goes to what stands in the cell's place, if that is in view. */
   restore(hadFocus: boolean): void {
-    this.line = Math.min(this.line, this.host.lineCount - 1)
+    this.line = asPageLine(Math.min(this.line, this.host.lineCount - 1))
     const columns = this.host.columns()
     if (!columns.includes(this.column)) this.column = columns[1] ?? columns[0] ?? ''
     if (!hadFocus) return
@@ -172,7 +173,7 @@ export class Navigator {
     const all = event.ctrlKey || event.metaKey
     const last = host.lineCount - 1
     const to = (nextLine: number, place: number): boolean => {
-      this.go(nextLine, columns[Math.max(0, Math.min(place, columns.length - 1))])
+      this.go(asPageLine(nextLine), columns[Math.max(0, Math.min(place, columns.length - 1))])
       return true
     }
     switch (event.key) {

@@ -1,6 +1,7 @@
 import { NO_LINE, pageSpan, asLine } from '@vast-meadow/engine/client'
 import type { LineIndex, LineReader, PageSpan } from '@vast-meadow/engine'
 import { LineWindow } from './line-window.ts'
+import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
 
 const NOTHING: LineReader = {
   lineCount: 0,
@@ -29,13 +30,13 @@ export class Pager {
   }
 
   /** Where a line of the view stands on the page; −1: on another. */
-  onPage(line: LineIndex): number {
+  onPage(line: LineIndex): PageLine {
     const { from, to } = this.span
-    return line >= from && line < to ? line - from : -1
+    return line >= from && line < to ? asPageLine(line - from) : ABOVE_LINES
   }
 
   /** The line of the view that a line of the page is. */
-  ofView(line: number): LineIndex {
+  ofView(line: PageLine): LineIndex {
     return line < 0 ? NO_LINE : asLine(line + this.span.from)
   }
 }

@@ -12,6 +12,7 @@ import type { Texts } from './texts.ts'
 import type { Measures } from './events.ts'
 import { FrameMeter, type FrameTimes } from './frame-meter.ts'
 import type { GridModel } from './grid-model.ts'
+import { ABOVE_LINES, type PageLine } from './page-line.ts'
 
 /** Lines that are measured may bring others into view, which are measured too; it ends after so many rounds. */
 const MEASURE_ROUNDS = 5
@@ -209,7 +210,7 @@ export class Screen {
   }
 
   /** Other lines stand there now. `to`: the line that shall be at the top, and the px of it out of view. */
-  linesChanged(to: { readonly line: number; readonly into: number } | null): void {
+  linesChanged(to: { readonly line: PageLine; readonly into: number } | null): void {
     this.viewport.read()
     this.body.forget()
     this.kept = null
@@ -242,7 +243,7 @@ export class Screen {
   }
 
   /** Scrolls so that a cell is whole in view; line −1 is the header. */
-  reveal(line: number, column: string): void {
+  reveal(line: PageLine, column: string): void {
     const { viewport, geometry } = this
     if (line >= 0) this.revealLine(line)
     const at = geometry.middle.keys.indexOf(column)
@@ -255,7 +256,7 @@ export class Screen {
   }
 
   /** Lines that come into view on the way may grow and push this one out again. */
-  private revealLine(line: number): void {
+  private revealLine(line: PageLine): void {
     const { viewport } = this
     for (let round = 0; round <= MEASURE_ROUNDS; round++) {
       const { heights } = this
@@ -269,22 +270,22 @@ export class Screen {
   }
 
   /** Scrolls so that a line stands in the middle. */
-  centre(line: number): void {
+  centre(line: PageLine): void {
     const { viewport, heights } = this
     viewport.scrollToOffset(heights.topOf(line) - (viewport.bodyHeight - heights.heightOf(line)) / 2)
   }
 
   /** The element of a cell that is drawn now. */
-  cellElement(line: number, column: string): HTMLElement | undefined {
+  cellElement(line: PageLine, column: string): HTMLElement | undefined {
     if (line === -1) return this.header.cellOf(column)?.element
     return this.body.bandAt(line)?.focusTarget(column)
   }
 
   /** The line (−1: header) and column that an element stands for; a group's head has no column. */
-  cellAt(element: Element): { line: number; column: string | null } | null {
+  cellAt(element: Element): { line: PageLine; column: string | null } | null {
     if (this.head.contains(element)) {
       for (const cell of this.header.cells()) {
-        if (cell.element.contains(element)) return { line: -1, column: cell.column }
+        if (cell.element.contains(element)) return { line: ABOVE_LINES, column: cell.column }
       }
       return null
     }

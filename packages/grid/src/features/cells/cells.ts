@@ -3,6 +3,7 @@ import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { ActionRunner } from './action-runner.ts'
 import { WholeText } from './whole-text.ts'
+import { type PageLine } from '../../kernel/page-line.ts'
 
 /** What cells do: links and buttons in them are pressed, texts that are cut off shown whole, rows opened. */
 export function cells(kernel: Kernel): Feature {
@@ -10,18 +11,18 @@ export function cells(kernel: Kernel): Feature {
   const actions = new ActionRunner(frame, model, texts, emitter, options.parts?.actions)
   const wholeText = new WholeText(frame, screen.viewport.view, disposal)
 
-  const rowAt = (line: number) => {
+  const rowAt = (line: PageLine) => {
     const shown = line >= 0 ? kernel.lines.line(line) : undefined
     return shown?.kind === 'row' ? shown.row : null
   }
   /** Tells of the row on a line. */
-  const tellRow = async (line: number, column: string): Promise<void> => {
+  const tellRow = async (line: PageLine, column: string): Promise<void> => {
     const row = rowAt(line)
     if (row === null) return
     const [record] = (await model.ask('records', { rows: [row], binding: model.binding })) ?? []
     if (record) emitter.emit('row', { record, column })
   }
-  const tell = (line: number, column: string): boolean => {
+  const tell = (line: PageLine, column: string): boolean => {
     void tellRow(line, column).catch(kernel.failed)
     return true
   }

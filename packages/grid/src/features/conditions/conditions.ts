@@ -11,6 +11,7 @@ import { conditionChips } from './condition-chips.ts'
 import { ConditionEditor, type ConditionEditorHost } from './condition-editor.ts'
 import { numberOfEnd } from './range-end.ts'
 import { StripBand } from './strip-band.ts'
+import { ABOVE_LINES } from '../../kernel/page-line.ts'
 
 /** Of the grid's handle: where a column is asked. */
 export interface ConditionsHandle {
@@ -56,7 +57,7 @@ export function conditions(kernel: Kernel): Feature {
     texts,
     {
       anchorOf: column => screen.header.cellOf(column)?.element ?? bar.element,
-      leave: column => navigator.go(-1, column),
+      leave: column => navigator.go(ABOVE_LINES, column),
       ...editorHost,
     },
     disposal,
@@ -67,7 +68,7 @@ export function conditions(kernel: Kernel): Feature {
     const { columns } = screen
     for (let at = columns.indexOf(column) + step; at > 0 && at < columns.length; at += step) {
       if (!model.canAsk(columns[at])) continue
-      screen.reveal(-1, columns[at])
+      screen.reveal(ABOVE_LINES, columns[at])
       return strip.focus(columns[at])
     }
     return false

@@ -6,6 +6,7 @@ import type { GridModel } from '../../kernel/grid-model.ts'
 import { Disposal, keepKey, make } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
 import { Popup } from '../../kernel/popup.ts'
+import { type PageLine, ABOVE_LINES, asPageLine } from '../../kernel/page-line.ts'
 
 interface StripCell extends BandCell {
   readonly input: HTMLInputElement
@@ -13,7 +14,7 @@ interface StripCell extends BandCell {
 
 export interface StripHost {
   /** Puts the keyboard on a cell; line −1 is the header. */
-  go(line: number, column: string): void
+  go(line: PageLine, column: string): void
   /** Puts the keyboard into the strip's field of the column before or after; false where there is none. */
   beside(column: string, step: 1 | -1): boolean
   format(count: number): string
@@ -168,16 +169,16 @@ export class StripBand extends Band<StripCell> {
     const handled = ((): boolean => {
       switch (event.key) {
         case 'ArrowUp':
-          host.go(-1, column)
+          host.go(ABOVE_LINES, column)
           return true
         case 'Enter':
         case 'ArrowDown':
-          host.go(0, column)
+          host.go(asPageLine(0), column)
           return true
         case 'Escape':
           this.drafts.delete(column)
           this.writing = ''
-          host.go(-1, column)
+          host.go(ABOVE_LINES, column)
           return true
         case 'ArrowLeft':
         case 'ArrowRight':

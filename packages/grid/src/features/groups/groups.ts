@@ -1,11 +1,12 @@
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
+import { type PageLine } from '../../kernel/page-line.ts'
 
 /** Heads of groups open and close them, by click or by key; the grouping itself is a chip. */
 export function groups(kernel: Kernel): Feature {
   const { model, texts, screen } = kernel
   /** Opens or closes the group whose head is on a line; false where none is, or it is so already. */
-  const toggle = (line: number, open: boolean | null = null): boolean => {
+  const toggle = (line: PageLine, open: boolean | null = null): boolean => {
     const head = line >= 0 ? kernel.lines.line(line) : undefined
     if (head?.kind !== 'head' || head.open === open) return false
     model.toggleGroup(head.value)

@@ -4,6 +4,7 @@ import { make } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { Selector } from './selector.ts'
+import { type PageLine } from '../../kernel/page-line.ts'
 
 /** Of the grid's handle: what is selected. */
 export interface SelectionHandle {
@@ -61,7 +62,7 @@ export function selection(kernel: Kernel): Feature {
     void selector.toggleAll(selector.rows.size >= (kernel.report?.passing ?? 0)).catch(kernel.failed)
     return true
   }
-  const extend = (line: number, adding: boolean): void =>
+  const extend = (line: PageLine, adding: boolean): void =>
     void selector.extend(line, adding).catch(kernel.failed)
 
   const handle: SelectionHandle = {

@@ -1,14 +1,15 @@
 import { RowSet } from '@vast-meadow/engine/client'
 import type { RowId, Rows } from '@vast-meadow/engine'
+import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.ts'
 
 export interface SelectorHost {
   /** All rows that pass, those of closed groups too. */
   passingRows(): Promise<Rows | undefined>
   /** The rows on lines `from` up to `to`. */
-  rowsBetween(from: number, to: number): Promise<Rows | undefined>
+  rowsBetween(from: PageLine, to: PageLine): Promise<Rows | undefined>
   readonly lineCount: number
   /** Null: the line is no row, or not here yet. */
-  rowAt(line: number): RowId | null
+  rowAt(line: PageLine): RowId | null
   changed(): void
 }
 
@@ -16,7 +17,7 @@ export interface SelectorHost {
 export class Selector {
   readonly rows = new RowSet()
   /** The line that a range starts from. */
-  private anchor = -1
+  private anchor = ABOVE_LINES
   private readonly host: SelectorHost
 
   constructor(host: SelectorHost) {
@@ -24,11 +25,11 @@ export class Selector {
   }
 
   /** Where a range of rows begins that Shift ticks. */
-  from(line: number): void {
+  from(line: PageLine): void {
     this.anchor = line
   }
 
-  toggle(line: number): void {
+  toggle(line: PageLine): void {
     const row = this.host.rowAt(line)
     if (row === null) return
     if (this.rows.has(row)) this.rows.delete(row)
@@ -38,13 +39,13 @@ export class Selector {
   }
 
   /** From the line that was chosen last up to this one, both included; `adding` keeps what was selected. */
-  async extend(line: number, adding: boolean): Promise<void> {
+  async extend(line: PageLine, adding: boolean): Promise<void> {
     if (this.anchor < 0 || this.anchor >= this.host.lineCount) {
       this.toggle(line)
       return
     }
-    const from = Math.min(this.anchor, line)
-    const rows = await this.host.rowsBetween(from, Math.max(this.anchor, line) + 1)
+    const from = asPageLine(Math.min(this.anchor, line))
+    const rows = await this.host.rowsBetween(from, asPageLine(Math.max(this.anchor, line) + 1))
     if (!rows) return
     if (!adding) this.rows.clear()
     this.rows.addAll(rows)
@@ -70,7 +71,7 @@ export class Selector {
   hold(rows: Rows): void {
     this.rows.clear()
     this.rows.addAll(rows)
-    this.anchor = -1
+    this.anchor = ABOVE_LINES
   }
 
   /** Rows that are no longer there. */
@@ -82,6 +83,6 @@ export class Selector {
 
   /** Lines stand elsewhere now, so ranges start anew. */
   forgetAnchor(): void {
-    this.anchor = -1
+    this.anchor = ABOVE_LINES
   }
 }
