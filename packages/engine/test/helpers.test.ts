@@ -12,7 +12,14 @@ import { PageSource } from '../src/source/page-source.ts'
 import { settle, sharedMemory } from '../src/table/allocate.ts'
 import { settleTable } from '../src/table/settle-table.ts'
 import { sliceRows } from '../src/table/slice-rows.ts'
-import { isMissing, valueAt, type Table } from '../src/table/column.ts'
+import {
+  asColumn,
+  columnIndexesOf,
+  isMissing,
+  valueAt,
+  type ColumnIndex,
+  type Table,
+} from '../src/table/column.ts'
 import { textBlockOf, type TextBlock } from '../src/table/text-block.ts'
 import { HelperLink } from '../src/worker/helper-link.ts'
 import { serveEngine, type ServedPort } from '../src/worker/serve.ts'
@@ -43,10 +50,10 @@ const MANY = 3 * 16_384 + 77
 const manyRows = Array.from({ length: MANY }, (_, i) => ({ key: i, ...sampleRows[i % sampleRows.length] }))
 const many = settleTable(tableOf(manyRows), sharedMemory)
 const tools = { pattern: compilePattern, own: {} }
-const searched = (table: Table): number[] => table.fields.map((_, place) => place)
+const searched = (table: Table): ColumnIndex[] => table.fields.map((_, place) => asColumn(place))
 
 function askAll(one: Predicates, other: Predicates, table: Table, often: number): void {
-  const places = new Map(table.fields.map((field, place) => [field.key, place]))
+  const places = columnIndexesOf(table.fields)
   fc.assert(
     fc.property(randomRequest, fc.integer({ min: 0, max: 8 }), ({ conditions, search, clock }, from) => {
       for (const [key, condition] of Object.entries(conditions)) {
@@ -117,12 +124,14 @@ describe('searches and conditions that several threads answer', () => {
     const given = split.rowsWith(['e'], searched(many))
     given.next()
     given.return(undefined as never)
-    expect(finish(split.rowsWith(['a'], [2]))).toEqual(finish(own.rowsWith(['a'], [2])))
+    expect(finish(split.rowsWith(['a'], [asColumn(2)]))).toEqual(finish(own.rowsWith(['a'], [asColumn(2)])))
     const asked = split.rowsWith(['lower'], searched(many))
     asked.next()
     link.close()
     expect(finish(asked)).toEqual(finish(own.rowsWith(['lower'], searched(many))))
-    expect(finish(split.rowsWith(['elan'], [1]))).toEqual(finish(own.rowsWith(['elan'], [1])))
+    expect(finish(split.rowsWith(['elan'], [asColumn(1)]))).toEqual(
+      finish(own.rowsWith(['elan'], [asColumn(1)])),
+    )
   })
 
   it('are right where a helper could not follow a change, and again after the next table', async () => {
@@ -152,7 +161,7 @@ describe('searches and conditions that several threads answer', () => {
       match: 'all' as const,
       parts: [{ kind: 'own' as const, name: 'every', values: null }],
     }
-    finish(split.rowsMeeting(0, condition, { now: 0 }))
+    finish(split.rowsMeeting(asColumn(0), condition, { now: 0 }))
     expect(whole.rows).toEqual([MANY])
   })
 })

@@ -19,7 +19,7 @@ import {
   type Bits,
 } from '../src/table/bits.ts'
 import { tableFromRows } from '../src/read/rows/read-rows.ts'
-import { valueAt } from '../src/table/column.ts'
+import { valueAt, asColumn } from '../src/table/column.ts'
 import { textBlockOf, textAt, allTexts } from '../src/table/text-block.ts'
 import { privateMemory, settle, sharedMemory } from '../src/table/allocate.ts'
 import { Flow } from '../src/flow/flow.ts'
@@ -170,8 +170,8 @@ describe('a search that grows by letters', () => {
       'mead 9',
     ]) {
       const words = typed.split(' ')
-      const grown = finish(search.find(words, [0, 1]))
-      const fresh = finish(new RowSearch(table.rows, indexOf, () => true).find(words, [0, 1]))
+      const grown = finish(search.find(words, [0, 1].map(asColumn)))
+      const fresh = finish(new RowSearch(table.rows, indexOf, () => true).find(words, [0, 1].map(asColumn)))
       expect([...grown]).toEqual([...fresh])
       const plain = rows.filter(row => words.every(w => row.t.includes(w) || row.n.toFixed(2).includes(w)))
       expect(countBits(grown)).toBe(plain.length)

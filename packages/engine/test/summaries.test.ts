@@ -5,14 +5,14 @@ import { ColumnCodes } from '../src/order/column-codes.ts'
 import type { Codes } from '../src/order/counting.ts'
 import { distinctCounts, measures, medians } from '../src/summary/summaries.ts'
 import { emptyBits, hasBit, setBit, type Bits } from '../src/table/bits.ts'
-import { valueAt, type NumberColumn, type Table } from '../src/table/column.ts'
+import { valueAt, type NumberColumn, type Table, asColumn } from '../src/table/column.ts'
 import { finish } from '../src/work/work.ts'
 import { randomRows, tableOf } from './support/random-table.ts'
 import { runs } from './support/runs.ts'
 
 const codesFor = (table: Table, key: string): Codes => {
   const place = table.fields.findIndex(field => field.key === key)
-  return finish(new ColumnCodes(table, 'en', () => String).of(place))
+  return finish(new ColumnCodes(table, 'en', () => String).of(asColumn(place)))
 }
 const someOf = (rows: number, keep: (row: number) => boolean): Bits => {
   const bits = emptyBits(rows)

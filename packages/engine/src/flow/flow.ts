@@ -1,3 +1,11 @@
+import {
+  asColumn,
+  columnIndexesOf,
+  valueAt,
+  type ColumnIndex,
+  type Table,
+  type Value,
+} from '../table/column.ts'
 import { privateMemory, settle, type Allocate } from '../table/allocate.ts'
 import {
   andInto,
@@ -10,8 +18,6 @@ import {
   setBit,
   type Bits,
 } from '../table/bits.ts'
-import type { Table, Value } from '../table/column.ts'
-import { valueAt } from '../table/column.ts'
 import { shower, type Show } from '../table/shown-text.ts'
 import { searchWords } from '../search/fold.ts'
 import type { Condition } from '../condition/condition.ts'
@@ -60,7 +66,7 @@ interface Staged<T> {
  */
 export class Flow {
   table: Table
-  readonly columnIndexes: ReadonlyMap<string, number>
+  readonly columnIndexes: ReadonlyMap<string, ColumnIndex>
   /** Rows of the table that are no longer there. */
   private absent: Bits | null = null
   codes: ColumnCodes
@@ -83,7 +89,7 @@ export class Flow {
     this.table = table
     this.absent = absent
     this.tools = tools
-    this.columnIndexes = new Map(table.fields.map((field, place) => [field.key, place]))
+    this.columnIndexes = columnIndexesOf(table.fields)
     this.codes = this.newCodes()
     this.shownBy = table.fields.map(field => shower(field))
     this.predicates = predicates
@@ -104,7 +110,7 @@ export class Flow {
   }
 
   /** The place of a field's column; only for fields that are there. */
-  columnIndex(key: string): number {
+  columnIndex(key: string): ColumnIndex {
     const place = this.columnIndexes.get(key)
     if (place === undefined) throw new Error(`There is no field "${key}".`)
     return place
@@ -136,8 +142,11 @@ export class Flow {
 
   /** A flow over the same rows with other columns; what is known of columns that stay is known there too. */
   withColumns(table: Table): Flow {
-    const same = (place: number): boolean => this.table.columns[place] === table.columns[place]
-    const predicates = this.predicates.withColumns(table, [...table.columns.keys()].filter(same))
+    const same = (place: ColumnIndex): boolean => this.table.columns[place] === table.columns[place]
+    const predicates = this.predicates.withColumns(
+      table,
+      table.columns.map((_, place) => asColumn(place)).filter(same),
+    )
     const next = new Flow(table, this.absent, this.tools, predicates)
     next.locale = this.locale
     next.codes = next.newCodes()
@@ -162,7 +171,7 @@ export class Flow {
   }
 
   /** The rows that a search finds; null: it asks for nothing. */
-  private *rowsFound(search: string, columns: readonly number[]): Work<Bits | null> {
+  private *rowsFound(search: string, columns: readonly ColumnIndex[]): Work<Bits | null> {
     const words = searchWords(search)
     return words.length === 0 ? null : yield* this.predicates.rowsWith(words, columns)
   }
@@ -297,7 +306,7 @@ export class Flow {
     return { value: this.presentOf(value.rows), fresh, signature }
   }
 
-  private *find(search: string, columns: readonly number[]): Work<Found> {
+  private *find(search: string, columns: readonly ColumnIndex[]): Work<Found> {
     return { search, columns, rows: yield* this.rowsFound(search, columns) }
   }
 
@@ -394,7 +403,7 @@ export class Flow {
   }
 
   private *groupBy(
-    column: number | undefined,
+    column: ColumnIndex | undefined,
     rows: Uint32Array | null,
   ): Work<{ readonly grouping: Grouping | null }> {
     if (column === undefined) return { grouping: null }
@@ -411,7 +420,7 @@ export class Flow {
     const open = grouping ? JSON.stringify(request.open) : ''
     const signature = `${ordered.signature}|${groupSignature}|${open}`
     const source = grouping ? grouping.rows : ordered.value
-    const column = grouping ? sure(this.columnIndexes.get(sure(request.group))) : 0
+    const column = grouping ? sure(this.columnIndexes.get(sure(request.group))) : asColumn(0)
     const { value, fresh } = yield* this.cache.lines.of(signature, () =>
       this.lay(source, count, grouping && { column, grouping, open: request.open }, allocate),
     )
@@ -421,7 +430,7 @@ export class Flow {
   private *lay(
     source: Uint32Array | null,
     rowCount: number,
-    grouped: { column: number; grouping: Grouping; open: OpenGroups } | null,
+    grouped: { column: ColumnIndex; grouping: Grouping; open: OpenGroups } | null,
     allocate: Allocate,
   ): Work<FlowView> {
     yield
@@ -442,7 +451,7 @@ export class Flow {
   }
 
   private layGroups(
-    column: number,
+    column: ColumnIndex,
     { rows, starts }: Grouping,
     open: OpenGroups,
     allocate: Allocate,

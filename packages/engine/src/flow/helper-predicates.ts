@@ -1,5 +1,5 @@
+import type { ColumnIndex, Table } from '../table/column.ts'
 import { wordsFor, type Bits } from '../table/bits.ts'
-import type { Table } from '../table/column.ts'
 import type { Clock } from '../condition/clock.ts'
 import type { Condition } from '../condition/condition.ts'
 import type { Met } from '../condition/match-rows.ts'
@@ -16,16 +16,16 @@ export type PredicatesTask =
   | { readonly call: 'columns'; readonly table: Table; readonly same: readonly number[] }
   | { readonly call: 'formats'; readonly formats: Formats }
   | { readonly call: 'follow'; readonly edit: TableEdit }
-  | { readonly call: 'prepare'; readonly columns: readonly number[] }
+  | { readonly call: 'prepare'; readonly columns: readonly ColumnIndex[] }
   | {
       readonly call: 'rowsWith'
       readonly words: readonly string[]
-      readonly columns: readonly number[]
+      readonly columns: readonly ColumnIndex[]
       readonly answer: SharedArrayBuffer
     }
   | {
       readonly call: 'rowsMeeting'
-      readonly place: number
+      readonly place: ColumnIndex
       readonly condition: Condition
       readonly clock: Clock
       /** Whether patterns can be asked where the others are. */
@@ -50,14 +50,14 @@ export class HelperPredicates implements Predicates {
     helper.hand({ call: 'take', table, formats })
   }
 
-  rowsWith(words: readonly string[], columns: readonly number[]): Work<Bits> {
+  rowsWith(words: readonly string[], columns: readonly ColumnIndex[]): Work<Bits> {
     return this.ask(
       answer => ({ call: 'rowsWith', words, columns, answer }),
       own => own.rowsWith(words, columns),
     )
   }
 
-  *rowsMeeting(place: number, condition: Condition, clock: Clock): Work<Met> {
+  *rowsMeeting(place: ColumnIndex, condition: Condition, clock: Clock): Work<Met> {
     const patterns = this.tools.pattern !== null
     const rows = yield* this.ask(
       answer => ({ call: 'rowsMeeting', place, condition, clock, patterns, answer }),
@@ -69,7 +69,7 @@ export class HelperPredicates implements Predicates {
   }
 
   /** Hands it over and does not wait. */
-  *prepare(columns: readonly number[]): Work<void> {
+  *prepare(columns: readonly ColumnIndex[]): Work<void> {
     this.helper.hand({ call: 'prepare', columns })
   }
 

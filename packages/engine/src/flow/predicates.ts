@@ -1,5 +1,5 @@
+import { asColumn, type ColumnIndex, type Table } from '../table/column.ts'
 import type { Bits } from '../table/bits.ts'
-import type { Table } from '../table/column.ts'
 import { shower, type Show } from '../table/shown-text.ts'
 import type { Clock } from '../condition/clock.ts'
 import type { Condition } from '../condition/condition.ts'
@@ -33,11 +33,11 @@ export const NO_TOOLS: ConditionTools = { pattern: null, own: {} }
 /** Says which rows of a table hold words or meet a condition, wherever that is worked out. */
 export interface Predicates {
   /** The rows in which every word, folded, stands in some of the columns; columns by their place. */
-  rowsWith(words: readonly string[], columns: readonly number[]): Work<Bits>
+  rowsWith(words: readonly string[], columns: readonly ColumnIndex[]): Work<Bits>
   /** The rows that meet a condition on the column at a place. */
-  rowsMeeting(place: number, condition: Condition, clock: Clock): Work<Met>
+  rowsMeeting(place: ColumnIndex, condition: Condition, clock: Clock): Work<Met>
   /** Builds what searches in the columns need, ahead of the first. */
-  prepare(columns: readonly number[]): Work<void>
+  prepare(columns: readonly ColumnIndex[]): Work<void>
   /** Sets how columns write their values. */
   bind(formats: Formats): void
   /** Goes over to a changed table of the same fields. */
@@ -67,31 +67,32 @@ export class OwnPredicates implements Predicates {
     this.renew()
   }
 
-  rowsWith(words: readonly string[], columns: readonly number[]): Work<Bits> {
+  rowsWith(words: readonly string[], columns: readonly ColumnIndex[]): Work<Bits> {
     return this.search.find(words, columns)
   }
 
-  rowsMeeting(place: number, condition: Condition, clock: Clock): Work<Met> {
+  rowsMeeting(place: ColumnIndex, condition: Condition, clock: Clock): Work<Met> {
     const { fields, columns, rows } = this.table
     const index = (): Work<ShownIndex> => this.indexOf(place)
     const asked = { field: fields[place], column: columns[place], rows, index, clock, ...this.tools }
     return matchRows(condition, asked)
   }
 
-  *prepare(columns: readonly number[]): Work<void> {
+  *prepare(columns: readonly ColumnIndex[]): Work<void> {
     for (const place of columns) yield* this.indexOf(place)
   }
 
   bind(formats: Formats): void {
     this.formats = formats
-    for (const [place, field] of this.table.fields.entries()) if (field.type !== 'text') this.forget(place)
+    for (const [place, field] of this.table.fields.entries())
+      if (field.type !== 'text') this.forget(asColumn(place))
     this.renew()
   }
 
   *follow({ table, touched, appendedFrom }: TableEdit): Work<void> {
     // A column that is written otherwise now, with more decimals, shows other text in every row.
     for (const [place, field] of table.fields.entries())
-      if (JSON.stringify(field) !== JSON.stringify(this.table.fields[place])) this.forget(place)
+      if (JSON.stringify(field) !== JSON.stringify(this.table.fields[place])) this.forget(asColumn(place))
     this.table = table
     this.renew()
     for (const place of new Set([...this.indexes.keys(), ...this.begun.keys()])) {
@@ -102,7 +103,9 @@ export class OwnPredicates implements Predicates {
       const index = this.indexes.get(place)
       if (!index) continue
       const followed =
-        rows.length * 4 > table.rows ? null : yield* followIndex(index, this.shown(place), rows, appendedFrom)
+        rows.length * 4 > table.rows
+          ? null
+          : yield* followIndex(index, this.shown(asColumn(place)), rows, appendedFrom)
       if (followed) this.indexes.set(place, followed)
       else this.indexes.delete(place)
       yield
@@ -120,7 +123,7 @@ export class OwnPredicates implements Predicates {
     return next
   }
 
-  private forget(place: number): void {
+  private forget(place: ColumnIndex): void {
     this.indexes.delete(place)
     this.begun.delete(place)
   }
@@ -137,12 +140,12 @@ export class OwnPredicates implements Predicates {
     )
   }
 
-  private shown(place: number): ShownColumn {
+  private shown(place: ColumnIndex): ShownColumn {
     const { fields, columns, rows } = this.table
     return { field: fields[place], column: columns[place], rows, show: this.shows[place] }
   }
 
-  private *indexOf(place: number): Work<ShownIndex> {
+  private *indexOf(place: ColumnIndex): Work<ShownIndex> {
     const known = this.indexes.get(place)
     if (known) return known
     const shown = this.shown(place)

@@ -1,5 +1,5 @@
+import type { ColumnIndex, Table } from '../table/column.ts'
 import { emptyBits, type Bits } from '../table/bits.ts'
-import type { Table } from '../table/column.ts'
 import { sliceBits, sliceRows } from '../table/slice-rows.ts'
 import type { Clock } from '../condition/clock.ts'
 import type { Condition } from '../condition/condition.ts'
@@ -62,11 +62,11 @@ class SplitPredicates implements Predicates {
     this.shares = shares
   }
 
-  *rowsWith(words: readonly string[], columns: readonly number[]): Work<Bits> {
+  *rowsWith(words: readonly string[], columns: readonly ColumnIndex[]): Work<Bits> {
     return this.joined(yield* this.everywhere(share => share.rowsWith(words, columns)))
   }
 
-  *rowsMeeting(place: number, condition: Condition, clock: Clock): Work<Met> {
+  *rowsMeeting(place: ColumnIndex, condition: Condition, clock: Clock): Work<Met> {
     // A host's own condition may look at the whole column, or be there in this thread alone.
     if (condition.parts.some(({ kind }) => kind === 'own'))
       return yield* new OwnPredicates(this.table, this.tools).rowsMeeting(place, condition, clock)
@@ -74,7 +74,7 @@ class SplitPredicates implements Predicates {
     return { rows: this.joined(met.map(({ rows }) => rows)), problems: met[0].problems }
   }
 
-  *prepare(columns: readonly number[]): Work<void> {
+  *prepare(columns: readonly ColumnIndex[]): Work<void> {
     yield* this.everywhere(share => share.prepare(columns))
   }
 

@@ -1,5 +1,5 @@
+import type { ColumnIndex, Field } from '../table/column.ts'
 import { hasBit, lengthened, setBit, type Bits } from '../table/bits.ts'
-import type { Field } from '../table/column.ts'
 import type { Show } from '../table/shown-text.ts'
 import { today, type Clock } from '../condition/clock.ts'
 import type { Condition } from '../condition/condition.ts'
@@ -15,7 +15,7 @@ import type { FlowView } from './view.ts'
 /** The rows that a search finds in some columns, by their places; null: it asks for nothing. */
 export interface Found {
   readonly search: string
-  readonly columns: readonly number[]
+  readonly columns: readonly ColumnIndex[]
   readonly rows: Bits | null
 }
 
@@ -42,7 +42,7 @@ export interface Prober {
   rowsFound(rows: Uint32Array, found: Found): Work<Bits | null>
   collation(natural: boolean): Intl.Collator
   readonly shows: readonly Show[]
-  columnIndex(key: string): number
+  columnIndex(key: string): ColumnIndex
 }
 
 /** Results of a stage that cost a bit a row. */
@@ -92,7 +92,11 @@ export class StageCache {
   }
 
   /** Takes over what another flow over the same rows knows of columns that are the same there. */
-  adopt(other: StageCache, same: (place: number) => boolean, columnIndex: (key: string) => number): void {
+  adopt(
+    other: StageCache,
+    same: (place: ColumnIndex) => boolean,
+    columnIndex: (key: string) => ColumnIndex,
+  ): void {
     for (const [signature, result] of other.conditions.entries())
       if (same(columnIndex(result.key))) this.conditions.set(signature, result)
     for (const [signature, found] of other.found.entries())

@@ -1,6 +1,5 @@
+import { valueAt, type ColumnIndex, type Table, type Value } from '../table/column.ts'
 import { emptyBits, hasBit, setBit, type Bits } from '../table/bits.ts'
-import type { Table, Value } from '../table/column.ts'
-import { valueAt } from '../table/column.ts'
 import { idOfRow, rowOfId, type RowId } from '../table/row-id.ts'
 import type { Show } from '../table/shown-text.ts'
 import { lastStartAt } from '../layout/group-lines.ts'
@@ -17,7 +16,7 @@ export interface FlowView {
 
 interface GroupedView {
   /** The column's place in the table. */
-  readonly column: number
+  readonly column: ColumnIndex
   /** Group `g` is `rows[starts[g]]` up to `rows[starts[g + 1]]`. */
   readonly starts: Uint32Array
   readonly open: Bits
@@ -33,11 +32,16 @@ export class ViewReader {
   readonly view: FlowView
   readonly table: Table
   private readonly shows: readonly Show[]
-  private readonly columnIndexes: ReadonlyMap<string, number>
+  private readonly columnIndexes: ReadonlyMap<string, ColumnIndex>
   /** By row of the table: its position among the arranged, when first asked for. */
   private positions: { readonly of: Uint32Array; readonly passing: Bits } | null = null
 
-  constructor(table: Table, shows: readonly Show[], places: ReadonlyMap<string, number>, view: FlowView) {
+  constructor(
+    table: Table,
+    shows: readonly Show[],
+    places: ReadonlyMap<string, ColumnIndex>,
+    view: FlowView,
+  ) {
     this.table = table
     this.shows = shows
     this.columnIndexes = places

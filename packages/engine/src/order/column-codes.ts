@@ -1,6 +1,14 @@
+import {
+  asColumn,
+  type BooleanColumn,
+  type Column,
+  type ColumnIndex,
+  type NumberColumn,
+  type Table,
+  type WideColumn,
+} from '../table/column.ts'
 import { keepNewest } from '../work/keep-newest.ts'
 import { hasBit } from '../table/bits.ts'
-import type { BooleanColumn, Column, NumberColumn, Table, WideColumn } from '../table/column.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { Show } from '../table/shown-text.ts'
 import type { Codes } from './counting.ts'
@@ -29,7 +37,7 @@ export class ColumnCodes {
   private table: Table
   private readonly collator: Intl.Collator
   private readonly natural: Intl.Collator
-  private readonly showOf: (columnIndex: number) => Show
+  private readonly showOf: (columnIndex: ColumnIndex) => Show
 
   private readonly sort: SortTexts
 
@@ -37,7 +45,7 @@ export class ColumnCodes {
   constructor(
     table: Table,
     locale: string | undefined,
-    showOf: (columnIndex: number) => Show,
+    showOf: (columnIndex: ColumnIndex) => Show,
     sort: SortTexts = sortTexts,
   ) {
     this.sort = sort
@@ -53,7 +61,7 @@ export class ColumnCodes {
   }
 
   /** Whole-number codes of a number column with few decimals, else null (found out once). */
-  *scaled(columnIndex: number): Work<ScaledCodes | null> {
+  *scaled(columnIndex: ColumnIndex): Work<ScaledCodes | null> {
     const column = this.table.columns[columnIndex]
     if (column.kind !== 'number' || this.unscaled.has(columnIndex)) return null
     const known = this.recall(`scaled:${columnIndex}`)
@@ -65,7 +73,7 @@ export class ColumnCodes {
   }
 
   /** Codes of any column: equal values, equal codes; codes sort like the values; missing is `size`. */
-  *of(columnIndex: number): Work<Codes> {
+  *of(columnIndex: ColumnIndex): Work<Codes> {
     const scaled = yield* this.scaled(columnIndex)
     if (scaled) return scaled
     const known = this.recall(`any:${columnIndex}`)
@@ -76,7 +84,7 @@ export class ColumnCodes {
   }
 
   /** Codes by what the column shows; `natural`: digits within texts count as numbers. */
-  *shown(columnIndex: number, natural: boolean): Work<Codes> {
+  *shown(columnIndex: ColumnIndex, natural: boolean): Work<Codes> {
     const name = `${natural ? 'natural' : 'shown'}:${columnIndex}`
     const known = this.recall(name)
     if (known) return known
@@ -122,10 +130,10 @@ export class ColumnCodes {
 
   /** Takes over what another holds of columns that are the same here. */
   adopt(other: ColumnCodes): void {
-    const same = (place: number): boolean => other.table.columns[place] === this.table.columns[place]
+    const same = (place: ColumnIndex): boolean => other.table.columns[place] === this.table.columns[place]
     for (const [name, codes] of other.kept)
-      if (same(Number(name.slice(name.indexOf(':') + 1)))) this.kept.set(name, codes)
-    for (const place of other.unscaled) if (same(place)) this.unscaled.add(place)
+      if (same(asColumn(Number(name.slice(name.indexOf(':') + 1))))) this.kept.set(name, codes)
+    for (const place of other.unscaled) if (same(asColumn(place))) this.unscaled.add(place)
   }
 
   private recall(name: string): Codes | undefined {

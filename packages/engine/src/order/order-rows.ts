@@ -1,4 +1,4 @@
-import { isMissing, type Table } from '../table/column.ts'
+import { isMissing, type ColumnIndex, type Table } from '../table/column.ts'
 import type { Work } from '../work/work.ts'
 import type { ColumnCodes } from './column-codes.ts'
 import { sortByCodes } from './counting.ts'
@@ -6,7 +6,7 @@ import { sortByWideKeys, wideIntegerKeys, wideKeys } from './number-codes.ts'
 
 /** One key of an order: a column by its place in the table. */
 export interface OrderBy {
-  readonly column: number
+  readonly column: ColumnIndex
   readonly descending: boolean
   /** Rows without a value come before all others, in both directions; else behind them. */
   readonly missingFirst?: boolean

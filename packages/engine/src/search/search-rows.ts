@@ -1,12 +1,13 @@
+import type { ColumnIndex } from '../table/column.ts'
 import { andInto, countBits, emptyBits, fullBits, type Bits } from '../table/bits.ts'
 import { Memo } from '../work/memo.ts'
 import type { Work } from '../work/work.ts'
 import { findWord, type ShownIndex } from './shown-index.ts'
 
 /** Where the searcher gets a column's index; builds it when it is not there yet. */
-export type IndexOf = (column: number) => Work<ShownIndex>
+export type IndexOf = (column: ColumnIndex) => Work<ShownIndex>
 /** Whether a column's shown text could hold the word at all. */
-export type MayHold = (column: number, word: string) => boolean
+export type MayHold = (column: ColumnIndex, word: string) => boolean
 
 /** Hits below this share of the rows are looked at one by one when a word grows by a letter; above, all are quicker. */
 const FEW = 1 / 6
@@ -37,7 +38,7 @@ export class RowSearch {
   }
 
   /** The rows in which every word, folded, stands in some of the columns. */
-  *find(words: readonly string[], columns: readonly number[]): Work<Bits> {
+  *find(words: readonly string[], columns: readonly ColumnIndex[]): Work<Bits> {
     const found = fullBits(this.rows)
     for (const word of words) {
       const { value } = yield* this.kept.of(JSON.stringify([word, columns]), () => this.hits(word, columns))
@@ -46,7 +47,7 @@ export class RowSearch {
     return found
   }
 
-  private *hits(word: string, columns: readonly number[]): Work<Hits> {
+  private *hits(word: string, columns: readonly ColumnIndex[]): Work<Hits> {
     const wider = this.widerHits(word, columns.join())
     const rows = emptyBits(this.rows)
     for (const column of columns) {

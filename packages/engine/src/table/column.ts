@@ -1,4 +1,5 @@
 import type { ColumnArray } from './allocate.ts'
+import type { Brand } from './brand.ts'
 import { hasBit, type Bits } from './bits.ts'
 import type { RowIds } from './row-id.ts'
 import { textAt, type TextBlock } from './text-block.ts'
@@ -8,6 +9,14 @@ import { textAt, type TextBlock } from './text-block.ts'
  * or wall time as its field says; `tags` are several texts in one cell.
  */
 export type FieldType = 'text' | 'integer' | 'number' | 'boolean' | 'date' | 'time' | 'datetime' | 'tags'
+
+/** A column's place in a table. */
+export type ColumnIndex = Brand<number, 'ColumnIndex'>
+/** The indexes of a table's fields by their keys. */
+export const columnIndexesOf = (fields: readonly Field[]): ReadonlyMap<string, ColumnIndex> =>
+  new Map(fields.map(({ key }, index) => [key, asColumn(index)]))
+
+export const asColumn = (index: number): ColumnIndex => index as ColumnIndex
 
 /** A cell's value. Whole numbers of a wide column come as their digits, tags as their JSON text. */
 export type Value = string | number | boolean | null

@@ -6,6 +6,7 @@ import type { PatternCompiler } from '../condition/kinds/kind.ts'
 import { packagedTools, type ExpressionTools } from '../expression/load-packaged.ts'
 import { Answer } from '../work/helper.ts'
 import { CancelledError, finish, runSliced, type Work } from '../work/work.ts'
+import { type ColumnIndex } from '../table/column.ts'
 
 /** Between pauses of what is done ahead; a task is then heard within 10 ms. */
 const SLICE_MS = 8
@@ -17,7 +18,7 @@ export class HelperThread {
   private readonly packaged: Pick<ExpressionTools, 'pattern'>
   private last: Promise<void> = Promise.resolve()
   private waiting = 0
-  private toPrepare: readonly number[] = []
+  private toPrepare: readonly ColumnIndex[] = []
   private preparing = false
   /** A change was not followed: until the next table every question is refused. */
   private lost = false

@@ -1,6 +1,6 @@
 import { canShare } from '../table/allocate.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
-import type { Table } from '../table/column.ts'
+import { columnIndexesOf, type Table } from '../table/column.ts'
 import { shower } from '../table/shown-text.ts'
 import type { Formats } from '../flow/request.ts'
 import { ViewReader, type FlowView } from '../flow/view.ts'
@@ -189,6 +189,6 @@ export class WorkerSource implements RowSource {
 /** Lines of a view that lies in memory which this page sees. */
 function linesRead(table: Table, view: FlowView, formats: Formats = {}): LineReader {
   const shows = table.fields.map(field => shower(field, formats[field.key]))
-  const places = new Map(table.fields.map((field, place) => [field.key, place]))
+  const places = columnIndexesOf(table.fields)
   return new ViewLines(new ViewReader(table, shows, places, view))
 }
