@@ -359,7 +359,7 @@ input, button { font: inherit; color: inherit; }
 .confirm p { margin: 0 0 16px; font-size: 14px; line-height: 1.45; }
 .confirm .choices { display: flex; gap: 8px; justify-content: flex-end; }
 .button.strong { background: var(--_ink); color: var(--_paper); border-color: var(--_ink); }
-@container (max-width: 720px) {
+@container (max-width: 900px) {
   .chips:not(:empty) { order: 9; flex-basis: 100%; }
   .chips:not(:empty) + .fold + * { margin-inline-start: auto; }
 }
