@@ -1,5 +1,7 @@
 import * as z from 'zod/mini'
 import '../zod.ts'
+import { levelInputSchema } from '../group/level.ts'
+import { summarySchema } from '../summary/summary.ts'
 import { conditionsSchema, openGroupsSchema, orderKeySchema } from '../flow/request.ts'
 
 /** What a reader may change. Columns are named by their key. */
@@ -21,16 +23,19 @@ export const arrangementSchema = z.object({
       ),
     ),
   search: z.string().check(z.describe('Words that must all stand in a row; quotes keep words together.')),
-  group: z.nullable(z.string()).check(z.describe('The column by which rows are grouped.')),
+  groups: z
+    .array(levelInputSchema)
+    .check(z.describe('By what rows are grouped, the outermost level first; a column alone: by its values.')),
+  summaries: z
+    .record(z.string(), summarySchema)
+    .check(z.describe('By column: what it comes to in each group, and in all rows.')),
   page: z
     .int()
     .check(z.minimum(0), z.describe('The page that is shown, counted from 0, where there are pages.')),
   pageSize: z
     .nullable(z.int().check(z.minimum(1), z.maximum(10_000)))
     .check(z.describe('Lines on a page; null: as many as the definition says.')),
-  open: openGroupsSchema.check(
-    z.describe('Which groups are open: all but the named ones, or none but the named ones.'),
-  ),
+  open: openGroupsSchema.check(z.describe('Which groups are open.')),
 })
 
 export type Arrangement = Readonly<z.infer<typeof arrangementSchema>>

@@ -10,10 +10,11 @@ const bare: Omit<Arrangement, 'columns'> = {
   conditions: {},
   where: '',
   search: '',
-  group: null,
+  groups: [],
+  summaries: {},
   page: 0,
   pageSize: null,
-  open: { all: true, except: [] },
+  open: { levels: null, except: [] },
 }
 
 /**
@@ -40,7 +41,8 @@ export function arrangementFor(definition: Definition, saved: Partial<Arrangemen
     conditions: known(wanted.conditions),
     where: wanted.where,
     search: wanted.search,
-    group: wanted.group !== null && exists.has(wanted.group) ? wanted.group : null,
+    groups: wanted.groups.filter(({ column }) => exists.has(column)),
+    summaries: known(wanted.summaries),
     page: wanted.page,
     pageSize: wanted.pageSize,
     open: wanted.open,

@@ -2,6 +2,8 @@ import * as z from 'zod/mini'
 import '../zod.ts'
 import { migrated } from './migrate.ts'
 import { arrangementSchema } from './arrangement-schema.ts'
+import { bucketSchema } from '../group/bucket.ts'
+import { summarySchema } from '../summary/summary.ts'
 import { conditionKinds } from '../condition/kinds/index.ts'
 import { cellSchema } from './cell-schema.ts'
 import { DEFAULT_COLUMN_WIDTH } from './column-width.ts'
@@ -9,7 +11,7 @@ import { formatSchema, localeSchema } from './format-schema.ts'
 import { fitSchema, lookSchema, pagesSchema, styleRuleSchema } from './look-schema.ts'
 import { isRecord } from '../work/checked.ts'
 
-export const DEFINITION_VERSION = 2
+export const DEFINITION_VERSION = 3
 
 const KIND_NAMES = conditionKinds.map(({ name }) => name)
 
@@ -78,6 +80,13 @@ export const columnSchema = z.object({
   orderable: z._default(z.boolean(), true).check(z.describe('Whether readers may order by it.')),
   order: z.prefault(orderRuleSchema, {}).check(z.describe('By what its order goes.')),
   askable: z._default(z.boolean(), true).check(z.describe('Whether readers may set a condition on it.')),
+  groupable: z._default(z.boolean(), true).check(z.describe('Whether readers may group by it.')),
+  bucket: z
+    .optional(bucketSchema)
+    .check(z.describe('What falls into one group when a reader groups by it; default: by its type and values.')),
+  summaries: z
+    .optional(z.array(summarySchema))
+    .check(z.describe('The summaries that readers may choose; default: all that make sense for its type.')),
   kinds: z
     .optional(z.array(z.enum(KIND_NAMES)))
     .check(z.describe('The kinds of condition that are offered; default: all that can ask its type.')),
@@ -127,6 +136,10 @@ export const definitionSchema = z.object({
   severalKeys: z
     ._default(z.boolean(), true)
     .check(z.describe('Whether readers may order by several columns at once.')),
+  groupable: z._default(z.boolean(), true).check(z.describe('Whether readers may group rows.')),
+  totals: z
+    ._default(z.enum(['foot', 'head', 'none']), 'foot')
+    .check(z.describe('Where the summaries of all passing rows stand, where any are arranged.')),
   strip: z
     ._default(z.boolean(), false)
     .check(z.describe('Whether there is an asking strip under the header, where conditions are typed.')),

@@ -1,3 +1,4 @@
+import { kindOf, summaryFits, usualSummary, type SummaryKind } from '../summary/summary.ts'
 import type { Field } from '../table/column.ts'
 import { shower } from '../table/shown-text.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
@@ -91,6 +92,10 @@ type FindingFacts =
     }
   | { readonly code: 'condition-on-hidden'; readonly key: string; readonly rows: number }
   | { readonly code: 'many-groups'; readonly key: string; readonly groups: number }
+  | { readonly code: 'group-per-row'; readonly key: string; readonly groups: number }
+  | { readonly code: 'level-adds-nothing'; readonly key: string; readonly groups: number }
+  | { readonly code: 'summary-senseless'; readonly key: string; readonly summary: SummaryKind; readonly type: string }
+  | { readonly code: 'mean-of-ratio'; readonly key: string; readonly expression: string }
   | { readonly code: 'order-refused'; readonly key: string }
   | { readonly code: 'ordered-as-text'; readonly key: string; readonly type: string }
   | { readonly code: 'pattern-slow'; readonly key: string; readonly ms: number }
@@ -120,7 +125,7 @@ export interface FindingsAsked {
   /** How rows are arranged now, and what the flow told of it. */
   readonly arranged?: {
     readonly arrangement: Arrangement
-    readonly report: Pick<FlowReport, 'heldBack' | 'conditionMs' | 'groups'>
+    readonly report: Pick<FlowReport, 'heldBack' | 'conditionMs' | 'groups' | 'passing'>
   }
 }
 
@@ -132,6 +137,8 @@ const USUAL_TEXT_PX = 13
 
 /** More groups than this are no easier to read than rows. */
 const MANY_GROUPS = 10_000
+/** Among fewer rows it is no surprise that each is a group. */
+const MANY_ROWS = 20
 
 /** A column cuts off when more than this share of its values is wider. */
 const CUT_SHARE = 0.1
@@ -149,6 +156,7 @@ export function bindingFindings(asked: FindingsAsked): Finding[] {
     ...formatFindings(asked),
     ...textOrderFindings(asked),
     ...arrangedFindings(asked),
+    ...summaryFindings(asked),
   ]
   return found.sort((a, b) => Number(a.severity === 'risk') - Number(b.severity === 'risk'))
 }
@@ -378,21 +386,43 @@ function* textOrderFindings({ definition, fields }: FindingsAsked): Iterable<Fin
 /** Types whose texts do not stand in the order of their values. */
 const VALUED: readonly string[] = ['integer', 'number', 'date', 'time', 'datetime']
 
+/** Summaries that say nothing, or something else than they seem to. */
+function* summaryFindings({ definition, fields, arranged }: FindingsAsked): Iterable<Finding> {
+  const summaries = arranged?.arrangement.summaries ?? {}
+  for (const [key, summary] of Object.entries(summaries)) {
+    const type = fields.find(field => field.key === key)?.type
+    if (!type) continue
+    const others = Object.fromEntries(Object.entries(summaries).filter(([other]) => other !== key))
+    const without: Remedy = { kind: 'arrange', change: { summaries: others } }
+    const place = `summaries.${key}`
+    const kind = kindOf(summary)
+    if (!summaryFits(summary, type)) {
+      const usual: Remedy = { kind: 'arrange', change: { summaries: { ...summaries, [key]: usualSummary(type) } } }
+      const remedies = [usual, without]
+      yield { code: 'summary-senseless', severity: 'risk', place, key, summary: kind, type, remedies }
+    }
+    const expression = definition.columns.find(column => column.key === key)?.expression
+    if (kind === 'mean' && expression?.includes('/'))
+      yield { code: 'mean-of-ratio', severity: 'risk', place, key, expression, remedies: [without] }
+  }
+}
+
 /** What is risky in the way rows are arranged now. */
 function* arrangedFindings({ definition, arranged }: FindingsAsked): Iterable<Finding> {
   if (!arranged) return
   const { arrangement, report } = arranged
-  const { hidden, conditions, order, group } = arrangement
-  if (group !== null && report.groups > MANY_GROUPS) {
-    const remedies: Remedy[] = [{ kind: 'arrange', change: { group: null } }]
-    yield {
-      code: 'many-groups',
-      severity: 'risk',
-      place: 'group',
-      key: group,
-      groups: report.groups,
-      remedies,
-    }
+  const { hidden, conditions, order, groups } = arrangement
+  for (const [level, { column: key }] of groups.entries()) {
+    const count = report.groups[level] ?? 0
+    const above = level > 0 ? report.groups[level - 1] : 1
+    const without: Remedy = { kind: 'arrange', change: { groups: groups.filter((_, i) => i !== level) } }
+    const place = `groups.${level}`
+    if (count > MANY_GROUPS)
+      yield { code: 'many-groups', severity: 'risk', place, key, groups: count, remedies: [without] }
+    else if (count > MANY_ROWS && count === report.passing)
+      yield { code: 'group-per-row', severity: 'risk', place, key, groups: count, remedies: [without] }
+    else if (level > 0 && count > 1 && count === above)
+      yield { code: 'level-adds-nothing', severity: 'risk', place, key, groups: count, remedies: [without] }
   }
   const without = (key: string): Arrangement['conditions'] =>
     Object.fromEntries(Object.entries(conditions).filter(([other]) => other !== key))

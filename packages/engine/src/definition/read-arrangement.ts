@@ -1,6 +1,7 @@
 import * as z from 'zod/mini'
 import '../zod.ts'
 import { nearestName } from '../table/nearest-name.ts'
+import { migratedArrangement } from './migrate.ts'
 import { arrangementSchema, type Arrangement } from './arrangement-schema.ts'
 
 /** What is wrong with an arrangement from outside; `path` as in `order.0.column`. */
@@ -26,7 +27,7 @@ export type ArrangementInput = Readonly<z.input<typeof partSchema>>
  * must be among; null: those that it names are left to whoever lays it over a definition.
  */
 export function readArrangement(json: unknown, columns: readonly string[] | null): ArrangementResult {
-  const read = partSchema.safeParse(json)
+  const read = partSchema.safeParse(migratedArrangement(json))
   if (!read.success) {
     const problems = read.error.issues.map(({ path, message }) => ({
       code: 'arrangement-not-valid' as const,
@@ -52,8 +53,8 @@ export function readArrangement(json: unknown, columns: readonly string[] | null
 function* namedColumns(arrangement: Partial<Arrangement>): Iterable<readonly [path: string, column: string]> {
   for (const list of ['columns', 'hidden', 'pinnedStart', 'pinnedEnd'] as const)
     for (const [nth, key] of arrangement[list]?.entries() ?? []) yield [`${list}.${nth}`, key]
-  for (const record of ['widths', 'conditions'] as const)
+  for (const record of ['widths', 'conditions', 'summaries'] as const)
     for (const key of Object.keys(arrangement[record] ?? {})) yield [`${record}.${key}`, key]
   for (const [nth, { column }] of arrangement.order?.entries() ?? []) yield [`order.${nth}.column`, column]
-  if (typeof arrangement.group === 'string') yield ['group', arrangement.group]
+  for (const [nth, { column }] of arrangement.groups?.entries() ?? []) yield [`groups.${nth}.column`, column]
 }

@@ -24,7 +24,7 @@ function renamedIn<T extends Partial<Arrangement>>(arrangement: T, renamed: (key
   const list = (keys: readonly string[] | undefined): string[] | undefined => keys?.map(renamed)
   const record = <V>(values: Readonly<Record<string, V>> | undefined): Record<string, V> | undefined =>
     values && Object.fromEntries(Object.entries(values).map(([key, value]) => [renamed(key), value]))
-  const { columns, widths, hidden, pinnedStart, pinnedEnd, order, conditions, group } = arrangement
+  const { columns, widths, hidden, pinnedStart, pinnedEnd, order, conditions, groups, summaries } = arrangement
   const changed: Partial<Arrangement> = {
     columns: list(columns),
     widths: record(widths),
@@ -33,7 +33,8 @@ function renamedIn<T extends Partial<Arrangement>>(arrangement: T, renamed: (key
     pinnedEnd: list(pinnedEnd),
     order: order?.map(key => ({ ...key, column: renamed(key.column) })),
     conditions: record(conditions),
-    group: group && renamed(group),
+    groups: groups?.map(level => ({ ...level, column: renamed(level.column) })),
+    summaries: record(summaries),
   }
   const present = Object.fromEntries(Object.entries(changed).filter(([, value]) => value !== undefined))
   return { ...arrangement, ...present }

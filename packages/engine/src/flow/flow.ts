@@ -1,21 +1,17 @@
 import {
   asColumn,
   columnIndexesOf,
-  valueAt,
   type ColumnIndex,
   type Table,
-  type Value,
 } from '../table/column.ts'
 import { privateMemory, settle, type Allocate } from '../table/allocate.ts'
 import {
   andInto,
   andNotInto,
   countBits,
-  emptyBits,
   fullBits,
   hasBit,
   listBits,
-  setBit,
   type Bits,
 } from '../table/bits.ts'
 import { shower, type Show } from '../table/shown-text.ts'
@@ -27,8 +23,8 @@ import { orderRows, type OrderBy } from '../order/order-rows.ts'
 import { sortTextsSplit, type SortTask } from '../order/split-sort.ts'
 import type { TableEdit } from '../edit/table-edit.ts'
 import { pickRows } from '../edit/gather-rows.ts'
-import { groupRows, type Grouping } from '../group/group-rows.ts'
-import { headLines } from '../layout/group-lines.ts'
+import { countLines } from '../layout/nested-lines.ts'
+import type { OwnSummaries } from '../summary/own-summary.ts'
 import type { Helper } from '../work/helper.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { PredicatesTask } from './helper-predicates.ts'
@@ -37,7 +33,9 @@ import { NO_TOOLS, type ConditionTools, type Predicates } from './predicates.ts'
 import { predicatesOf } from './split-predicates.ts'
 import { timedWork } from './timed-work.ts'
 import type { FlowReport, FlowRequest, Formats, OpenGroups, StageName, StageReport } from './request.ts'
-import type { FlowView } from './view.ts'
+import { GroupStage, type GroupContext, type GroupedRows } from './group-stage.ts'
+import { GroupReader, openBits, type GroupedLevel } from './group-reader.ts'
+import { lineCountOf, type FlowView, type GroupedViewLevel } from './view.ts'
 import { sure } from '../work/checked.ts'
 
 /** Sorting the whole table once serves every later condition; below this share of rows it is not worth it. */
@@ -47,6 +45,8 @@ const SORT_WHOLE_FROM = 1 / 8
 export type HelperTask = PredicatesTask | SortTask
 
 export interface FlowTools extends ConditionTools {
+  /** Summaries of the host's own. */
+  readonly summaries?: OwnSummaries
   /** Threads that do a part of the work; default: none. */
   readonly helpers?: readonly Helper<HelperTask>[]
 }
@@ -76,8 +76,11 @@ export class Flow {
   private predicates: Predicates
   private locale: string | undefined
   private readonly cache = new StageCache()
-  /** Rows as they were copied to the view's memory. */
-  private settled = new WeakMap<Uint32Array, Uint32Array>()
+  private readonly groups = new GroupStage()
+  /** Arrays as they were copied to the view's memory. */
+  private readonly settledArrays = new WeakMap<Uint32Array, Uint32Array>()
+  /** By an order of groups: their keys in it. */
+  private readonly orderedKeys = new WeakMap<Uint32Array, Uint32Array>()
 
   /** `absent`: rows of the table that are not there. `predicates`: those of the table, where they are there already. */
   constructor(
@@ -127,6 +130,7 @@ export class Flow {
     this.cache.forgetColumns(rewritten.map(({ key }) => key))
     this.table = table
     this.absent = absent
+    this.groups.clear()
     this.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))
     this.codes.follow(table, touched, appendedFrom)
     yield* this.predicates.follow(edit)
@@ -182,6 +186,7 @@ export class Flow {
       this.locale = locale
       this.codes = this.newCodes()
       this.cache.forgetOrders()
+      this.groups.clear()
     }
     if (JSON.stringify(formats) === JSON.stringify(this.formats)) return
     this.formats = formats
@@ -189,6 +194,7 @@ export class Flow {
     this.predicates.bind(formats)
     this.codes.forgetShown()
     this.cache.forgetShown()
+    this.groups.clear()
   }
 
   private newCodes(): ColumnCodes {
@@ -225,20 +231,20 @@ export class Flow {
     const passing = yield* timed('conditions', foundCount, meeting, p => p.count)
     const { count } = passing.value
     const ordered = yield* timed('order', count, this.order(request, passing), () => count)
-    const grouped = yield* timed('groups', count, this.group(request, ordered), g =>
-      g ? g.starts.length - 1 : count,
+    const grouped = yield* timed('groups', count, this.group(request, passing, ordered), g =>
+      g ? sure(g.starts.at(-1)).length - 1 : count,
     )
     const laid = this.layLines(request, ordered, count, grouped, allocate)
-    const { value: view } = yield* timed('rows', count, laid, v =>
-      v.groups ? v.groups.heads[v.groups.heads.length - 1] : v.rowCount,
-    )
+    const kept = grouped.value?.rows?.length ?? count
+    const { value: view } = yield* timed('rows', kept, laid, lineCountOf)
     return {
       view,
       report: {
         stages,
-        passing: count,
+        passing: kept,
         total,
-        groups: grouped.value ? grouped.value.starts.length - 1 : 0,
+        groups: grouped.value?.starts.map(starts => starts.length - 1) ?? [],
+        groupsHeldBack: grouped.value?.heldBack ?? [],
         ...(yield* this.countHeldBack(request, count)),
         ...conditionsTold(results),
       },
@@ -393,36 +399,42 @@ export class Flow {
     return { rows: bits ? yield* keepSet(rows, bits, count) : rows }
   }
 
-  private *group(request: FlowRequest, ordered: Staged<Uint32Array | null>): Work<Staged<Grouping | null>> {
-    const column = request.group === null ? undefined : this.columnIndexes.get(request.group)
-    const signature = column === undefined ? '' : column + ordered.signature
-    const { value, fresh } = yield* this.cache.grouped.of(signature, () =>
-      this.groupBy(column, ordered.value),
-    )
-    return { value: value.grouping, fresh, signature }
+  private *group(
+    request: FlowRequest,
+    passing: Staged<Passing>,
+    ordered: Staged<Uint32Array | null>,
+  ): Work<Staged<GroupedRows | null>> {
+    if (!request.groups.some(({ column }) => this.columnIndexes.has(column)))
+      return { value: null, fresh: false, signature: '' }
+    return yield* this.groups.group(this.groupContext(), request, passing, ordered)
   }
 
-  private *groupBy(
-    column: ColumnIndex | undefined,
-    rows: Uint32Array | null,
-  ): Work<{ readonly grouping: Grouping | null }> {
-    if (column === undefined) return { grouping: null }
-    return { grouping: yield* groupRows(yield* this.codes.of(column), rows) }
+  /** What a request's columns come to in its groups; without groups, in all rows. Stages that hold are not worked out again. */
+  *groupedRows(asked: FlowRequest): Work<GroupedRows> {
+    const request = { ...asked, clock: clockOf(asked) }
+    const passing = yield* this.meetConditions(request, yield* this.findRows(request), [])
+    const ordered = yield* this.order(request, passing)
+    return (yield* this.groups.group(this.groupContext(), request, passing, ordered)).value
+  }
+
+  private groupContext(): GroupContext {
+    const { table, codes, formats, shownBy: shows, tools } = this
+    return { table, codes, formats, shows, tools, placeOf: key => this.columnIndexes.get(key) }
   }
 
   private *layLines(
     request: FlowRequest,
     ordered: Staged<Uint32Array | null>,
     count: number,
-    { value: grouping, signature: groupSignature }: Staged<Grouping | null>,
+    { value: grouped, signature: groupSignature }: Staged<GroupedRows | null>,
     allocate: Allocate,
   ): Work<Staged<FlowView>> {
-    const open = grouping ? JSON.stringify(request.open) : ''
+    const feet = request.groups.map(level => level.feet)
+    const open = grouped ? JSON.stringify([request.open, feet]) : ''
     const signature = `${ordered.signature}|${groupSignature}|${open}`
-    const source = grouping ? grouping.rows : ordered.value
-    const column = grouping ? sure(this.columnIndexes.get(sure(request.group))) : asColumn(0)
+    const source = grouped ? grouped.rows : ordered.value
     const { value, fresh } = yield* this.cache.lines.of(signature, () =>
-      this.lay(source, count, grouping && { column, grouping, open: request.open }, allocate),
+      this.lay(source, source?.length ?? count, grouped, request.open, allocate),
     )
     return { value, fresh, signature }
   }
@@ -430,48 +442,80 @@ export class Flow {
   private *lay(
     source: Uint32Array | null,
     rowCount: number,
-    grouped: { column: ColumnIndex; grouping: Grouping; open: OpenGroups } | null,
+    grouped: GroupedRows | null,
+    open: OpenGroups,
     allocate: Allocate,
   ): Work<FlowView> {
     yield
     return {
-      rows: source && this.settleRows(source, allocate),
+      rows: source && this.settled(source, allocate),
       rowCount,
-      groups: grouped && this.layGroups(grouped.column, grouped.grouping, grouped.open, allocate),
+      groups: grouped && this.layGroups(grouped, open, allocate),
     }
   }
 
-  /** Opening a group leaves the rows where they are; they are copied to their memory once. */
-  private settleRows(source: Uint32Array, allocate: Allocate): Uint32Array {
-    const known = this.settled.get(source)
+  /** Opening a group leaves rows and groups where they are; they are copied to their memory once. */
+  private settled(source: Uint32Array, allocate: Allocate): Uint32Array {
+    const known = this.settledArrays.get(source)
     if (known) return known
-    const rows = settle(source, allocate)
-    this.settled.set(source, rows)
-    return rows
+    const array = settle(source, allocate)
+    this.settledArrays.set(source, array)
+    return array
+  }
+
+  /** Reads what names the groups. */
+  groupReader(grouped: GroupedRows, allocate: Allocate = privateMemory): GroupReader {
+    const levels = this.groupedLevels(grouped, allocate)
+    return new GroupReader(levels, this.table, grouped.rows, this.shownBy, this.formats)
+  }
+
+  private groupedLevels(
+    { levels, summaries, order, starts }: GroupedRows,
+    allocate: Allocate,
+  ): GroupedLevel[] {
+    return levels.map(({ level, named, place, bucket, buckets }, nth): GroupedLevel => {
+      const { keyOf } = summaries.tree.levels[nth]
+      const { nodes, children } = order[nth]
+      return {
+        column: named,
+        from: place,
+        bucket,
+        keys: buckets.keys,
+        missing: buckets.size,
+        keyOf: this.settled(this.keysInOrder(keyOf, nodes), allocate),
+        starts: this.settled(starts[nth], allocate),
+        children: children && this.settled(children, allocate),
+        feet: level.feet,
+      }
+    })
   }
 
   private layGroups(
-    column: ColumnIndex,
-    { rows, starts }: Grouping,
+    grouped: GroupedRows,
     open: OpenGroups,
     allocate: Allocate,
   ): NonNullable<FlowView['groups']> {
-    const groups = starts.length - 1
-    const bits = open.all ? fullBits(groups) : emptyBits(groups)
-    const except = new Set<Value>(open.except)
-    if (except.size > 0) {
-      for (let g = 0; g < groups; g++) {
-        if (!except.has(valueAt(this.table.columns[column], rows[starts[g]]))) continue
-        if (open.all) bits[g >>> 5] &= ~(1 << (g & 31))
-        else setBit(bits, g)
-      }
-    }
+    const reader = this.groupReader(grouped, allocate)
+    const bits = openBits(reader, open)
+    const opened = reader.levels.map((level, nth) => ({ ...level, open: bits[nth] }))
+    const { heads, lineCount } = countLines(opened)
     return {
-      column,
-      starts: settle(starts, allocate),
-      open: settle(bits, allocate),
-      heads: settle(headLines(starts, bits), allocate),
+      levels: opened.map((level, nth): GroupedViewLevel => ({
+        ...level,
+        open: settle(level.open, allocate),
+        heads: settle(heads[nth], allocate),
+      })),
+      lineCount,
     }
+  }
+
+  private keysInOrder(keyOf: Uint32Array, nodes: Uint32Array | null): Uint32Array {
+    if (!nodes) return keyOf
+    const known = this.orderedKeys.get(nodes)
+    if (known) return known
+    const keys = nodes.map(node => keyOf[node])
+    this.orderedKeys.set(nodes, keys)
+    return keys
   }
 
   private *countHeldBack(

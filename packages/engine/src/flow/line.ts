@@ -23,24 +23,44 @@ export interface RowLine {
   readonly row: RowId
 }
 
+/** What names a group within the group that it is in: its value or the key of its bucket; what is left is one together. */
+export type GroupKey = Value | { readonly rest: true }
+
+/** Names a group: the keys of the groups that it is in, outermost first, and its own. */
+export type GroupPath = readonly GroupKey[]
+
 interface OfGroup {
   readonly level: number
-  /** The column by whose value the group is one. */
+  /** Its number on its level, in the order of the groups. */
+  readonly group: number
+  /** The column by which the group is one. */
   readonly column: string
+  readonly path: GroupPath
+  /** The value, or what its bucket is named by; null: of rows without a value, and of the rest. */
   readonly value: Value
   readonly shown: string
+  /** What is left of its level, put together. */
+  readonly rest: boolean
+  /** Rows in the group. */
+  readonly count: number
+  /** Groups of the next level in it; 0 on the lowest. */
+  readonly groups: number
 }
 
 /** The head of a group. */
 export interface HeadLine extends OfGroup {
   readonly kind: 'head'
-  /** Rows in the group. */
-  readonly count: number
   readonly open: boolean
+  /** Its line, and the one past the last line of the group; `NO_LINE` within a closed group. */
+  readonly line: LineIndex
+  readonly end: LineIndex
+  /** Its place among the groups that it stands with, counted from 1, and how many these are. */
+  readonly nth: number
+  readonly of: number
 }
 
 /** What stands below a group's rows. */
-interface FootLine extends OfGroup {
+export interface FootLine extends OfGroup {
   readonly kind: 'foot'
 }
 
@@ -55,5 +75,5 @@ interface DetailLine {
 export function lineKey(line: Line): string {
   return line.kind === 'row' || line.kind === 'detail'
     ? `${line.kind} ${typeof line.row} ${line.row}`
-    : JSON.stringify([line.kind, line.level, line.column, line.value])
+    : JSON.stringify([line.kind, line.column, line.path])
 }

@@ -4,14 +4,27 @@ import type { Clock } from '../condition/clock.ts'
 import { conditionSchema, type Condition } from '../condition/condition.ts'
 import type { PartProblem } from '../condition/kinds/kind.ts'
 import type { Format } from '../table/format.ts'
+import type { Level } from '../group/level.ts'
 
 export const orderKeySchema = z.object({ column: z.string(), direction: z.enum(['ascending', 'descending']) })
 export type OrderKey = z.infer<typeof orderKeySchema>
 
-/** Which groups are open: all but the named ones, or none but the named ones. Named by their value. */
+const groupKeySchema = z.union([
+  z.string(),
+  z.number(),
+  z.boolean(),
+  z.null(),
+  z.object({ rest: z.literal(true) }),
+])
+
+/** Which groups are open. */
 export const openGroupsSchema = z.object({
-  all: z.boolean(),
-  except: z.array(z.union([z.string(), z.number(), z.boolean(), z.null()])),
+  levels: z
+    ._default(z.nullable(z.int().check(z.minimum(0))), null)
+    .check(z.describe('So many levels are open, from the outermost on; null: all.')),
+  except: z
+    ._default(z.array(z.array(groupKeySchema)), [])
+    .check(z.describe('Groups of which the opposite holds, each by the keys of those around it and its own.')),
 })
 export type OpenGroups = z.infer<typeof openGroupsSchema>
 
@@ -27,6 +40,12 @@ export interface FlowOrderKey extends OrderKey {
   readonly missing?: 'first' | 'last'
 }
 
+/** A level of groups as the flow is asked for it. */
+export interface FlowLevel extends Level {
+  /** The column whose values are taken, where it is another than the one that is named. */
+  readonly from?: string
+}
+
 /** What the flow is asked for: the part of an arrangement that decides which rows are where. */
 export interface FlowRequest {
   readonly order: readonly FlowOrderKey[]
@@ -35,8 +54,8 @@ export interface FlowRequest {
   readonly search: string
   /** The columns that the search looks in. */
   readonly searchColumns: readonly string[]
-  /** The column by which rows are grouped. */
-  readonly group: string | null
+  /** By what rows are grouped, the outermost level first. */
+  readonly groups: readonly FlowLevel[]
   readonly open: OpenGroups
   /** What “today” is reckoned by; default: the present, in UTC. */
   readonly clock?: Clock
@@ -57,12 +76,22 @@ export interface StageReport {
   readonly fresh: boolean
 }
 
+/** Groups that are not shown because of what their level keeps. */
+export interface GroupsHeldBack {
+  readonly level: number
+  readonly groups: number
+  readonly rows: number
+}
+
 export interface FlowReport {
   readonly stages: readonly StageReport[]
-  /** Rows that meet the search and every condition. */
+  /** Rows that meet the search, every condition, and what is asked of their groups. */
   readonly passing: number
   readonly total: number
-  readonly groups: number
+  /** Groups by level. */
+  readonly groups: readonly number[]
+  /** By level that keeps only some: what is held back. */
+  readonly groupsHeldBack: readonly GroupsHeldBack[]
   /** By column: the rows that its condition alone keeps from passing. */
   readonly heldBack: Readonly<Record<string, number>>
   /** The rows that the search alone keeps from passing. */

@@ -5,7 +5,6 @@ import { today, type Clock } from '../condition/clock.ts'
 import type { Condition } from '../condition/condition.ts'
 import type { PartProblem } from '../condition/kinds/kind.ts'
 import type { TableEdit } from '../edit/table-edit.ts'
-import type { Grouping } from '../group/group-rows.ts'
 import { mergeRows, rowComparer } from '../order/merge-rows.ts'
 import type { OrderBy } from '../order/order-rows.ts'
 import { Memo } from '../work/memo.ts'
@@ -57,7 +56,6 @@ export class StageCache {
   readonly passing = new Memo<Passing>(KEPT_ROWS)
   readonly sorted = new Memo<{ readonly keys: readonly OrderBy[]; readonly rows: Uint32Array }>(1)
   readonly ordered = new Memo<{ readonly rows: Uint32Array | null }>(KEPT_ROWS)
-  readonly grouped = new Memo<{ readonly grouping: Grouping | null }>(KEPT_ROWS)
   readonly lines = new Memo<FlowView>(KEPT_ROWS)
   private room = KEPT_BITS
 
@@ -136,7 +134,6 @@ export class StageCache {
 
   private forgetRows(): void {
     this.ordered.clear()
-    this.grouped.clear()
     this.lines.clear()
   }
 }

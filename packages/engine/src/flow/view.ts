@@ -2,9 +2,21 @@ import { valueAt, type ColumnIndex, type Table, type Value } from '../table/colu
 import { emptyBits, hasBit, setBit, type Bits } from '../table/bits.ts'
 import { idOfRow, rowOfId, type RowId } from '../table/row-id.ts'
 import type { Show } from '../table/shown-text.ts'
-import { lastStartAt } from '../layout/group-lines.ts'
+import { lastStartAt } from '../layout/last-start.ts'
+import { NestedLines } from '../layout/nested-lines.ts'
+import { sure } from '../work/checked.ts'
 import type { Rows } from '../table/row-id.ts'
-import { NO_LINE, type Line, type LineIndex, asLine } from './line.ts'
+import { GroupReader, type GroupedLevel } from './group-reader.ts'
+import {
+  asLine,
+  NO_LINE,
+  type FootLine,
+  type GroupPath,
+  type HeadLine,
+  type Line,
+  type LineIndex,
+} from './line.ts'
+import type { Formats } from './request.ts'
 
 /** What the flow came to: typed arrays only, so that it can lie in shared memory. */
 export interface FlowView {
@@ -14,18 +26,18 @@ export interface FlowView {
   readonly groups: GroupedView | null
 }
 
-interface GroupedView {
-  /** The column's place in the table. */
-  readonly column: ColumnIndex
-  /** Group `g` is `rows[starts[g]]` up to `rows[starts[g + 1]]`. */
-  readonly starts: Uint32Array
+/** A level of groups, which of them are open, and where their heads stand. */
+export interface GroupedViewLevel extends GroupedLevel {
   readonly open: Bits
-  /** See `headLines`. */
   readonly heads: Uint32Array
 }
 
-export const lineCountOf = (view: FlowView): number =>
-  view.groups ? view.groups.heads[view.groups.heads.length - 1] : view.rowCount
+interface GroupedView {
+  readonly levels: readonly GroupedViewLevel[]
+  readonly lineCount: number
+}
+
+export const lineCountOf = (view: FlowView): number => view.groups?.lineCount ?? view.rowCount
 
 /** Reads lines and cells of a view straight from its table. */
 export class ViewReader {
@@ -33,6 +45,8 @@ export class ViewReader {
   readonly table: Table
   private readonly shows: readonly Show[]
   private readonly columnIndexes: ReadonlyMap<string, ColumnIndex>
+  private readonly nested: NestedLines | null
+  private readonly names: GroupReader | null
   /** By row of the table: its position among the arranged, when first asked for. */
   private positions: { readonly of: Uint32Array; readonly passing: Bits } | null = null
 
@@ -41,7 +55,12 @@ export class ViewReader {
     shows: readonly Show[],
     places: ReadonlyMap<string, ColumnIndex>,
     view: FlowView,
+    formats: Formats = {},
   ) {
+    const { groups, rows } = view
+    const heads = groups?.levels.map(level => level.heads)
+    this.nested = groups && new NestedLines(groups.levels, { heads: heads ?? [], lineCount: groups.lineCount })
+    this.names = groups && new GroupReader(groups.levels, table, rows, shows, formats)
     this.table = table
     this.shows = shows
     this.columnIndexes = places
@@ -53,22 +72,83 @@ export class ViewReader {
   }
 
   line(index: number): Line {
-    const { groups } = this.view
-    if (!groups) return { kind: 'row', level: 0, row: this.idAt(index) }
-    const group = lastStartAt(groups.heads, groups.heads.length - 1, index)
-    const into = index - groups.heads[group]
-    if (into > 0) return { kind: 'row', level: 1, row: this.idAt(groups.starts[group] + into - 1) }
-    const first = groups.starts[group]
-    const value = valueAt(this.table.columns[groups.column], this.rowAt(first))
+    if (!this.nested || !this.names) return { kind: 'row', level: 0, row: this.idAt(index) }
+    const at = this.nested.at(index)
+    if (at.kind === 'row') return { kind: 'row', level: at.level, row: this.idAt(at.row) }
+    return at.kind === 'head' ? this.head(at.level, at.group) : { kind: 'foot', ...this.group(at.level, at.group) }
+  }
+
+  /** The head of a group of a level, whether it has a line or is in a closed group. */
+  head(level: number, group: number): HeadLine {
+    const { nested, names } = this
+    if (!nested || !names) throw new RangeError('Rows are not grouped.')
+    const siblings = level > 0 ? names.levels[level - 1].children : null
+    const parent = level > 0 ? names.parent(level, group) : 0
+    const first = siblings ? siblings[parent] : 0
+    const end = siblings ? siblings[parent + 1] : names.levels[0].keyOf.length
     return {
       kind: 'head',
-      level: 0,
-      column: this.table.fields[groups.column].key,
-      value,
-      shown: this.shows[groups.column](value),
-      count: groups.starts[group + 1] - first,
-      open: hasBit(groups.open, group),
+      ...this.group(level, group),
+      open: hasBit(nested.levels[level].open, group),
+      line: nested.isShown(level, group) ? asLine(nested.lineOfGroup(level, group)) : NO_LINE,
+      end: nested.isShown(level, group) ? asLine(nested.end(level, group)) : NO_LINE,
+      nth: group - first + 1,
+      of: end - first,
     }
+  }
+
+  private group(level: number, group: number): Omit<FootLine, 'kind'> {
+    const names = sure(this.names)
+    const { column, starts, children } = names.levels[level]
+    return {
+      level,
+      group,
+      column: this.table.fields[column].key,
+      path: names.path(level, group),
+      value: names.value(level, group),
+      shown: names.shown(level, group),
+      rest: names.isRest(level, group),
+      count: starts[group + 1] - starts[group],
+      groups: children ? children[group + 1] - children[group] : 0,
+    }
+  }
+
+  /** The groups that a line stands in, from the outermost; a head's own is the last. */
+  groupsAt(index: LineIndex): HeadLine[] {
+    const { nested, names } = this
+    if (!nested || !names) return []
+    const at = nested.at(index)
+    const position = at.kind === 'row' ? at.row : names.levels[at.level].starts[at.group]
+    return this.groupsAround(position, at.kind === 'row' ? at.level : at.level + 1)
+  }
+
+  /** The groups that a row is in, from the outermost; none where it does not pass. */
+  groupsOf(id: RowId): HeadLine[] {
+    const row = rowOfId(this.table, id)
+    const position = row < 0 ? -1 : this.positionOf(row)
+    return position < 0 || !this.names ? [] : this.groupsAround(position, this.names.levels.length)
+  }
+
+  private groupsAround(position: number, depth: number): HeadLine[] {
+    return sure(this.names)
+      .levels.slice(0, depth)
+      .map(({ starts }, level) => this.head(level, lastStartAt(starts, starts.length - 1, position)))
+  }
+
+  /** The line of a group's head, or of the closed group that holds it. */
+  lineOfGroup(level: number, group: number): LineIndex {
+    return asLine(this.nested?.lineOfGroup(level, group) ?? -1)
+  }
+
+  /** The number of the group that a path names, on its level; −1: there is none. */
+  findGroup(path: GroupPath): number {
+    return this.names && path.length > 0 ? this.names.find(path) : -1
+  }
+
+  /** The rows of a group, those of closed groups in it as well. */
+  rowsOfGroup(level: number, group: number): Rows {
+    const { starts } = sure(this.names).levels[level]
+    return this.idsBetween(starts[group], starts[group + 1])
   }
 
   /** The shown text of a row's cell; empty for a column or row that the table does not have. */
@@ -86,14 +166,13 @@ export class ViewReader {
 
   /** The rows on lines `from` up to `to`, group heads left out. */
   rowsBetween(from: LineIndex, to: LineIndex): Rows {
-    const { groups } = this.view
     const start = Math.max(0, from)
     const end = Math.max(start, Math.min(to, this.lineCount))
-    if (!groups) return this.idsBetween(start, end)
+    if (!this.nested) return this.idsBetween(start, end)
     const out: number[] = []
     for (let index = start; index < end; index++) {
-      const line = this.line(index)
-      if (line.kind === 'row') out.push(Number(line.row))
+      const line = this.nested.at(index)
+      if (line.kind === 'row') out.push(Number(this.idAt(line.row)))
     }
     return { kind: 'list', rows: Uint32Array.from(out) }
   }
@@ -109,15 +188,10 @@ export class ViewReader {
    * groups one more by halving.
    */
   lineOf(id: RowId): LineIndex {
-    const { groups } = this.view
     const row = rowOfId(this.table, id)
     const position = row < 0 ? -1 : this.positionOf(row)
     if (position < 0) return NO_LINE
-    if (!groups) return asLine(position)
-    const group = lastStartAt(groups.starts, groups.starts.length - 1, position)
-    const head = groups.heads[group]
-    const line = hasBit(groups.open, group) ? head + 1 + position - groups.starts[group] : head
-    return asLine(line)
+    return asLine(this.nested ? this.nested.lineOfRow(position) : position)
   }
 
   private positionOf(row: number): number {

@@ -11,6 +11,7 @@ export type DatePart = (typeof DATE_PARTS)[number]
 /** By what values fall into one group. Rows without a value are a group of their own. */
 export const bucketSchema = z.discriminatedUnion('by', [
   z.object({ by: z.literal('value') }).check(z.describe('Each value is a group.')),
+  z.object({ by: z.literal('shown') }).check(z.describe('Values that are written alike are a group.')),
   z
     .object({
       by: z.literal('range'),
@@ -47,10 +48,14 @@ export type Bucket = z.infer<typeof bucketSchema>
 const NUMBERS: readonly FieldType[] = ['integer', 'number']
 const DATES: readonly FieldType[] = ['date', 'datetime']
 
+/** The ways in which a bucket may be cut. */
+export type BucketKind = Bucket['by']
+
 /** Whether a column of the type can fall into groups so. */
 export function bucketFits({ by, ...more }: Bucket, type: FieldType): boolean {
   switch (by) {
     case 'value':
+    case 'shown':
       return true
     case 'letters':
       return type === 'text'

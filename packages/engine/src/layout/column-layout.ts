@@ -1,4 +1,4 @@
-import { lastStartAt } from './group-lines.ts'
+import { lastStartAt } from './last-start.ts'
 
 /** A run of columns side by side: keys and the inline offset of each, with the whole width last. */
 export interface ColumnRun {

@@ -1,4 +1,5 @@
 import { hasBit, type Bits } from '../table/bits.ts'
+import { lastAt } from './last-start.ts'
 
 /** The groups of one level, in their order, each within one group of the level above. */
 export interface LevelOfGroups {
@@ -18,30 +19,39 @@ export type PlaceOfLine =
 
 const HIDDEN = 0xffffffff
 
-/**
- * Which lines groups of any depth take, with what is closed left out. One number a group: lines themselves are never
- * listed. Made in time linear in the groups; asked in logarithmic time.
- */
+/** Where the heads of all groups stand. */
+export interface HeadLines {
+  /** By level and group: the line of its head; a number beyond all lines within a closed group. */
+  readonly heads: readonly Uint32Array[]
+  readonly lineCount: number
+}
+
+/** Counts the lines that groups take, with what is closed left out. One number a group; linear in the groups. */
+export function countLines(levels: readonly LevelOfGroups[]): HeadLines {
+  const sizes = levels.map(({ starts }) => new Uint32Array(starts.length - 1))
+  for (let level = levels.length - 1; level >= 0; level--)
+    sizeLevel(levels[level], sizes[level], sizes[level + 1])
+  const heads = levels.map(({ starts }) => new Uint32Array(starts.length - 1).fill(HIDDEN))
+  let line = 0
+  for (let group = 0; group < sizes[0].length; group++) {
+    heads[0][group] = line
+    line += sizes[0][group]
+  }
+  for (let level = 0; level + 1 < levels.length; level++)
+    placeChildren(levels[level], heads[level], heads[level + 1], sizes[level + 1])
+  return { heads, lineCount: line }
+}
+
+/** Which lines groups of any depth take. Lines themselves are never listed; asked in logarithmic time. */
 export class NestedLines {
   readonly levels: readonly LevelOfGroups[]
   readonly lineCount: number
-  /** By level and group: the line of its head; `HIDDEN` within a closed group. */
   private readonly heads: readonly Uint32Array[]
 
-  constructor(levels: readonly LevelOfGroups[]) {
+  constructor(levels: readonly LevelOfGroups[], { heads, lineCount } = countLines(levels)) {
     this.levels = levels
-    const sizes = levels.map(({ starts }) => new Uint32Array(starts.length - 1))
-    for (let level = levels.length - 1; level >= 0; level--)
-      sizeLevel(levels[level], sizes[level], sizes[level + 1])
-    this.heads = levels.map(({ starts }) => new Uint32Array(starts.length - 1).fill(HIDDEN))
-    let line = 0
-    for (let group = 0; group < sizes[0].length; group++) {
-      this.heads[0][group] = line
-      line += sizes[0][group]
-    }
-    this.lineCount = line
-    for (let level = 0; level + 1 < levels.length; level++)
-      placeChildren(levels[level], this.heads[level], this.heads[level + 1], sizes[level + 1])
+    this.heads = heads
+    this.lineCount = lineCount
   }
 
   /** What stands on a line. */
@@ -90,8 +100,13 @@ export class NestedLines {
     return children ? lastAt(children, 0, children.length - 1, group) : 0
   }
 
+  /** Whether a group's head stands on a line of its own, in no closed group. */
+  isShown(level: number, group: number): boolean {
+    return this.heads[level][group] !== HIDDEN
+  }
+
   /** Past the last line of a group. */
-  private end(level: number, group: number): number {
+  end(level: number, group: number): number {
     const heads = this.heads[level]
     if (level === 0) return group + 1 < heads.length ? heads[group + 1] : this.lineCount
     const parent = this.parentOf(level, group)
@@ -134,15 +149,4 @@ function placeChildren(
       line += sizes[child]
     }
   }
-}
-
-/** The last index from `from` up to `to` whose value is at or below `at`; the values ascend there. Logarithmic. */
-function lastAt(values: Uint32Array, from: number, to: number, at: number): number {
-  let [low, high] = [from, to]
-  while (high - low > 1) {
-    const middle = (low + high) >>> 1
-    if (values[middle] <= at) low = middle
-    else high = middle
-  }
-  return low
 }

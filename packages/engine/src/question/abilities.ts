@@ -1,4 +1,6 @@
 import type { ConditionKindName } from '../condition/condition.ts'
+import type { BucketKind } from '../group/bucket.ts'
+import type { SummaryKind } from '../summary/summary.ts'
 
 /** Why a source cannot do something: a code, and the facts that a sentence needs. */
 export type Refusal =
@@ -17,9 +19,6 @@ export interface PerKind<Kind extends string> {
 }
 
 type OrderKind = 'value' | 'shown' | 'natural' | 'expression'
-/** By what rows are put into groups. */
-type BucketKind = 'value'
-type SummaryKind = 'count' | 'sum' | 'least' | 'most' | 'mean' | 'median' | 'distinct'
 
 /** What a source can do by itself, and of what it cannot, why. */
 export interface Abilities {

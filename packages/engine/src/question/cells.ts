@@ -1,10 +1,12 @@
 import type { Value } from '../table/column.ts'
-import type { Line } from '../flow/line.ts'
+import { asLine, type HeadLine, type Line } from '../flow/line.ts'
 import type { Question, ViewId } from './question.ts'
 
 /** The cells of some lines and columns. Cells are lines × columns, empty where a line is no row. */
 export interface CellBlock {
   readonly lines: readonly Line[]
+  /** The groups that the first of the lines stands in. */
+  readonly groups: readonly HeadLine[]
   readonly texts: readonly string[]
   readonly values: readonly Value[]
 }
@@ -27,6 +29,6 @@ export const cells: Question<
         values.push(line.kind === 'row' ? reader.value(line.row, column) : null)
       }
     }
-    return { lines, texts, values }
+    return { lines, groups: lines.length > 0 ? reader.groupsAt(asLine(from)) : [], texts, values }
   },
 }

@@ -6,6 +6,7 @@ import { facets } from './facets.ts'
 import { findMatch } from './find-match.ts'
 import { findRows } from './find-rows.ts'
 import { keysOf } from './keys-of.ts'
+import { levelGroups } from './level-groups.ts'
 import { linesOf } from './lines-of.ts'
 import { passingRows } from './passing-rows.ts'
 import { pending } from './pending.ts'
@@ -14,6 +15,7 @@ import { proposeKeys } from './propose-keys.ts'
 import type { Question } from './question.ts'
 import { records } from './records.ts'
 import { rowsBetween } from './rows-between.ts'
+import { summarize } from './summarize.ts'
 import { trace } from './trace.ts'
 
 /** All questions. A new one is a file and a line here; page, worker and batches answer it from then on. */
@@ -26,6 +28,7 @@ export const questions = {
   findMatch,
   findRows,
   keysOf,
+  levelGroups,
   linesOf,
   passingRows,
   pending,
@@ -33,6 +36,7 @@ export const questions = {
   proposeKeys,
   records,
   rowsBetween,
+  summarize,
   trace,
 }
 

@@ -30,6 +30,16 @@ export interface TracedCondition {
   readonly problems: readonly PartProblem[]
 }
 
+/** A group that the row is in. */
+export interface TracedGroup {
+  readonly column: string
+  readonly value: Value
+  readonly shown: string
+  readonly rest: boolean
+  readonly count: number
+  readonly open: boolean
+}
+
 /** Why a row is where it is, or is not there: what each stage of the flow says of it. */
 export interface Trace {
   readonly row: RowId
@@ -39,13 +49,10 @@ export interface Trace {
   readonly passes: boolean
   /** The keys by which it stands where it stands. */
   readonly order: readonly (FlowOrderKey & { readonly shown: string })[]
-  /** The group it is in; null: rows are not grouped. */
-  readonly group: {
-    readonly column: string
-    readonly value: Value
-    readonly shown: string
-    readonly open: boolean
-  } | null
+  /** The groups that it is in, the outermost first; none where it does not pass, or rows are not grouped. */
+  readonly groups: readonly TracedGroup[]
+  /** It passes, but its group is not kept: the number of the level. */
+  readonly heldBackAt: number | null
   /** Counted from 0; that of its group's head where the group is closed; −1 where it does not pass. */
   readonly line: number
 }
@@ -92,8 +99,8 @@ function* traceRow(flow: Flow, reader: ViewReader, request: FlowRequest, id: Row
   const found = words.every(({ columns }) => columns.length > 0)
   const passes = found && conditions.every(({ holds }) => holds)
   const line = reader.lineOf(id)
-  const head = line >= 0 ? reader.line(line) : null
-  const group = request.group !== null && places.has(request.group) ? request.group : null
+  const groups = reader.groupsOf(id)
+  const lowest = request.groups.findLastIndex(({ keep }) => keep !== undefined)
   return {
     row: id,
     search: words.length > 0 ? { words, passes: found } : null,
@@ -102,10 +109,15 @@ function* traceRow(flow: Flow, reader: ViewReader, request: FlowRequest, id: Row
     order: request.order
       .filter(key => places.has(key.column))
       .map(key => ({ ...key, shown: shown(key.column) })),
-    group:
-      group === null
-        ? null
-        : { column: group, value: value(group), shown: shown(group), open: head?.kind !== 'head' },
+    groups: groups.map(head => ({
+      column: head.column,
+      value: head.value,
+      shown: head.shown,
+      rest: head.rest,
+      count: head.count,
+      open: head.open,
+    })),
+    heldBackAt: passes && line < 0 && lowest >= 0 ? lowest : null,
     line,
   }
 }

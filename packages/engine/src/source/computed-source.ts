@@ -62,6 +62,7 @@ export function computedSource(options: ComputedOptions): RowSource {
     const ids = Array.from({ length: Math.max(0, Math.min(to, rows) - from) }, (_, i) => asRowId(from + i))
     return {
       lines: ids.map(id => lineOf(Number(id))),
+      groups: [],
       texts: ids.flatMap(id => columns.map(column => textIn(shows, id, column))),
       values: ids.flatMap(id => columns.map(column => valueOf(id, column))),
     }
@@ -69,6 +70,7 @@ export function computedSource(options: ComputedOptions): RowSource {
   const linesNow = (shows: readonly Show[]): LineReader => ({
     lineCount: rows,
     line: lineOf,
+    groupsAt: () => [],
     text: (_index, row, column) => textIn(shows, row, column),
     value: (_index, row, column) => valueOf(row, column),
     want: () => {},
@@ -100,7 +102,8 @@ export function computedSource(options: ComputedOptions): RowSource {
       conditions: [],
       passes: true,
       order: [],
-      group: null,
+      groups: [],
+      heldBackAt: null,
       line: rowOfId(table, row),
     }),
   }
@@ -182,7 +185,7 @@ function reportOf({ searchColumns }: FlowRequest, rows: number, fields: number):
     fresh: false,
   }))
   const nothing = { heldBack: {}, searchHeldBack: 0, conditionMs: {}, conditionProblems: {} }
-  return { stages, passing: rows, total: rows, groups: 0, ...nothing }
+  return { stages, passing: rows, total: rows, groups: [], groupsHeldBack: [], ...nothing }
 }
 
 function delay(ms: number, signal?: AbortSignal): Promise<void> {

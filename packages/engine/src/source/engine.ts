@@ -12,6 +12,7 @@ import type { OwnConditions } from '../condition/kinds/kind.ts'
 import type { PatternCompiler } from '../condition/kinds/kind.ts'
 import type { ComputedProblem, ParsedColumns } from '../expression/expressions.ts'
 import { packagedTools, type ExpressionTools } from '../expression/load-packaged.ts'
+import type { OwnSummaries } from '../summary/own-summary.ts'
 import { Flow, type FlowTools } from '../flow/flow.ts'
 import type { FlowReport, FlowRequest, Formats } from '../flow/request.ts'
 import { ViewReader } from '../flow/view.ts'
@@ -31,6 +32,7 @@ const MOST_VIEWS = 8
 /** What a host adds to the engine: functions, which a definition only names. */
 export interface EngineParts {
   readonly conditions?: OwnConditions
+  readonly summaries?: OwnSummaries
 }
 
 /** What an engine is given besides its rows. */
@@ -87,13 +89,13 @@ export class Engine implements QuestionContext {
   constructor(
     loaded: Loaded,
     allocate: Allocate = privateMemory,
-    { conditions = {}, helpers, where = 'this page' }: EngineTools = {},
+    { conditions = {}, summaries = {}, helpers, where = 'this page' }: EngineTools = {},
     packaged: Pick<ExpressionTools, 'pattern'> = packagedTools,
   ) {
     this.loaded = loaded
     this.allocate = allocate
     this.packaged = packaged
-    this.tools = { pattern: null, own: conditions, helpers }
+    this.tools = { pattern: null, own: conditions, summaries, helpers }
     this.where = where
     this.edits = new EditableTable(loaded.table, allocate)
     this.pending = new PendingChanges(this.edits, allocate)
@@ -158,7 +160,7 @@ export class Engine implements QuestionContext {
   *makeView(request: FlowRequest): Work<EngineView> {
     const { flow } = this
     const { view, report } = yield* flow.arrange(request, this.allocate)
-    const reader = new ViewReader(flow.table, flow.shows, flow.columnIndexes, view)
+    const reader = new ViewReader(flow.table, flow.shows, flow.columnIndexes, view, this.bound.formats)
     const id = ++this.lastView as ViewId
     this.views.set(id, reader)
     keepNewest(this.views, MOST_VIEWS)

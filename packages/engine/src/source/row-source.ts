@@ -6,7 +6,7 @@ import type { Field, Value } from '../table/column.ts'
 import type { RowId } from '../table/row-id.ts'
 import type { FlowReport } from '../flow/request.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
-import type { Line } from '../flow/line.ts'
+import type { HeadLine, Line } from '../flow/line.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
 import type { Count, SourceDescription } from '../question/source-description.ts'
 import type { ViewId } from '../question/question.ts'
@@ -34,6 +34,8 @@ export interface CallOptions {
 export interface LineReader {
   readonly lineCount: number
   line(index: number): Line | undefined
+  /** The groups that a line stands in, from the outermost; a head's own is the last. */
+  groupsAt(index: number): readonly HeadLine[] | undefined
   /** The shown text of a row that `line` has answered with. */
   text(index: number, row: RowId, column: string): string | undefined
   value(index: number, row: RowId, column: string): Value | undefined

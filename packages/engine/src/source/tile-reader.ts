@@ -1,6 +1,6 @@
 import type { Value } from '../table/column.ts'
 import type { RowId } from '../table/row-id.ts'
-import type { Line } from '../flow/line.ts'
+import type { HeadLine, Line } from '../flow/line.ts'
 import type { CellBlock } from '../question/cells.ts'
 import type { LineReader } from './row-source.ts'
 import { sure } from '../work/checked.ts'
@@ -45,6 +45,17 @@ export class TileReader implements LineReader {
     const from = index - (index % TILE_LINES)
     for (const tile of this.tiles.get(from) ?? []) if (tile.block) return tile.block.lines[index - from]
     return undefined
+  }
+
+  groupsAt(index: number): readonly HeadLine[] | undefined {
+    const from = index - (index % TILE_LINES)
+    const block = this.tiles.get(from)?.find(tile => tile.block)?.block
+    if (!block) return undefined
+    const groups = [...block.groups]
+    for (const line of block.lines.slice(0, index - from + 1))
+      if (line.kind === 'head') groups.splice(line.level, groups.length, line)
+      else if (line.kind === 'foot') groups.splice(line.level + 1)
+    return groups
   }
 
   text(index: number, _row: RowId, column: string): string | undefined {

@@ -1,6 +1,6 @@
 import type { Value } from '../table/column.ts'
 import type { RowId } from '../table/row-id.ts'
-import type { Line } from '../flow/line.ts'
+import { asLine, type HeadLine, type Line } from '../flow/line.ts'
 import type { ViewReader } from '../flow/view.ts'
 import type { LineReader } from './row-source.ts'
 
@@ -16,6 +16,10 @@ export class ViewLines implements LineReader {
 
   line(index: number): Line {
     return this.reader.line(index)
+  }
+
+  groupsAt(index: number): readonly HeadLine[] {
+    return this.reader.groupsAt(asLine(index))
   }
 
   text(_index: number, row: RowId, column: string): string {

@@ -33,6 +33,20 @@ export function textAt(block: TextBlock, index: number): string {
   return decodeBytes(block.bytes, block.offsets[index], block.offsets[index + 1])
 }
 
+/** A text as `isTextAt` takes it. */
+export const textBytes = (text: string): Uint8Array => encoder.encode(text)
+
+/** Whether text number `index` is the one of these bytes; nothing is decoded. */
+export function isTextAt(block: TextBlock, index: number, wanted: Uint8Array): boolean {
+  const { bytes, offsets, changed } = block
+  const place = changed ? placeIn(changed.rows, index) : -1
+  if (changed && place >= 0) return isTextAt(changed.texts, place, wanted)
+  const start = offsets[index]
+  if (offsets[index + 1] - start !== wanted.length) return false
+  for (let i = 0; i < wanted.length; i++) if (bytes[start + i] !== wanted[i]) return false
+  return true
+}
+
 /** Bytes up to which characters put one behind the other are quickest; longer ones become chains that cost later. */
 const TINY = 8
 /** Bytes up to which ASCII is turned into a string without TextDecoder, which refuses shared memory. */

@@ -1,3 +1,5 @@
+import { kindOf, type Summary } from '../summary/summary.ts'
+import { summaryWords } from './summary-words.ts'
 import { DEFAULT_LOCALE } from '../table/default-locale.ts'
 import { expressionProblemText } from './expression-problem-text.ts'
 import { styleText } from './style-text.ts'
@@ -44,6 +46,14 @@ export function findingText(finding: Finding): string {
       return `“${finding.key}” is hidden, and its condition alone holds ${count(finding.rows, 'row', 'rows')} back.`
     case 'many-groups':
       return `Rows are grouped by “${finding.key}” into ${finding.groups.toLocaleString(DEFAULT_LOCALE)} groups, which are no easier to read than the rows.`
+    case 'group-per-row':
+      return `Every row is a group of its own: “${finding.key}” has a different value in each of ${finding.groups.toLocaleString(DEFAULT_LOCALE)} rows.`
+    case 'level-adds-nothing':
+      return `The level by “${finding.key}” adds nothing: each group above it holds one.`
+    case 'summary-senseless':
+      return `${summaryWords[finding.summary]} makes no sense for “${finding.key}”, which holds values of type ${finding.type}; nothing is shown.`
+    case 'mean-of-ratio':
+      return `The mean of “${finding.key}” is a mean of ratios, in which a small row weighs as much as a large one; it is not the ratio of the sums in “${finding.expression}”.`
     case 'order-refused':
       return `Rows are ordered by “${finding.key}”, which refuses to be ordered by: readers cannot change it.`
     case 'ordered-as-text':
@@ -74,7 +84,11 @@ export function remedyText(finding: Finding, remedy: Remedy): string {
   }
   if (remedy.kind === 'arrange') {
     if (remedy.change.hidden) return 'Show the column'
-    if (remedy.change.group === null) return 'Do not group'
+    if (remedy.change.groups) return remedy.change.groups.length > 0 ? 'Take the level away' : 'Do not group'
+    if (remedy.change.summaries && 'key' in finding) {
+      const other = remedy.change.summaries[finding.key] as Summary | undefined
+      return other ? `Show ${summaryWords[kindOf(other)].toLowerCase()} instead` : 'Show no summary'
+    }
     return remedy.change.order ? 'Take it off the order' : 'Lift the condition'
   }
   const { definition } = remedy

@@ -190,5 +190,5 @@ export class WorkerSource implements RowSource {
 function linesRead(table: Table, view: FlowView, formats: Formats = {}): LineReader {
   const shows = table.fields.map(field => shower(field, formats[field.key]))
   const places = columnIndexesOf(table.fields)
-  return new ViewLines(new ViewReader(table, shows, places, view))
+  return new ViewLines(new ViewReader(table, shows, places, view, formats))
 }

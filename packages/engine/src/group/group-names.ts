@@ -1,0 +1,156 @@
+import { civilDay, dayNumber, DAY_MS } from '../table/calendar.ts'
+import type { Field, Value } from '../table/column.ts'
+import { DEFAULT_LOCALE } from '../table/default-locale.ts'
+import type { Format } from '../table/format.ts'
+import type { Show } from '../table/shown-text.ts'
+import { showNumber } from '../table/show-number.ts'
+import type { Bucket, DatePart } from './bucket.ts'
+
+/** Writes what names a group: the key of its bucket. `next`: the key of the bucket behind it, where there is one. */
+export type ShowKey = (key: NonNullable<Value>, next: NonNullable<Value> | undefined) => string
+
+const HOUR_MS = 3_600_000
+/** A day whose month is that number: of a year that begins with a Monday, so that days serve for weekdays too. */
+const someDay = (month: number, day: number): number => dayNumber(2024, month, day)
+const two = (number: number): string => String(number).padStart(2, '0')
+
+/** How the groups of a bucket are called. Of ranges, what stands between their ends; words only of the calendar. */
+export function keyShower(bucket: Bucket, field: Field, show: Show, format: Format = {}): ShowKey {
+  switch (bucket.by) {
+    case 'range': {
+      const end = rangeEnd(field, format, bucket.step)
+      return key => `${end(Number(key))} – ${end(Number(key) + bucket.step)}`
+    }
+    case 'breaks': {
+      const { at } = bucket
+      return key => {
+        if (key === -Infinity) return `< ${show(at[0])}`
+        const next = at[at.indexOf(Number(key)) + 1] as number | undefined
+        return next === undefined ? `≥ ${show(key)}` : `${show(key)} – ${show(next)}`
+      }
+    }
+    case 'parts':
+      return (key, next) => (next === undefined ? `≥ ${show(key)}` : `${show(key)} – ${show(next)}`)
+    case 'date':
+      return dateShower(bucket, field, show, format)
+    default:
+      return key => show(key)
+  }
+}
+
+/** Ends of ranges need as many decimals as their steps, not as their column. */
+function rangeEnd(field: Field, format: Format, step: number): (value: number) => string {
+  const decimals = (/\.(\d+)$/.exec(String(step))?.[1] ?? '').length
+  const { decimals: _, ...rest } = format
+  const write = showNumber({ ...rest, ...(format.number === 'percent' ? { decimals: Math.max(0, decimals - 2) } : { decimals }) }, decimals)
+  return value => write(Number(value.toFixed(Math.max(decimals, field.decimals ?? 0))))
+}
+
+function dateShower(
+  { part, every }: Extract<Bucket, { by: 'date' }>,
+  field: Field,
+  show: Show,
+  format: Format,
+): ShowKey {
+  const { locale = DEFAULT_LOCALE, date: style = 'iso' } = format
+  const written = (options: Intl.DateTimeFormatOptions): ((day: number) => string) => {
+    const intl = new Intl.DateTimeFormat(locale, { timeZone: 'UTC', ...options })
+    return day => intl.format(day * DAY_MS)
+  }
+  if (every || part === 'weekday' || field.type === 'time') return recurring(part, written)
+  const dayOf = (key: NonNullable<Value>): number =>
+    field.type === 'date' ? Number(key) : Math.floor(Number(key) / DAY_MS)
+  const month = written({ month: 'long', year: 'numeric' })
+  return key => {
+    const day = dayOf(key)
+    const { year, month: nth } = civilDay(day)
+    switch (part) {
+      case 'year':
+        return String(year)
+      case 'quarter':
+        return `${year} Q${Math.floor((nth - 1) / 3) + 1}`
+      case 'month':
+        return style === 'iso' ? `${year}-${two(nth)}` : month(day)
+      case 'week': {
+        const { year: ofYear } = civilDay(day + 3)
+        return `${ofYear}-W${two(Math.floor((day + 3 - dayNumber(ofYear, 1, 1)) / 7) + 1)}`
+      }
+      case 'hour':
+        return `${isoDay(day)} ${two((((Number(key) / HOUR_MS) % 24) + 24) % 24)}:00`
+      default:
+        return field.type === 'date' ? show(key) : isoDay(day)
+    }
+  }
+}
+
+const isoDay = (day: number): string => {
+  const { year, month, day: ofMonth } = civilDay(day)
+  return `${year}-${two(month)}-${two(ofMonth)}`
+}
+
+function recurring(
+  part: DatePart,
+  written: (options: Intl.DateTimeFormatOptions) => (day: number) => string,
+): ShowKey {
+  const month = written({ month: 'long' })
+  const weekday = written({ weekday: 'long' })
+  return key => {
+    const number = Number(key)
+    switch (part) {
+      case 'quarter':
+        return `Q${number}`
+      case 'month':
+        return month(someDay(number, 1))
+      case 'week':
+        return `W${two(number)}`
+      case 'weekday':
+        // 2024 began with a Monday.
+        return weekday(someDay(1, number))
+      case 'hour':
+        return `${two(number)}:00`
+      default:
+        return String(number)
+    }
+  }
+}
+
+/** A bucket for a column at the first asking: never a group a value by surprise. */
+export function usualBucket(field: Field, known: { readonly low: number | null; readonly high: number | null; readonly distinct: number | null }): Bucket {
+  if (known.low === null || known.high === null) return { by: 'value' }
+  const span = known.high - known.low
+  switch (field.type) {
+    case 'date':
+      return { by: 'date', part: partFor(span), every: false }
+    case 'datetime':
+      return { by: 'date', part: partFor(span / DAY_MS), every: false }
+    case 'time':
+      return { by: 'date', part: 'hour', every: false }
+    case 'integer':
+    case 'number':
+      return (known.distinct !== null && known.distinct <= FEW_VALUES) || span <= 0
+        ? { by: 'value' }
+        : { by: 'range', step: roundStep(span / WANTED_RANGES), origin: 0 }
+    default:
+      return { by: 'value' }
+  }
+}
+
+/** So many different numbers are groups of their own. */
+const FEW_VALUES = 12
+const WANTED_RANGES = 10
+
+/** Groups that are about a dozen to a hundred. */
+function partFor(days: number): DatePart {
+  if (days > 366 * 10) return 'year'
+  if (days > 366) return 'month'
+  if (days > 92) return 'week'
+  return days > 2 ? 'day' : 'hour'
+}
+
+/** The least of 1, 2 and 5 times a power of ten that is not below. */
+function roundStep(least: number): number {
+  const power = 10 ** Math.floor(Math.log10(least))
+  for (const times of [1, 2, 5]) if (times * power >= least * (1 - 1e-9)) return Number((times * power).toPrecision(1))
+  return Number((10 * power).toPrecision(1))
+}
+

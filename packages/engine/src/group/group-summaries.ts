@@ -1,0 +1,287 @@
+import { kindOf, summaryFits, type Summary } from '../summary/summary.ts'
+import { distincts, ends, frequents, NO_ROW, outermosts, quantiles, sames, type Runs } from '../summary/runs.ts'
+import {
+  mergeCounts,
+  mergeExtremes,
+  mergeSquares,
+  mergeSums,
+  NO_NODE,
+  numbersOf,
+  sumAt,
+  type Nodes,
+  type Summable,
+  type Sums,
+} from '../summary/sums.ts'
+import { countBits, listBits } from '../table/bits.ts'
+import { valueAt, type Column, type ColumnIndex, type NumberColumn, type Value } from '../table/column.ts'
+import type { Work } from '../work/work.ts'
+import { gatherByGroup } from './gather-rows-by-group.ts'
+import type { GroupBase } from './group-base.ts'
+import { orderNodes, startsOf, type GroupTree } from './group-tree.ts'
+
+/** What a column comes to, by group: a number (NaN: none), a row that has the value (`NO_ROW`: none), or values. */
+export type Summarised =
+  | { readonly kind: 'numbers'; readonly numbers: Float64Array }
+  | { readonly kind: 'rows'; readonly rows: Uint32Array }
+  | { readonly kind: 'values'; readonly values: readonly Value[] }
+
+/** Instead of a level: all rows that are in any group. */
+export const ALL_ROWS = -1
+
+/** The summaries of a tree's groups; each is worked out when first asked for, and none knows an order. */
+export class GroupSummaries {
+  readonly tree: GroupTree
+  readonly base: GroupBase
+  private gathered: Uint32Array | null = null
+  private readonly known = new Map<string, Summarised>()
+
+  constructor(tree: GroupTree, base: GroupBase) {
+    this.tree = tree
+    this.base = base
+  }
+
+  /**
+   * By group of a level, as the tree numbers them. A summary that makes no sense for the column comes to nothing.
+   * `arranged`: the rows in their order, group by group in the order of the tree, for what asks for the first or last.
+   */
+  *of(level: number, place: ColumnIndex, summary: Summary, arranged: () => Work<Runs>): Work<Summarised> {
+    const field = this.base.table.fields[place]
+    if (!summaryFits(summary, field.type))
+      return { kind: 'numbers', numbers: new Float64Array(this.nodes(level).size).fill(NaN) }
+    const kind = kindOf(summary)
+    if (kind === 'first' || kind === 'last')
+      return { kind: 'rows', rows: yield* ends(yield* arranged(), this.column(place).missing, kind === 'last') }
+    const name = JSON.stringify([level, place, summary])
+    const known = this.known.get(name)
+    if (known) return known
+    const made = yield* this.make(level, place, summary)
+    this.known.set(name, made)
+    return made
+  }
+
+  /** How many groups a level has. */
+  sizeOf(level: number): number {
+    return level === ALL_ROWS ? 1 : this.tree.levels[level].size
+  }
+
+  private *make(level: number, place: ColumnIndex, summary: Summary): Work<Summarised> {
+    const { base } = this
+    const column = this.column(place)
+    const nodes = this.nodes(level)
+    const kind = kindOf(summary)
+    switch (kind) {
+      case 'count':
+        return numbers(this.rowsOf(level))
+      case 'present':
+        return numbers(mergeCounts(yield* base.present(place), nodes))
+      case 'missing': {
+        const present = mergeCounts(yield* base.present(place), nodes)
+        return numbers(this.rowsOf(level), (rows, node) => rows - present[node])
+      }
+      case 'distinct':
+        return numbers(yield* distincts(yield* this.runs(level), yield* base.codes.of(place)))
+      case 'frequent':
+        return { kind: 'rows', rows: yield* frequents(yield* this.runs(level), yield* base.codes.of(place)) }
+      case 'same':
+        return { kind: 'rows', rows: yield* sames(yield* this.runs(level), yield* base.codes.of(place)) }
+      case 'minimum':
+      case 'maximum':
+        return yield* this.outermost(level, place, kind === 'maximum')
+      case 'own':
+        return { kind: 'values', values: yield* this.ownValues(level, place, summary) }
+      case 'median':
+        return yield* this.quantile(level, column, 0.5)
+      case 'quantile':
+        return yield* this.quantile(level, column, typeof summary === 'object' && 'at' in summary ? summary.at : 0.5)
+      default:
+        return isSummable(column) ? yield* this.reckoned(kind, level, place, column) : nothing(nodes.size)
+    }
+  }
+
+  /** What follows from sums. */
+  private *reckoned(kind: string, level: number, place: ColumnIndex, column: Summable): Work<Summarised> {
+    const nodes = this.nodes(level)
+    if (kind === 'range') return yield* this.range(level, place, column)
+    const sums = yield* this.sums(level, place, column)
+    const each = (of: (node: number, count: number) => number): Summarised => ({
+      kind: 'numbers',
+      numbers: Float64Array.from(sums.present, (count, node) => (count === 0 ? NaN : of(node, count))),
+    })
+    switch (kind) {
+      case 'sum':
+        return column.kind === 'wide'
+          ? { kind: 'values', values: yield* this.wideSums(level, place) }
+          : each(node => sumAt(sums, node))
+      case 'mean':
+        return each((node, count) => sumAt(sums, node) / count)
+      case 'deviation': {
+        const byCode = yield* this.base.sums(place, column)
+        const squares = mergeSquares(yield* this.base.squares(place, column), byCode, nodes, sums)
+        return each((node, count) => (count < 2 ? NaN : Math.sqrt(squares[node] / (count - 1))))
+      }
+      default: {
+        const above = kind === 'share' ? ALL_ROWS : Math.max(ALL_ROWS, level - 1)
+        const whole = yield* this.sums(above, place, column)
+        const parents = this.parents(level, above)
+        return each(node => sumAt(sums, node) / sumAt(whole, parents[node]))
+      }
+    }
+  }
+
+  private *range(level: number, place: ColumnIndex, column: Summable): Work<Summarised> {
+    const nodes = this.nodes(level)
+    if (column.kind !== 'number') {
+      const [least, most] = [yield* this.outermost(level, place, false), yield* this.outermost(level, place, true)]
+      const at = (of: Summarised, node: number): Value => this.valueOf(of, place, node)
+      const width = (node: number): Value => {
+        const [low, high] = [at(least, node), at(most, node)]
+        return low === null || high === null ? null : String(BigInt(String(high)) - BigInt(String(low)))
+      }
+      return { kind: 'values', values: Array.from({ length: nodes.size }, (_, node) => width(node)) }
+    }
+    const { least, most } = mergeExtremes(yield* this.base.extremes(place, column), nodes)
+    return { kind: 'numbers', numbers: most.map((high, node) => (high < least[node] ? NaN : high - least[node])) }
+  }
+
+  private *outermost(level: number, place: ColumnIndex, most: boolean): Work<Summarised> {
+    const column = this.column(place)
+    if (column.kind !== 'number')
+      return { kind: 'rows', rows: yield* outermosts(yield* this.runs(level), yield* this.base.codes.of(place), most) }
+    const merged = mergeExtremes(yield* this.base.extremes(place, column), this.nodes(level))
+    const ends = most ? merged.most : merged.least
+    return { kind: 'numbers', numbers: ends.map((value, node) => (merged.most[node] < merged.least[node] ? NaN : value)) }
+  }
+
+  private *quantile(level: number, column: Column, at: number): Work<Summarised> {
+    if (!isSummable(column)) return nothing(this.nodes(level).size)
+    const values = numbersOf(column, this.base.table.rows)
+    const plain: NumberColumn = { kind: 'number', values, missing: column.missing }
+    return { kind: 'numbers', numbers: yield* quantiles(yield* this.runs(level), plain, at) }
+  }
+
+  private *sums(level: number, place: ColumnIndex, column: Summable): Work<Sums> {
+    return mergeSums(yield* this.base.sums(place, column), this.nodes(level))
+  }
+
+  private *wideSums(level: number, place: ColumnIndex): Work<Value[]> {
+    const column = this.column(place)
+    if (column.kind !== 'wide') return []
+    const { of, size } = this.nodes(level)
+    const byCode = yield* this.base.wideSums(place, column)
+    const present = mergeCounts(yield* this.base.present(place), { of, size })
+    const sums = new Array<bigint>(size).fill(0n)
+    for (let code = 0; code < of.length; code++) if (of[code] !== NO_NODE) sums[of[code]] += byCode[code]
+    return sums.map((sum, node) => (present[node] === 0 ? null : String(sum)))
+  }
+
+  /** States of the lowest groups are worked out, and merged into those above. */
+  private *ownValues(level: number, place: ColumnIndex, summary: Summary): Work<Value[]> {
+    const own = typeof summary === 'object' && 'name' in summary ? this.base.own[summary.name] : undefined
+    const size = this.sizeOf(level)
+    if (!own) return new Array<Value>(size).fill(null)
+    const lowest = this.tree.levels.length - 1
+    const { rows, starts } = yield* this.runs(lowest)
+    const column = this.column(place)
+    const parents = this.parents(lowest, level)
+    const states = new Array<unknown>(size)
+    const begun = new Uint8Array(size)
+    for (let leaf = 0; leaf + 1 < starts.length; leaf++) {
+      let state = own.start()
+      for (let i = starts[leaf]; i < starts[leaf + 1]; i++) {
+        const value = valueAt(column, rows ? rows[i] : i)
+        if (value !== null) state = own.add(state, value)
+      }
+      const node = parents[leaf]
+      states[node] = begun[node] === 1 ? own.merge(states[node], state) : state
+      begun[node] = 1
+      yield
+    }
+    return states.map((state, node) => (begun[node] === 1 ? own.finish(state) : null))
+  }
+
+  /** What a group's summary comes to as a value. */
+  valueOf(of: Summarised, place: ColumnIndex, node: number): Value {
+    switch (of.kind) {
+      case 'numbers':
+        return Number.isNaN(of.numbers[node]) ? null : of.numbers[node]
+      case 'rows':
+        return of.rows[node] === NO_ROW ? null : valueAt(this.column(place), of.rows[node])
+      case 'values':
+        return of.values[node]
+    }
+  }
+
+  /** By group: a number that orders them as the summary does; NaN: nothing. */
+  *sortKeys(of: Summarised, place: ColumnIndex): Work<Float64Array> {
+    switch (of.kind) {
+      case 'numbers':
+        return of.numbers
+      case 'rows': {
+        const { codes } = yield* this.base.codes.of(place)
+        return Float64Array.from(of.rows, row => (row === NO_ROW ? NaN : codes[row]))
+      }
+      case 'values': {
+        const present = [...new Set(of.values.filter(value => value !== null))].sort(compareValues)
+        const ranks = new Map(present.map((value, rank) => [value, rank]))
+        return Float64Array.from(of.values, value => (value === null ? NaN : (ranks.get(value) ?? NaN)))
+      }
+    }
+  }
+
+  private column(place: ColumnIndex): Column {
+    return this.base.column(place)
+  }
+
+  private nodes(level: number): Nodes {
+    if (level !== ALL_ROWS) return this.tree.nodes[level]
+    const of = new Uint32Array(this.tree.counts.length).fill(NO_NODE)
+    for (const code of this.tree.sequence) of[code] = 0
+    return { of, size: 1 }
+  }
+
+  private rowsOf(level: number): Uint32Array {
+    return level === ALL_ROWS ? Uint32Array.of(this.tree.rows) : this.tree.levels[level].rows
+  }
+
+  /** By group of a level: the group of a level above that it is in. */
+  private parents(level: number, above: number): Uint32Array {
+    const out = new Uint32Array(this.sizeOf(level))
+    if (above === ALL_ROWS) return out
+    const [inner, outer] = [this.tree.nodes[level].of, this.tree.nodes[above].of]
+    for (const code of this.tree.sequence) out[inner[code]] = outer[code]
+    return out
+  }
+
+  /** The rows of every group of a level, group by group as the tree has them, in the order of the table. */
+  private *runs(level: number): Work<Runs> {
+    const { tree, base } = this
+    const order = yield* orderNodes(tree, tree.levels.map(() => null))
+    const starts = startsOf(tree, order)
+    const among = base.among && listBits(base.among, countBits(base.among))
+    if (tree.levels.length === 0) return { rows: among, starts: Uint32Array.of(0, tree.rows) }
+    this.gathered ??= yield* gatherByGroup(
+      base.levels.combined.codes,
+      tree,
+      order,
+      starts[starts.length - 1],
+      among,
+    )
+    return { rows: this.gathered, starts: level === ALL_ROWS ? Uint32Array.of(0, tree.rows) : starts[level] }
+  }
+}
+
+const isSummable = (column: Column): column is Summable =>
+  column.kind === 'number' || column.kind === 'wide' || column.kind === 'boolean'
+
+const numbers = (counts: Uint32Array, of: (count: number, node: number) => number = count => count): Summarised => ({
+  kind: 'numbers',
+  numbers: Float64Array.from(counts, of),
+})
+
+const nothing = (size: number): Summarised => ({ kind: 'numbers', numbers: new Float64Array(size).fill(NaN) })
+
+const compareValues = (a: NonNullable<Value>, b: NonNullable<Value>): number => {
+  if (typeof a === 'string' && typeof b === 'string' && /^-?\d+$/.test(a) && /^-?\d+$/.test(b))
+    return BigInt(a) < BigInt(b) ? -1 : BigInt(a) > BigInt(b) ? 1 : 0
+  return a < b ? -1 : a > b ? 1 : 0
+}
