@@ -20,7 +20,7 @@ const tools: ExpressionTools = {
   pattern: () => Promise.resolve({ compilePattern }),
 }
 
-const NOTHING = { order: [], search: '', searchColumns: [], group: null, open: { all: true, except: [] } }
+const NOTHING = { order: [], search: '', searchColumns: [], groups: [], open: { levels: null, except: [] } }
 
 function passing(table: Table, conditions: Readonly<Record<string, Condition>>): number[] {
   const { view } = finish(flowOver(table).arrange({ ...NOTHING, conditions }))

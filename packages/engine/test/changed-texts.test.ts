@@ -1,3 +1,4 @@
+import { levelOf } from '../src/group/level.ts'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { EditableTable } from '../src/edit/editable-table.ts'
@@ -167,8 +168,8 @@ describe('a flow over texts that changed', () => {
               : {},
             search,
             searchColumns: ['note'],
-            group: group ? 'note' : null,
-            open: { all: true, except: [] },
+            groups: group ? [levelOf('note')] : [],
+            open: { levels: null, except: [] },
           }
           const read = finish(tableFromRows(plain.map((note, id) => ({ id, note }))))
           const wanted = oracle(read, request).lines.flatMap(line => ('row' in line ? [line.row] : []))

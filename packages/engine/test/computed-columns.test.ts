@@ -1,3 +1,4 @@
+import { levelOf } from '../src/group/level.ts'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import type { FlowRequest } from '../src/flow/request.ts'
@@ -19,8 +20,8 @@ const ALL: FlowRequest = {
   conditions: {},
   search: '',
   searchColumns: [],
-  group: null,
-  open: { all: true, except: [] },
+  groups: [],
+  open: { levels: null, except: [] },
 }
 const computed = [
   { key: 'size', expression: 'n > 5 ? "large" : "small"' },
@@ -112,7 +113,7 @@ describe('computed columns', () => {
       },
       search: 'LARGE x',
       searchColumns: ['both'],
-      group: 'size',
+      groups: [levelOf('size')],
     }
     const { report, lines } = await source.view(asked)
     expect(report.passing).toBe(4)

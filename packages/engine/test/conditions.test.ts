@@ -39,8 +39,8 @@ const request = (conditions: FlowRequest['conditions']): FlowRequest => ({
   conditions,
   search: '',
   searchColumns: ['name'],
-  group: null,
-  open: { all: true, except: [] },
+  groups: [],
+  open: { levels: null, except: [] },
 })
 
 function passing(column: string, ...parts: ConditionPart[]): number[] {

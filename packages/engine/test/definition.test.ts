@@ -1,3 +1,4 @@
+import { levelOf } from '../src/group/level.ts'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { arrangementFor, orderAfterClick, shownColumns } from '../src/definition/arrangement.ts'
@@ -88,10 +89,10 @@ describe('an arrangement', () => {
           hidden,
           pinnedStart,
           pinnedEnd,
-          group: 'gone',
+          groups: [levelOf('gone')],
         })
         expect([...fitted.columns].sort()).toEqual(['a', 'b', 'c', 'd'])
-        expect(fitted.group).toBeNull()
+        expect(fitted.groups).toEqual([])
         const { start, middle, end } = shownColumns(fitted)
         const shown = [...start, ...middle, ...end]
         expect(new Set(shown).size).toBe(shown.length)

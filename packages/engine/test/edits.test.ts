@@ -1,3 +1,5 @@
+import { toldLine } from './support/told-line.ts'
+import { levelOf } from '../src/group/level.ts'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { ChangeSet } from '../src/edit/change-set.ts'
@@ -85,12 +87,7 @@ const presentRows = (edits: EditableTable): Uint32Array =>
 function linesOf(flow: Flow, table: Table, request: Parameters<Flow['arrange']>[0]): OracleLine[] {
   const { view } = finish(flow.arrange(request))
   const reader = new ViewReader(table, flow.shows, flow.columnIndexes, view)
-  return Array.from({ length: lineCountOf(view) }, (_, i) => {
-    const line = reader.line(i)
-    if (line.kind === 'row') return { row: Number(line.row) }
-    if (line.kind !== 'head') throw new Error(line.kind)
-    return { group: line.value, count: line.count }
-  })
+  return Array.from({ length: lineCountOf(view) }, (_, i) => toldLine(reader.line(i)))
 }
 
 const isoDay = (day: Value): Value =>
@@ -200,7 +197,7 @@ describe('changes by key', () => {
     const rows = Array.from({ length: 5 * JOINED_ROWS }, (_, id) => ({ id, n: id / 2 }))
     const edits = new EditableTable(tableOf(rows))
     const flow = flowOver(edits.table)
-    const plain = { order: [], conditions: {}, group: null, open: { all: true, except: [] } }
+    const plain = { order: [], conditions: {}, groups: [], open: { levels: null, except: [] } }
     const passing = (search: string): number =>
       finish(flow.arrange({ ...plain, search, searchColumns: ['n'] })).report.passing
     const half = rows.length / 2
@@ -213,10 +210,10 @@ describe('changes by key', () => {
     const directions = ['ascending', 'descending'] as const
     const requests = directions.flatMap(direction =>
       ([undefined, 'first', 'last'] as const).flatMap(missing =>
-        [null, 'n'].map(group => ({
+        [[], [levelOf('n')]].map(groups => ({
           ...PLAIN,
           order: [{ column: 'n', direction, ...(missing ? { missing } : {}) }],
-          group,
+          groups,
         })),
       ),
     )

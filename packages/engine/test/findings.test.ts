@@ -1,6 +1,8 @@
+import { levelOf } from '../src/group/level.ts'
 import { describe, expect, it } from 'vitest'
 import { defineFrom } from '../src/definition/define-from.ts'
-import { readDefinition, type Definition } from '../src/definition/definition.ts'
+import { DEFINITION_VERSION, readDefinition, type Definition } from '../src/definition/definition.ts'
+import { readArrangement } from '../src/definition/read-arrangement.ts'
 import { arrangementFor } from '../src/definition/arrangement.ts'
 import type { Arrangement } from '../src/definition/arrangement-schema.ts'
 import { bindingFindings, type Finding, type FindingsAsked } from '../src/definition/findings.ts'
@@ -150,15 +152,15 @@ describe('findings', () => {
 
   it('tells of groups that are no easier to read than rows', async () => {
     const asked = await askedOf(CSV)
-    const arrangement = { ...arrangementFor(asked.definition), group: 'when' }
-    const report = { heldBack: {}, conditionMs: {}, groups: 10_001 }
+    const arrangement = { ...arrangementFor(asked.definition), groups: [levelOf('when')] }
+    const report = { heldBack: {}, conditionMs: {}, groups: [10_001], passing: 20_000 }
     const [found] = bindingFindings({ ...asked, arranged: { arrangement, report } }).filter(
       ({ code }) => code === 'many-groups',
     )
     expect(findingText(found)).toContain('10,001 groups')
-    expect(found.remedies).toEqual([{ kind: 'arrange', change: { group: null } }])
+    expect(found.remedies).toEqual([{ kind: 'arrange', change: { groups: [] } }])
     expect(remedyText(found, found.remedies[0])).toBe('Do not group')
-    const few = { arrangement, report: { ...report, groups: 10_000 } }
+    const few = { arrangement, report: { ...report, groups: [10_000] } }
     expect(bindingFindings({ ...asked, arranged: few }).some(({ code }) => code === 'many-groups')).toBe(
       false,
     )
@@ -275,10 +277,23 @@ describe('definitions of version 1', () => {
     const old = { format: 'vast-meadow-grid', version: 1, columns: [{ key: 'a', title: 'A' }] }
     expect(readDefinition({ ...old, key: 'a' })).toMatchObject({
       ok: true,
-      definition: { version: 2, key: ['a'] },
+      definition: { version: DEFINITION_VERSION, key: ['a'] },
     })
     expect(readDefinition({ ...old, key: null })).toMatchObject({ ok: true, definition: { key: [] } })
     expect(readDefinition(old)).toMatchObject({ ok: true, definition: { key: [] } })
+  })
+
+  it('and of version 2 keep what they grouped by, and which groups were open', () => {
+    const old = { format: 'vast-meadow-grid', version: 2, columns: [{ key: 'a', title: 'A' }] }
+    const start = { group: 'a', open: { all: false, except: ['x', null] }, search: 's' }
+    const read = readDefinition({ ...old, start })
+    const wanted = { groups: [levelOf('a')], open: { levels: 0, except: [['x'], [null]] }, search: 's' }
+    expect(read.ok && read.definition.start).toEqual(wanted)
+    expect(readArrangement(start, ['a'])).toEqual({ ok: true, arrangement: wanted })
+    expect(readArrangement({ group: null, open: { all: true, except: [] } }, [])).toEqual({
+      ok: true,
+      arrangement: { groups: [], open: { levels: null, except: [] } },
+    })
   })
 })
 
@@ -313,7 +328,7 @@ describe('findings about the arrangement', () => {
     ms = 0,
   ): Promise<FindingsAsked> => {
     const asked = await askedOf(CSV, made => ({ key: ['plot id'], ...change(made) }))
-    const report = { heldBack: { cover: 12 }, conditionMs: { 'plot id': ms }, groups: 0 }
+    const report = { heldBack: { cover: 12 }, conditionMs: { 'plot id': ms }, groups: [], passing: 12 }
     return { ...asked, arranged: { arrangement: arrangementFor(asked.definition, arrangement), report } }
   }
   const about = (asked: FindingsAsked): string[] => bindingFindings(asked).map(findingText)

@@ -1,3 +1,4 @@
+import { levelOf } from '../src/group/level.ts'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { Flow } from '../src/flow/flow.ts'
@@ -7,8 +8,10 @@ import type { FlowRequest } from '../src/flow/request.ts'
 import { finish, runSliced, CancelledError } from '../src/work/work.ts'
 import { oracle, type OracleLine } from './support/oracle.ts'
 import { randomRequest, randomRows, tableOf } from './support/random-table.ts'
-import { idOfRow } from '../src/table/row-id.ts'
+import { idOfRow, rowsIn } from '../src/table/row-id.ts'
+import { asLine, type HeadLine } from '../src/flow/line.ts'
 import { flowOver } from './support/flow-over.ts'
+import { toldLine } from './support/told-line.ts'
 import { runs } from './support/runs.ts'
 
 const NOTHING: FlowRequest = {
@@ -16,18 +19,13 @@ const NOTHING: FlowRequest = {
   conditions: {},
   search: '',
   searchColumns: [],
-  group: null,
-  open: { all: true, except: [] },
+  groups: [],
+  open: { levels: null, except: [] },
 }
 
 function linesOf(flow: Flow, view: FlowView): OracleLine[] {
   const reader = new ViewReader(flow.table, flow.shows, flow.columnIndexes, view)
-  return Array.from({ length: lineCountOf(view) }, (_, i) => {
-    const line = reader.line(i)
-    if (line.kind === 'row') return { row: Number(line.row) }
-    if (line.kind !== 'head') throw new Error(line.kind)
-    return { group: line.value === 0 ? 0 : line.value, count: line.count }
-  })
+  return Array.from({ length: lineCountOf(view) }, (_, i) => toldLine(reader.line(i)))
 }
 
 describe('the flow', () => {
@@ -94,7 +92,7 @@ describe('the flow', () => {
     fc.assert(
       fc.property(randomRows, randomRequest, (rows, request) => {
         const flow = flowOver(tableOf(rows))
-        const { view } = finish(flow.arrange({ ...request, open: { all: true, except: [] } }))
+        const { view } = finish(flow.arrange({ ...request, open: { levels: null, except: [] } }))
         const reader = new ViewReader(flow.table, flow.shows, flow.columnIndexes, view)
         const lines = linesOf(flow, view)
         for (let row = 0; row < flow.table.rows; row++) {
@@ -104,6 +102,43 @@ describe('the flow', () => {
         }
       }),
       runs(100),
+    )
+  })
+
+  it('tells of every line which groups it stands in, where these begin and where they end', () => {
+    fc.assert(
+      fc.property(randomRows, randomRequest, (rows, request) => {
+        const flow = flowOver(tableOf(rows))
+        const { view } = finish(flow.arrange(request))
+        const reader = new ViewReader(flow.table, flow.shows, flow.columnIndexes, view)
+        const around: HeadLine[] = []
+        const lines = Array.from({ length: lineCountOf(view) }, (_, i) => reader.line(i))
+        for (const [index, line] of lines.entries()) {
+          if (line.kind === 'head') around.splice(line.level, around.length, line)
+          if (line.kind === 'foot') around.splice(line.level + 1)
+          expect(reader.groupsAt(asLine(index))).toEqual(around)
+          for (const head of around) {
+            expect(lines[head.line]).toEqual(head)
+            const end = lines.findIndex((next, i) => i > head.line && next.kind === 'head' && next.level <= head.level)
+            const footed = lines.findIndex((next, i) => i > head.line && next.kind === 'foot' && next.level < head.level)
+            const ends = [end, footed].filter(i => i >= 0)
+            expect(head.end).toBe(ends.length > 0 ? Math.min(...ends) : lines.length)
+            expect(reader.findGroup(head.path)).toBe(head.group)
+            expect(reader.lineOfGroup(head.level, head.group)).toBe(head.line)
+          }
+          if (line.kind === 'head') {
+            const beside = lines.filter(
+              other =>
+                other.kind === 'head' &&
+                other.level === line.level &&
+                JSON.stringify(other.path.slice(0, -1)) === JSON.stringify(line.path.slice(0, -1)),
+            )
+            expect([line.nth, line.of]).toEqual([beside.indexOf(line) + 1, beside.length])
+            expect([...rowsIn(reader.rowsOfGroup(line.level, line.group))].length).toBe(line.count)
+          }
+        }
+      }),
+      runs(300),
     )
   })
 
@@ -118,7 +153,7 @@ describe('the flow', () => {
           if (!table.fields.some(field => field.key === key)) return
           const flow = flowOver(table)
           const { [key]: _own, ...others } = request.conditions
-          const passing = oracle(table, { ...request, conditions: others, group: null }).lines
+          const passing = oracle(table, { ...request, conditions: others, groups: [] }).lines
           const counts = new Map<unknown, number>()
           for (const line of passing) {
             const value = (rows[(line as { row: number }).row][key] ?? null) as unknown
@@ -145,13 +180,13 @@ describe('the flow', () => {
     }
     const order = [{ column: 'n', direction: 'descending' as const }]
     const conditions = { n: { match: 'all' as const, parts: [{ kind: 'range' as const, from: 10 }] } }
-    fresh({ conditions, search: 't1', group: 't' })
-    expect(fresh({ conditions, search: 't1', group: 't' })).toEqual([])
-    expect(fresh({ conditions, search: 't1', order, group: 't' })).toEqual(['order', 'groups', 'rows'])
-    expect(fresh({ conditions, search: 't1', order, group: 't', open: { all: false, except: [] } })).toEqual([
+    fresh({ conditions, search: 't1', groups: [levelOf('t')] })
+    expect(fresh({ conditions, search: 't1', groups: [levelOf('t')] })).toEqual([])
+    expect(fresh({ conditions, search: 't1', order, groups: [levelOf('t')] })).toEqual(['order', 'groups', 'rows'])
+    expect(fresh({ conditions, search: 't1', order, groups: [levelOf('t')], open: { levels: 0, except: [] } })).toEqual([
       'rows',
     ])
-    expect(fresh({ search: 't1', order })).toEqual(['conditions', 'order', 'groups', 'rows'])
+    expect(fresh({ search: 't1', order })).toEqual(['conditions', 'order', 'rows'])
   })
 
   it('sorts all rows once for every later condition, where not few pass', () => {

@@ -216,8 +216,8 @@ describe('an engine in a worker with helpers', () => {
       },
       search: 'ings',
       searchColumns: [...COLUMNS],
-      group: null,
-      open: { all: true, except: [] },
+      groups: [],
+      open: { levels: null, except: [] },
     }
     const [there, here] = [await source.view(request), await page.view(request)]
     expect(there.report.passing).toBeGreaterThan(100)
@@ -257,8 +257,8 @@ describe('a flow with helpers', () => {
     )
     // A flow over some of the rows, however many, does not take the helpers away from this one.
     split.flowOf(Uint32Array.from({ length: rows.length }, (_, i) => rows.length - 1 - i))
-    const search = { search: 'elan', searchColumns: [...COLUMNS], order: [], conditions: {}, group: null }
-    const request = { ...search, open: { all: true, except: [] } }
+    const search = { search: 'elan', searchColumns: [...COLUMNS], order: [], conditions: {}, groups: [] }
+    const request = { ...search, open: { levels: null, except: [] } }
     expect(finish(split.arrange(request)).view).toEqual(finish(alone.arrange(request)).view)
   })
 })

@@ -61,6 +61,7 @@ const CASES: Cases = {
   }),
   findRows: (_request, _view, column) => ({ keyFields: [column], keys: ['a', 1, true, null] }),
   keysOf: (_request, _view, column) => ({ keyFields: [column], rows: { kind: 'run', from: 0, to: 50 } }),
+  levelGroups: request => ({ request, level: 0, from: 0, to: 9 }),
   linesOf: (_, view) => ({ view: view.id, rows: [0, 5, 3999] as RowId[] }),
   passingRows: (_, view) => ({ view: view.id }),
   pending: () => ({}),
@@ -68,6 +69,7 @@ const CASES: Cases = {
   proposeKeys: () => ({}),
   records: ({ binding }) => ({ rows: [0, 7] as RowId[], binding: binding ?? BINDINGS[1] }),
   rowsBetween: (_, view) => ({ view: view.id, from: 2 as LineIndex, to: 20 as LineIndex }),
+  summarize: (request, _, column) => ({ request, of: [{ column, summary: 'distinct' }] }),
   trace: (request, view) => ({ request, view: view.id, row: 3 as RowId }),
 }
 
@@ -90,7 +92,7 @@ interface Step {
   readonly after: number
 }
 
-const ASKED_FOR = ['order', 'conditions', 'search', 'searchColumns', 'group', 'open', 'binding'] as const
+const ASKED_FOR = ['order', 'conditions', 'search', 'searchColumns', 'groups', 'open', 'binding'] as const
 
 /** Requests that share most of what they ask with one another: each takes every part from one of two. */
 const kin = (pool: readonly ViewRequest[]): fc.Arbitrary<ViewRequest> =>
@@ -185,7 +187,7 @@ describe.each(Object.keys(PLACES))('questions that interleave %s', place => {
           source.close()
           const table = tableOf(rows)
           for (const [i, request] of requests.entries()) {
-            const open = { all: true, except: [] }
+            const open = { levels: null, except: [] }
             const { lines, passing } = oracle(table, { ...request, open })
             expect(got[i]).toEqual([passing, lines.flatMap(line => ('row' in line ? [line.row] : []))])
           }

@@ -1,3 +1,4 @@
+import { levelOf } from '../src/group/level.ts'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { DOUBLED, Records, Scanner } from '../src/read/csv/scan.ts'
@@ -292,8 +293,8 @@ describe('tables larger than one slice', () => {
     conditions: {},
     search: '',
     searchColumns: ['t'],
-    group: null,
-    open: { all: true, except: [] },
+    groups: [],
+    open: { levels: null, except: [] },
   }
 
   it('are ordered as the language orders them', () => {
@@ -317,12 +318,12 @@ describe('tables larger than one slice', () => {
       k: { match: 'all' as const, parts: [{ kind: 'range' as const, from: 100, to: 200 }] },
     }
     const { report, view } = finish(
-      new Flow(table).arrange({ ...request, order: [], conditions, search: 't5', group: 't' }),
+      new Flow(table).arrange({ ...request, order: [], conditions, search: 't5', groups: [levelOf('t')] }),
     )
     const plain = rows.filter(row => row.k >= 100 && row.k <= 200 && row.t.includes('t5'))
     expect(report.passing).toBe(plain.length)
-    expect(report.groups).toBe(new Set(plain.map(row => row.t)).size)
-    expect(view.groups!.starts.at(-1)).toBe(plain.length)
+    expect(report.groups).toEqual([new Set(plain.map(row => row.t)).size])
+    expect(view.groups!.levels[0].starts.at(-1)).toBe(plain.length)
   })
 
   it('come back from CSV as they were', async () => {

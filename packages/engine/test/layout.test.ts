@@ -1,9 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { columnRun, columnsBetween, mostColumns, runWidth } from '../src/layout/column-layout.ts'
-import { headLines, lastStartAt } from '../src/layout/group-lines.ts'
 import { ScrollMap } from '../src/layout/scroll-map.ts'
-import { emptyBits, hasBit, setBit } from '../src/table/bits.ts'
 import { runs } from './support/runs.ts'
 
 const widths = fc.array(fc.integer({ min: 20, max: 300 }), { minLength: 1, maxLength: 40 })
@@ -43,32 +41,6 @@ describe('a run of columns', () => {
         expect(most - seen).toBeLessThanOrEqual(1)
       }),
       runs(60),
-    )
-  })
-})
-
-describe('the lines of groups', () => {
-  it('have each head where its rows before it end', () => {
-    fc.assert(
-      fc.property(
-        fc.array(fc.tuple(fc.integer({ min: 1, max: 9 }), fc.boolean()), { minLength: 1, maxLength: 40 }),
-        groups => {
-          const starts = Uint32Array.from([0, ...groups.map(([size]) => size)])
-          for (let g = 1; g < starts.length; g++) starts[g] += starts[g - 1]
-          const open = emptyBits(groups.length)
-          groups.forEach(([, isOpen], g) => isOpen && setBit(open, g))
-          const plain = groups.flatMap(([size], g) => [
-            `head ${g}`,
-            ...(hasBit(open, g) ? Array(size).fill(`row of ${g}`) : []),
-          ])
-          const heads = headLines(starts, open)
-          expect(heads[groups.length]).toBe(plain.length)
-          plain.forEach((line, i) => {
-            const g = lastStartAt(heads, groups.length, i)
-            expect(heads[g] === i ? `head ${g}` : `row of ${g}`).toBe(line)
-          })
-        },
-      ),
     )
   })
 })

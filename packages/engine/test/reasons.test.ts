@@ -30,8 +30,8 @@ const PLAIN: FlowRequest = {
   conditions: {},
   search: '',
   searchColumns: ['site', 'n'],
-  group: null,
-  open: { all: true, except: [] },
+  groups: [],
+  open: { levels: null, except: [] },
 }
 
 const VIEW = 1 as ViewId
@@ -52,7 +52,7 @@ describe('a trace', () => {
             ...request,
             conditions: {},
             search: '',
-            group: null,
+            groups: [],
             order: [],
             ...asked,
           }).lines.some(line => 'row' in line && line.row === row)
@@ -67,7 +67,7 @@ describe('a trace', () => {
           for (const key of request.searchColumns)
             expect(columns.includes(key)).toBe(passes({ search: `"${word}"`, searchColumns: [key] }))
         const lines = oracle(table, request).lines
-        const head = (line: OracleLine): boolean => 'group' in line && line.group === told.group?.value
+        const head = (line: OracleLine): boolean => 'key' in line && line.key === told.groups[0]?.value
         const at = lines.findIndex(line => 'row' in line && line.row === row)
         if (told.passes && at === -1) expect(lines.findIndex(head)).toBe(told.line)
         else expect(told.line).toBe(at)
@@ -92,7 +92,7 @@ describe('an explanation', () => {
         const { flow } = arranged(table, request)
         const told = finish(explain.answer(askedOf(flow), { request }))
         const passing = (asked: Partial<FlowRequest>): number =>
-          oracle(table, { ...request, group: null, order: [], ...asked }).passing
+          oracle(table, { ...request, groups: [], order: [], ...asked }).passing
         const words = searchWords(request.search)
         for (const [column, { meet, without }] of Object.entries(told.conditions)) {
           const { [column]: own, ...others } = request.conditions

@@ -190,6 +190,7 @@ describe('reading in tiles', () => {
       await later()
       const numbers = Array.from({ length: to - from }, (_, i) => from + i)
       return {
+        groups: [],
         lines: numbers.map(row => ({ kind: 'row' as const, level: 0, row: row as RowId })),
         texts: numbers.flatMap(row => columns.map(column => `${column}${row}`)),
         values: numbers.flatMap(row => columns.map(() => row)),
@@ -220,6 +221,7 @@ describe('reading in tiles', () => {
       await later()
       if (fail) throw new Error('down')
       return {
+        groups: [],
         lines: Array.from({ length: 10 }, (_, row) => ({
           kind: 'row' as const,
           level: 0,
@@ -269,8 +271,8 @@ describe('a computed source', () => {
       conditions: {},
       search: '',
       searchColumns: ['n'],
-      group: null,
-      open: { all: true, except: [] },
+      groups: [],
+      open: { levels: null, except: [] },
     }
     const { lines } = await source.view(request)
     expect(lines.text(2e9, 2e9 as RowId, 'n')).toBe('4000000000')

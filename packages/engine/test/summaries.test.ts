@@ -3,23 +3,26 @@ import { describe, expect, it } from 'vitest'
 import { compositeCodes } from '../src/group/composite-codes.ts'
 import { ColumnCodes } from '../src/order/column-codes.ts'
 import type { Codes } from '../src/order/counting.ts'
-import { distinctCounts, measures, medians } from '../src/summary/summaries.ts'
-import { emptyBits, hasBit, setBit, type Bits } from '../src/table/bits.ts'
-import { valueAt, type NumberColumn, type Table, asColumn } from '../src/table/column.ts'
+import { summarize } from '../src/question/summarize.ts'
+import { levelGroups } from '../src/question/level-groups.ts'
+import { SUMMARY_NAMES, summaryFits, type Summary } from '../src/summary/summary.ts'
+import { sumRows, sumAt } from '../src/summary/sums.ts'
+import type { OwnSummary } from '../src/summary/own-summary.ts'
+import { Flow } from '../src/flow/flow.ts'
+import { levelOf } from '../src/group/level.ts'
+import { askedOf } from './support/asked.ts'
+import { flowOver } from './support/flow-over.ts'
+import { oracle } from './support/oracle.ts'
+import { plainSummary, type OracleGroup } from './support/oracle-groups.ts'
+import { asColumn, type NumberColumn, type Table, type Value } from '../src/table/column.ts'
 import { finish } from '../src/work/work.ts'
-import { randomRows, tableOf } from './support/random-table.ts'
+import { PLAIN, COLUMNS, randomRequest, randomRows, tableOf } from './support/random-table.ts'
 import { runs } from './support/runs.ts'
 
 const codesFor = (table: Table, key: string): Codes => {
   const place = table.fields.findIndex(field => field.key === key)
   return finish(new ColumnCodes(table, 'en', () => String).of(asColumn(place)))
 }
-const someOf = (rows: number, keep: (row: number) => boolean): Bits => {
-  const bits = emptyBits(rows)
-  for (let row = 0; row < rows; row++) if (keep(row)) setBit(bits, row)
-  return bits
-}
-
 /** Rows whose columns all have a value somewhere, so that the table has them all. */
 const rows = randomRows.map(some => [
   ...some,
@@ -64,79 +67,116 @@ describe('codes of several columns together', () => {
   })
 })
 
-describe('summaries by group', () => {
-  const values = ['count', 'cover', 'mass', 'day'] as const
+const OWN: OwnSummary<number> = {
+  title: 'Values',
+  start: () => 0,
+  add: count => count + 1,
+  merge: (a, b) => a + b,
+  finish: count => count,
+}
+const TOOLS = { pattern: null, own: {}, summaries: { values: OWN as OwnSummary } }
 
-  it('come to what a plain program comes to, group by group', () => {
+const summaries = fc.constantFrom<Summary>(
+  ...SUMMARY_NAMES,
+  { kind: 'quantile', at: 0.25 },
+  { kind: 'quantile', at: 1 },
+  { kind: 'own', name: 'values' },
+)
+
+/** Numbers are the same where they differ in the last digits alone. */
+function expectSame(told: Value, wanted: Value, scale: number): void {
+  if (typeof told === 'number' && typeof wanted === 'number')
+    expect(Math.abs(told - wanted)).toBeLessThanOrEqual(1e-9 * Math.max(scale, Math.abs(wanted)))
+  else expect(told).toBe(wanted)
+}
+
+describe('summaries of groups', () => {
+  it('come to what a plain program comes to, on every level and over all', () => {
     fc.assert(
-      fc.property(rows, keys, fc.constantFrom(...values), fc.nat(3), (all, by, key, every) => {
-        const table = tableOf(all)
-        const groups = finish(
-          compositeCodes(
-            by.map(one => codesFor(table, one)),
-            null,
-          ),
-        )
-        const column = table.columns[table.fields.findIndex(field => field.key === key)]
-        const among = every === 0 ? null : someOf(all.length, row => row % (every + 1) === 0)
-        const ranks = codesFor(table, key)
-        const told = finish(measures(groups, column, among))
-        const middle = finish(medians(groups, column, ranks, among))
-        const different = finish(distinctCounts(groups, column, ranks, among))
-        for (let group = 0; group < groups.size; group++) {
-          const held = [...all.keys()]
-            .filter(row => groups.codes[row] === group && (!among || hasBit(among, row)))
-            .flatMap(row => (valueAt(column, row) as number | null) ?? [])
-          const sorted = held.toSorted((a, b) => a - b)
-          const half = sorted.length >>> 1
-          expect(told.count[group]).toBe(held.length)
-          expect(told.min[group]).toBe(held.length ? sorted[0] : NaN)
-          expect(told.max[group]).toBe(held.length ? sorted.at(-1)! : NaN)
-          const sum = held.reduce((a, b) => a + b, 0)
-          if (held.length === 0) expect(told.sum[group]).toBe(NaN)
-          else expect(told.sum[group]).toBeCloseTo(sum, 3 - Math.log10(Math.abs(sum) + 1))
-          expect(told.mean[group]).toBe(told.sum[group] / held.length)
-          const median = sorted.length % 2 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2
-          expect(middle[group]).toBe(held.length ? median : NaN)
-          expect(different[group]).toBe(new Set(held).size)
+      fc.property(rows, randomRequest, fc.constantFrom(...COLUMNS), summaries, (some, request, column, summary) => {
+        const table = tableOf(some)
+        const flow = new Flow(table, null, { ...flowOver(table)['tools'], ...TOOLS, pattern: flowOver(table)['tools'].pattern })
+        const [told] = finish(summarize.answer(askedOf(flow), { request, of: [{ column, summary }] }))
+        const plain = oracle(table, request)
+        const type = table.fields.find(({ key }) => key === column)!.type
+        const all = plain.rows
+        // Shares of next to nothing are anything.
+        const total = Number(plainSummary('sum', all, column, plain.table, { all, parent: all }) ?? 0)
+        const scale = ['share', 'share-of-parent'].includes(String(summary)) ? Infinity : Math.max(1e-300, ...all.map(row => Math.abs(Number(plain.table.value(row, column)) || 0)))
+        const exact = scale !== Infinity || column === 'count' || column === 'cover'
+        const check = (value: Value, node: readonly number[], parent: readonly number[]): void => {
+          if (!summaryFits(summary, type)) return expect(value).toBe(null)
+          const wanted = plainSummary(summary, node, column, plain.table, { all, parent })
+          if (exact && Number.isFinite(Number(wanted ?? 0)))
+            expectSame(value, typeof wanted === 'boolean' ? wanted : wanted, scale === Infinity ? 1 : scale)
         }
+        const walk = (groups: readonly OracleGroup[], level: number, at: number[], parent: readonly number[]): void => {
+          for (const { rows: node, groups: inside } of groups) {
+            const value = told.levels[level][at[level]++]
+            check(typeof value === 'number' && Number.isNaN(value) ? null : value, node, parent)
+            walk(inside, level + 1, at, node)
+          }
+        }
+        walk(plain.groups, 0, request.groups.map(() => 0), all)
+        if (all.length > 0 && total !== 0) check(told.all, all, all)
       }),
-      runs(150),
+      runs(1000),
     )
   })
 
-  it('count different values without a table of all pairs, where that would be too large', () => {
-    const length = 60_000
-    const codes = Uint32Array.from({ length }, (_, row) => (row * 7919) % 50_000)
-    const by: Codes = { codes: Uint32Array.from({ length }, (_, row) => row % 40_000), size: 40_000 }
-    const column: NumberColumn = { kind: 'number', values: Float64Array.from(codes), missing: null }
-    const counted = finish(distinctCounts(by, column, { codes, size: 50_000 }, null))
-    const plain = Array.from({ length: 40_001 }, () => new Set<number>())
-    by.codes.forEach((group, row) => plain[group].add(codes[row]))
-    expect([...counted]).toEqual(plain.map(set => set.size))
-  })
-
-  it('add up the same whichever rows are asked first, and skip rows without a value', () => {
-    const values = Float64Array.from({ length: 500 }, (_, i) => 1 / (i + 1))
-    const missing = someOf(500, row => row % 2 === 0)
-    const by: Codes = { codes: new Uint32Array(500), size: 1 }
-    const told = finish(measures(by, { kind: 'number', values, missing }, null))
-    expect(told.count[0]).toBe(250)
-    const again = finish(
-      measures(
-        by,
-        { kind: 'number', values, missing },
-        someOf(500, () => true),
-      ),
+  it('are listed with the groups of a level', () => {
+    fc.assert(
+      fc.property(randomRows, randomRequest, fc.nat(2), fc.nat(5), (rows, request, level, from) => {
+        const table = tableOf(rows)
+        const flow = flowOver(table)
+        const told = finish(levelGroups.answer(askedOf(flow), { request, level, from, to: from + 3 }))
+        const flat = (groups: readonly OracleGroup[], depth: number): readonly OracleGroup[] =>
+          depth === 0 ? groups : groups.flatMap(group => flat(group.groups, depth - 1))
+        const wanted = request.groups.length > level ? flat(oracle(table, request).groups, level) : []
+        expect(told.count).toBe(wanted.length)
+        expect(told.groups.map(({ rows }) => rows)).toEqual(wanted.slice(from, from + 3).map(({ rows }) => rows.length))
+      }),
+      runs(100),
     )
-    expect(again).toEqual(told)
   })
 
-  it('are not made of columns that hold no numbers', () => {
-    const table = tableOf([{ site: 'a' }, { site: 'b' }])
-    const by: Codes = { codes: new Uint32Array(2), size: 1 }
-    expect(finish(measures(by, table.columns[0], null)).sum[0]).toBeNaN()
-    expect([...finish(medians(by, table.columns[0], codesFor(table, 'site'), null))]).toEqual([NaN, NaN])
-    expect([...finish(distinctCounts(by, table.columns[0], codesFor(table, 'site'), null))]).toEqual([2, 0])
+  it('add up a million tenths as far as doubles can say it', () => {
+    const values = new Float64Array(1_000_000).fill(0.1)
+    const column: NumberColumn = { kind: 'number', values, missing: null }
+    const sums = finish(sumRows({ codes: new Uint32Array(values.length), size: 1 }, column, null))
+    expect(values.reduce((a, b) => a + b, 0)).not.toBe(100_000)
+    expect(sumAt(sums, 0)).toBe(100_000)
+  })
+
+  it('add up whole numbers of 64 bits exactly, and call nothing what they cannot say', () => {
+    const big = [9007199254740993n, 9007199254740993n, -1n]
+    const table = tableOf(big.map((n, i) => ({ n, i, t: null })))
+    const flow = flowOver(table)
+    const asked = (summary: Summary, column = 'n'): Value =>
+      finish(summarize.answer(askedOf(flow), { request: { ...PLAIN, groups: [levelOf('i')] }, of: [{ column, summary }] }))[0].all
+    expect(table.columns[0].kind).toBe('wide')
+    expect(asked('sum')).toBe('18014398509481985')
+    expect(asked('range')).toBe('9007199254740994')
+    expect(asked('maximum')).toBe('9007199254740993')
+    expect(asked('sum', 't')).toBe(null)
+    expect(asked({ kind: 'own', name: 'nobody' })).toBe(null)
+  })
+
+  it('are not worked out again under another order, nor when a group is opened', () => {
+    let sums = 0
+    const table = tableOf(Array.from({ length: 300 }, (_, i) => ({ n: i, t: `t${i % 7}` })))
+    const counting: OwnSummary = { ...(OWN as OwnSummary), start: () => sums++ }
+    const flow = new Flow(table, null, { pattern: null, own: {}, summaries: { counting } })
+    const of = [{ column: 'n', summary: { kind: 'own', name: 'counting' } as const }]
+    const ask = (request: object): unknown =>
+      finish(summarize.answer(askedOf(flow), { request: { ...PLAIN, groups: [levelOf('t')], ...request }, of }))
+    ask({})
+    const once = sums
+    ask({ order: [{ column: 'n', direction: 'descending' }] })
+    ask({ open: { levels: 0, except: [] } })
+    ask({ groups: [levelOf('t', { order: { direction: 'descending' } })] })
+    expect(sums).toBe(once)
+    ask({ search: '1', searchColumns: ['n'] })
+    expect(sums).toBeGreaterThan(once)
   })
 })

@@ -51,12 +51,16 @@ export const levelSchema = z.object({
 })
 export type Level = z.infer<typeof levelSchema>
 
+/** A level by a column, with what is left out as it is by default. */
+export const levelOf = (column: string, more: Partial<z.input<typeof levelSchema>> = {}): Level =>
+  levelSchema.parse({ column, ...more })
+
 /** A level as it may be written down: by the values of a column its name says all. */
 export const levelInputSchema = z.union([
   levelSchema,
   z.pipe(
     z.string(),
-    z.transform((column): Level => levelSchema.parse({ column })),
+    z.transform((column): Level => levelOf(column)),
   ),
 ])
 export type GroupOrder = Level['order']

@@ -2,9 +2,10 @@ import type { FlowOrderKey, FlowRequest } from '../../src/flow/request.ts'
 import type { Table, Value } from '../../src/table/column.ts'
 import { valueAt } from '../../src/table/column.ts'
 import { shower, tagsOf } from '../../src/table/shown-text.ts'
-import type { ConditionPart } from '../../src/condition/condition.ts'
+import { linesOfGroups, plainGroups, type OracleGroup, type OracleLine, type OracleTable } from './oracle-groups.ts'
+import type { Condition, ConditionPart } from '../../src/condition/condition.ts'
 
-export type OracleLine = { group: Value; count: number } | { row: number }
+export type { OracleLine } from './oracle-groups.ts'
 
 const strip = (text: string): string => text.toLowerCase().normalize('NFD').replace(/\p{M}/gu, '')
 
@@ -69,7 +70,10 @@ function relativeDays(
 }
 
 /** What the flow must come to, worked out row by row without any of its ways. */
-export function oracle(table: Table, request: FlowRequest): { lines: OracleLine[]; passing: number } {
+export function oracle(
+  table: Table,
+  request: FlowRequest,
+): { lines: OracleLine[]; passing: number; groups: readonly OracleGroup[]; rows: readonly number[]; table: OracleTable } {
   const place = (key: string): number => table.fields.findIndex(field => field.key === key)
   const value = (row: number, key: string): Value =>
     place(key) < 0 ? null : valueAt(table.columns[place(key)], row)
@@ -84,11 +88,9 @@ export function oracle(table: Table, request: FlowRequest): { lines: OracleLine[
       request.searchColumns.some(key => strip(shown(row, key)).replaceAll('\n', ' ').includes(word)),
     )
 
-  const holds = (part: ConditionPart, key: string, row: number): boolean => {
-    const v = value(row, key)
+  const holds = (part: ConditionPart, v: Value, type: string): boolean => {
     if (part.kind === 'missing') return v === null
     if (v === null) return false
-    const type = table.fields[place(key)].type
     const isNumeric = ['integer', 'number', 'date'].includes(type)
     const exact = 'exact' in part && part.exact
     const same = (a: string): string => (exact ? a : strip(a))
@@ -153,12 +155,15 @@ export function oracle(table: Table, request: FlowRequest): { lines: OracleLine[
         return (v as number) % 2 === 0
     }
   }
+  const meetsOne = (condition: Condition, v: Value, type: string): boolean => {
+    const results = condition.parts.map(part => holds(part, v, type))
+    return condition.match === 'all' ? results.every(Boolean) : results.some(Boolean)
+  }
   const meets = (row: number): boolean =>
-    Object.entries(request.conditions).every(([key, condition]) => {
-      if (place(key) < 0) return true
-      const results = condition.parts.map(part => holds(part, key, row))
-      return condition.match === 'all' ? results.every(Boolean) : results.some(Boolean)
-    })
+    Object.entries(request.conditions).every(
+      ([key, condition]) =>
+        place(key) < 0 || meetsOne(condition, value(row, key), table.fields[place(key)].type),
+    )
 
   const collators = [new Intl.Collator(), new Intl.Collator(undefined, { numeric: true })]
   const compareValues = (a: Value, b: Value, natural: boolean): number => {
@@ -187,21 +192,16 @@ export function oracle(table: Table, request: FlowRequest): { lines: OracleLine[
     }
     return a - b
   })
-  if (request.group === null || place(request.group) < 0) {
-    return { lines: rows.map(row => ({ row })), passing: rows.length }
+  const read: OracleTable = {
+    value,
+    shown,
+    type: key => table.fields[place(key)]?.type,
+    compare: (a, b) => compareValues(a, b, false),
+    meets: meetsOne,
   }
-  const key = request.group
-  const byGroup = new Map<Value, number[]>()
-  for (const row of rows) {
-    const v = value(row, key) === 0 ? 0 : value(row, key)
-    byGroup.set(v, [...(byGroup.get(v) ?? []), row])
-  }
-  const groups = [...byGroup].sort(([, a], [, b]) =>
-    compareBy({ column: key, direction: 'ascending' })(a[0], b[0]),
-  )
-  const lines = groups.flatMap(([group, members]): OracleLine[] => {
-    const open = request.open.all !== request.open.except.includes(group)
-    return [{ group, count: members.length }, ...(open ? members.map(row => ({ row })) : [])]
-  })
-  return { lines, passing: rows.length }
+  const every = Array.from({ length: table.rows }, (_, row) => row)
+  if (!request.groups.some(({ column }) => place(column) >= 0))
+    return { lines: rows.map(row => ({ row })), passing: rows.length, groups: [], rows, table: read }
+  const grouped = plainGroups(rows, request, read, every)
+  return { lines: linesOfGroups(grouped.groups, request), passing: grouped.rows.length, ...grouped, table: read }
 }

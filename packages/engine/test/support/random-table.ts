@@ -1,13 +1,15 @@
 import fc from 'fast-check'
 import { tableFromRows, type RowObject } from '../../src/read/rows/read-rows.ts'
-import type { ConditionPart } from '../../src/condition/condition.ts'
-import type { FlowRequest } from '../../src/flow/request.ts'
+import type { Condition, ConditionPart } from '../../src/condition/condition.ts'
+import type { Bucket } from '../../src/group/bucket.ts'
+import type { GroupMeasure } from '../../src/group/level.ts'
+import type { GroupKey } from '../../src/flow/line.ts'
+import type { FlowLevel, FlowRequest } from '../../src/flow/request.ts'
 import {
   valueAt,
   type CodedColumn,
   type PlainColumn,
   type Table,
-  type Value,
 } from '../../src/table/column.ts'
 import { finish } from '../../src/work/work.ts'
 
@@ -142,6 +144,88 @@ const condition = <T>(parts: fc.Arbitrary<T>) =>
     parts: fc.array(parts, { minLength: 1, maxLength: 2 }),
   })
 
+const REST = { rest: true } as const
+
+const SUMMED: fc.Arbitrary<GroupMeasure> = fc.oneof(
+  fc.constant('size' as const),
+  fc.constantFrom<GroupMeasure>(
+    { column: 'count', summary: 'sum' },
+    { column: 'count', summary: 'mean' },
+    { column: 'count', summary: 'median' },
+    { column: 'day', summary: 'maximum' },
+    { column: 'site', summary: 'distinct' },
+    { column: 'site', summary: 'first' },
+    { column: 'count', summary: 'frequent' },
+    { column: 'note', summary: 'missing' },
+    { column: 'gone', summary: 'sum' },
+  ),
+)
+
+const buckets: Record<(typeof COLUMNS)[number], readonly Bucket[]> = {
+  site: [{ by: 'value' }, { by: 'shown' }, { by: 'letters', count: 1 }, { by: 'letters', count: 2 }],
+  note: [{ by: 'value' }, { by: 'letters', count: 1 }],
+  count: [
+    { by: 'value' },
+    { by: 'range', step: 10, origin: 0 },
+    { by: 'range', step: 7, origin: 3 },
+    { by: 'breaks', at: [0, 5, 20] },
+    { by: 'parts', count: 3 },
+    // Does not fit: it goes by values then.
+    { by: 'letters', count: 1 },
+  ],
+  cover: [{ by: 'range', step: 0.5, origin: 0 }, { by: 'parts', count: 4 }, { by: 'value' }],
+  mass: [{ by: 'value' }, { by: 'breaks', at: [0, 1] }],
+  seen: [{ by: 'value' }, { by: 'shown' }],
+  day: [
+    { by: 'value' },
+    ...(['year', 'quarter', 'month', 'week', 'weekday', 'day'] as const).map(
+      (unit): Bucket => ({ by: 'date', part: unit, every: false }),
+    ),
+    { by: 'date', part: 'month', every: true },
+    { by: 'date', part: 'quarter', every: true },
+    { by: 'date', part: 'day', every: true },
+  ],
+  tags: [{ by: 'value' }],
+}
+
+const asked: fc.Arbitrary<Condition> = fc
+  .constantFrom(
+    { kind: 'at-least' as const, value: 3 },
+    { kind: 'below' as const, value: 8 },
+    { kind: 'present' as const },
+  )
+  .map((part): Condition => ({ match: 'all', parts: [part] }))
+
+/** A level of groups in every way that one can be. */
+export const randomLevel: fc.Arbitrary<FlowLevel> = fc.constantFrom(...COLUMNS).chain(column =>
+  fc
+    .record({
+      bucket: fc.constantFrom(...buckets[column]),
+      order: fc.record({
+        by: fc.oneof(fc.constantFrom('key' as const, 'key' as const), SUMMED),
+        direction: fc.constantFrom('ascending' as const, 'descending' as const),
+        missing: fc.constantFrom('last' as const, 'last' as const, 'first' as const),
+      }),
+      feet: fc.constantFrom(false, false, true),
+      keep: fc.option(
+        fc.record({
+          where: fc.array(fc.record({ of: SUMMED, condition: asked }), { maxLength: 2 }),
+          most: fc.option(
+            fc.record({
+              count: fc.integer({ min: 1, max: 3 }),
+              of: SUMMED,
+              direction: fc.constantFrom('ascending' as const, 'descending' as const),
+              rest: fc.constantFrom('together' as const, 'out' as const),
+            }),
+            { nil: undefined },
+          ),
+        }),
+        { nil: undefined, freq: 2 },
+      ),
+    })
+    .map(level => ({ column, ...level })),
+)
+
 export const randomRequest: fc.Arbitrary<FlowRequest> = fc.record({
   order: fc.uniqueArray(
     fc.record({
@@ -168,9 +252,18 @@ export const randomRequest: fc.Arbitrary<FlowRequest> = fc.record({
   ),
   search: fc.constantFrom('', '', 'a', 'e', 'lower', '1', 'in lo', '"a b"', '.5', '.0', 'yes', '2020-1'),
   searchColumns: fc.subarray([...COLUMNS], { minLength: 1 }),
-  group: fc.constantFrom(null, null, ...COLUMNS),
+  groups: fc.oneof(fc.constant([]), fc.array(randomLevel, { maxLength: 3 })),
   clock: fc.constantFrom(1.6e12, 1.65e12, 1.62e12).map(now => ({ now })),
-  open: fc.record({ all: fc.boolean(), except: fc.constantFrom<Value[]>([], ['Élan', null], [3, true]) }),
+  open: fc.record({
+    levels: fc.constantFrom(null, 0, 1, 2),
+    except: fc.constantFrom<GroupKey[][]>(
+      [],
+      [['Élan'], [null], [3]],
+      [[true], [true, 'Élan'], [0, null], ['elan', 'elan'], [REST], [null, REST], ['A'], [18262]],
+      // So many that they are looked for at once.
+      Array.from({ length: 20 }, (_, i) => [i - 5]),
+    ),
+  }),
 })
 
 /**
@@ -200,12 +293,13 @@ function plainOf(column: CodedColumn, rows: number): PlainColumn {
   return { kind: 'plain', texts: { bytes, offsets }, missing: column.missing }
 }
 
+
 /** Asks for nothing: all rows as they lie. */
 export const PLAIN: FlowRequest = {
   order: [],
   conditions: {},
   search: '',
   searchColumns: [...COLUMNS],
-  group: null,
-  open: { all: true, except: [] },
+  groups: [],
+  open: { levels: null, except: [] },
 }
