@@ -24,7 +24,7 @@ const shows = makers.map(maker => shower(maker.field))
 const keys = wide.columns.map(column => column.key)
 const definition = {
   format: 'vast-meadow-grid',
-  version: 2,
+  version: 3,
   columns: keys.map(key => ({ key, title: key, width: WIDTH })),
 }
 

@@ -66,7 +66,7 @@ for (const dark of [false, true]) {
       await page.getByRole('button', { name: 'Use', exact: true }).click()
       await page.waitForTimeout(300)
       expect(await violations(page), 'Use').toEqual([])
-      const definition = { format: 'vast-meadow-grid', version: 2, columns: [{ key: 'a', title: 'A' }] }
+      const definition = { format: 'vast-meadow-grid', version: 3, columns: [{ key: 'a', title: 'A' }] }
       await workshop.openFile('a.grid.json', JSON.stringify(definition))
       await expect(page.getByText('This grid has no rows yet')).toBeVisible()
       expect(await violations(page), 'no rows yet').toEqual([])

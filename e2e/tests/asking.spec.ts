@@ -22,7 +22,7 @@ const ROWS = [
 ]
 const definition = {
   format: 'vast-meadow-grid',
-  version: 2,
+  version: 3,
   title: 'Trees',
   key: ['id'],
   strip: true,

@@ -18,7 +18,7 @@ const columns = [
   { key: 'name', title: 'Name' },
   { key: 'twice', title: 'Twice', expression: 'id * 2' },
 ]
-const definition = { format: 'vast-meadow-grid', version: 2, title: 'Host', columns }
+const definition = { format: 'vast-meadow-grid', version: 3, title: 'Host', columns }
 window.handle = mountMeadow(document.querySelector('#grid'), { rows, definition })
 window.handle.ready.then(() =>
   window.handle.arrange({ conditions: { name: { parts: [{ kind: 'pattern', pattern: '^tree 12.$' }] } } }),

@@ -82,7 +82,7 @@ const columns = [
 ]
 const definition = {
   format: 'vast-meadow-grid',
-  version: 2,
+  version: 3,
   title: 'Cells',
   key: ['id'],
   columns,

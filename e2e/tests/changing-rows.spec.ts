@@ -32,7 +32,7 @@ interface Scope {
 
 const DEFINITION = {
   format: 'vast-meadow-grid',
-  version: 2,
+  version: 3,
   key: 'id',
   columns: [
     { key: 'id', title: 'Id', width: 90 },

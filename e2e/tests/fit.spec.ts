@@ -16,7 +16,7 @@ const uneven = Array.from({ length: 600 }, (_, i) => ({
 }))
 const byContent = {
   format: 'vast-meadow-grid',
-  version: 2,
+  version: 3,
   key: ['id'],
   rowHeight: 'content',
   columns: [
@@ -123,7 +123,7 @@ for (const zoom of [0.8, 1, 1.25, 1.5]) {
       source: { kind: 'recipe', recipe: { name: 'x', rows: 3000, columns: numberColumns(30) } },
       definition: {
         format: 'vast-meadow-grid',
-        version: 2,
+        version: 3,
         columns,
         start: { pinnedStart: ['n2'], pinnedEnd: ['n5'] },
       },
@@ -163,7 +163,7 @@ test.describe('pages', () => {
   const rows = Array.from({ length: 45 }, (_, i) => ({ id: i, name: `Row ${i}` }))
   const paged = {
     format: 'vast-meadow-grid',
-    version: 2,
+    version: 3,
     key: ['id'],
     columns: [{ key: 'name', title: 'Name' }],
     pages: { size: 20, sizes: [10, 20] },
@@ -221,7 +221,7 @@ test('a grid can be as high as its rows, up to a limit, or have a height of its 
   await page.setViewportSize({ width: 900, height: 900 })
   const definition = {
     format: 'vast-meadow-grid',
-    version: 2,
+    version: 3,
     key: ['id'],
     columns: [{ key: 'name', title: 'Name' }],
   }
@@ -275,7 +275,7 @@ test('on a phone the bar folds, columns give way, and what is touched is large e
     rows,
     definition: {
       format: 'vast-meadow-grid',
-      version: 2,
+      version: 3,
       key: ['id'],
       columns: [
         { key: 'name', title: 'Name', width: 150 },

@@ -41,7 +41,7 @@ async function mountCoded(page: Page): Promise<void> {
       source: { kind: 'computed', recipe: { name: 'x', rows: 1_000_000, columns } },
       definition: {
         format: 'vast-meadow-grid',
-        version: 2,
+        version: 3,
         columns: (columns as { key: string }[]).map(({ key }) => ({
           key,
           title: key,

@@ -41,7 +41,7 @@ const ROWS = [
 ]
 const DEFINITION = {
   format: 'vast-meadow-grid',
-  version: 2,
+  version: 3,
   title: 'Trees',
   key: 'name',
   density: 'compact',
@@ -94,7 +94,7 @@ test('a definition that is not valid is refused with the place, and the grid say
     const { meadow } = window as unknown as Scope
     const definition = {
       format: 'vast-meadow-grid',
-      version: 2,
+      version: 3,
       columns: [{ key: 'name', title: 'x', width: 2 }],
     }
     const mounted = meadow.mountMeadow(document.querySelector('#grid')!, { rows, definition })
@@ -256,7 +256,7 @@ test('scrollTo finds a row by its key, opens its closed group, and says when it 
     },
     definition: {
       format: 'vast-meadow-grid',
-      version: 2,
+      version: 3,
       key: 'id',
       columns: ['id', 'n0', 'kind'].map(key => ({ key, title: key })),
       start: { group: 'kind', open: { all: false, except: [] } },

@@ -62,7 +62,7 @@ const element = (): HTMLElement => {
 export async function prepare(): Promise<void> {
   const rows = ['P1', 'P2', 'P3'].map((plot, i) => ({ plot, cover: i + 0.5, depth: 10 + i, rating: i, site: 'Ings', name: plot }))
   const keys = ['plot', 'cover', 'depth', 'rating', 'site', 'name']
-  const definition: DefinitionInput = { format: 'vast-meadow-grid', version: 2, key: 'plot', columns: keys.map(key => ({ key, title: key })) }
+  const definition: DefinitionInput = { format: 'vast-meadow-grid', version: 3, key: 'plot', columns: keys.map(key => ({ key, title: key })) }
   Object.assign(globalThis, { z: zod, mountMeadow: mount, rows, definition, row: { ...rows[0], plot: 'P9' }, host: element() })
   Object.assign(globalThis, { blob: new Blob(['plot;cover\\nP1;1,5\\n']), grid: mount(element(), { rows, definition }) })
   await grid.ready

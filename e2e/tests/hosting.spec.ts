@@ -39,7 +39,7 @@ declare const window: Window & Scope
 const ROWS = Array.from({ length: 40 }, (_, id) => ({ id, name: `tree ${id}`, height: id % 7 }))
 const DEFINITION = {
   format: 'vast-meadow-grid',
-  version: 2,
+  version: 3,
   title: 'Trees',
   key: 'id',
   columns: [
@@ -572,7 +572,7 @@ test('a find that lies behind the end of a cell is marked at its edge', async ({
       rows,
       definition: {
         format: 'vast-meadow-grid',
-        version: 2,
+        version: 3,
         columns: [{ key: 'remark', title: 'Remark', width: 160 }],
       },
     })

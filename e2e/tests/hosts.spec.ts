@@ -16,7 +16,7 @@ const TYPES = `
 export interface Tree { readonly id: number; readonly name: string; readonly height: number }
 export const ROWS: readonly Tree[] = Array.from({ length: 6000 }, (_, id) => ({ id, name: 'tree ' + id, height: id % 7 }))
 export const DEFINITION = {
-  format: 'vast-meadow-grid', version: 2, title: 'Trees', key: 'id',
+  format: 'vast-meadow-grid', version: 3, title: 'Trees', key: 'id',
   columns: [{ key: 'id', title: 'Number' }, { key: 'name', title: 'Tree' }, { key: 'height', title: 'Height m' }],
   start: { order: [{ column: 'height', direction: 'descending' }] },
 } satisfies DefinitionInput

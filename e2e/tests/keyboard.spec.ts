@@ -108,7 +108,7 @@ test('a search typed on a later page begins at the first', async ({ page }) => {
     rows: ROWS,
     definition: {
       format: 'vast-meadow-grid',
-      version: 2,
+      version: 3,
       columns: ['id', 'name', 'kind', 'count'].map(key => ({ key, title: key })),
       pages: { size: 20, sizes: [10, 20] },
     },

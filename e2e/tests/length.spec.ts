@@ -16,7 +16,7 @@ test('the count of elements hangs on the viewport alone, not on rows or columns'
       title: 'n',
       width: 140,
     }))
-    const definition = { format: 'vast-meadow-grid', version: 2, columns: defined }
+    const definition = { format: 'vast-meadow-grid', version: 3, columns: defined }
     await mountBare(page, served.url, { source: { kind: 'computed', recipe }, definition })
     await page.waitForTimeout(200)
     return await page.evaluate(

@@ -15,7 +15,7 @@ const recipe = { name: 'x', rows: 20_000, columns: numberColumns(12) }
 /** Cells with elements, listeners and styles of their own. */
 const CELLS = {
   format: 'vast-meadow-grid',
-  version: 2,
+  version: 3,
   columns: [
     { key: 'n0', title: 'N', cell: { kind: 'bar' } },
     { key: 'n1', title: 'M', cell: { kind: 'badge' } },

@@ -10,7 +10,7 @@ const FIELDS: Field[] = [
 ]
 const definition: Definition = definitionSchema.parse({
   format: 'vast-meadow-grid',
-  version: 2,
+  version: 3,
   columns: [
     { key: 'plot', title: 'Plot' },
     { key: 'cover', title: 'Cover' },

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { arrangementFor, defineFrom, readDefinition, recipeSchema, renameColumn } from '@vast-meadow/engine'
+import { arrangementFor, defineFrom, levelOf, readDefinition, recipeSchema, renameColumn } from '@vast-meadow/engine'
 import { changedFields } from '../app/binding/field-changes'
 import { fileOfText } from '../app/intake/clipboard-rows'
 import {
@@ -32,10 +32,10 @@ describe('fields that changed', () => {
   it('take all that was said of a column along', () => {
     const start = { order: [{ column: 'plot', direction: 'ascending' as const }], hidden: ['plot'] }
     const given = { ...definition, key: ['plot'], start }
-    const arrangement = { ...arrangementFor(given), widths: { plot: 90 }, group: 'plot' }
+    const arrangement = { ...arrangementFor(given), widths: { plot: 90 }, groups: [levelOf('plot')] }
     const renamed = renameColumn(given, arrangement, 'plot', 'Plot')
     expect(JSON.stringify(renamed)).not.toContain('"plot"')
-    expect(renamed.arrangement).toMatchObject({ widths: { Plot: 90 }, group: 'Plot', hidden: ['Plot'] })
+    expect(renamed.arrangement).toMatchObject({ widths: { Plot: 90 }, groups: [levelOf('Plot')], hidden: ['Plot'] })
     expect(readDefinition(renamed.definition)).toMatchObject({ ok: true, definition: { key: ['Plot'] } })
   })
 })

@@ -1,4 +1,4 @@
-import { arrangementFor, defineFrom, type Arrangement, type Definition } from '@vast-meadow/engine'
+import { arrangementFor, defineFrom, levelOf, type Arrangement, type Definition } from '@vast-meadow/engine'
 import { describe, expect, it } from 'vitest'
 import { differsFromStart, shipped, startOf } from '../app/start/start-of'
 import { startSentences } from '../app/start/start-sentences'
@@ -24,8 +24,8 @@ const everything: Partial<Arrangement> = {
     state: { match: 'all', parts: [{ kind: 'missing' }] },
   },
   where: 'cover > 2.0',
-  group: 'state',
-  open: { all: false, except: [] },
+  groups: [levelOf('state')],
+  open: { levels: 0, except: [] },
   pageSize: 25,
 }
 const arranged = arrangementFor(plain, { ...everything, search: 'only tried', page: 3 })

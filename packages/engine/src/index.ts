@@ -92,7 +92,34 @@ export { rowsIn, type RowId, type Rows } from './table/row-id.ts'
 export { Flow } from './flow/flow.ts'
 export type * from './flow/request.ts'
 export { lineCountOf } from './flow/view.ts'
-export { lineKey, NO_LINE, type HeadLine, type LineIndex, type Line, type RowLine } from './flow/line.ts'
+export {
+  lineKey,
+  NO_LINE,
+  type FootLine,
+  type GroupKey,
+  type GroupPath,
+  type HeadLine,
+  type LineIndex,
+  type Line,
+  type RowLine,
+} from './flow/line.ts'
+export { bucketsFor, DATE_PARTS, type Bucket, type BucketKind, type DatePart } from './group/bucket.ts'
+export { usualBucket } from './group/usual-bucket.ts'
+export { levelOf, type GroupMeasure, type GroupOrder, type Keep, type Level } from './group/level.ts'
+export {
+  kindOf,
+  summariesFor,
+  SUMMARY_NAMES,
+  summaryFits,
+  usualSummary,
+  type Summary,
+  type SummaryKind,
+  type SummaryName,
+} from './summary/summary.ts'
+export { summaryShower } from './summary/show-summary.ts'
+export type { OwnSummaries, OwnSummary } from './summary/own-summary.ts'
+export type { ColumnSummary, SummaryAsked } from './question/summarize.ts'
+export type { LevelGroups, ListedGroup } from './question/level-groups.ts'
 export { RowSet } from './selection/row-set.ts'
 export { EvenHeights, MeasuredHeights, type LineHeights } from './layout/line-heights.ts'
 export { pageSpan, type PageSpan } from './layout/pages.ts'
@@ -112,7 +139,7 @@ export {
 export { columnFor, defineFrom, titleOf } from './definition/define-from.ts'
 export type { ActionDefinition, CellDefinition } from './definition/cell-schema.ts'
 export type { Fit, Look, StyleRule } from './definition/look-schema.ts'
-export { actionKey, bindingOf, orderKey, styleKey, WHERE_KEY } from './definition/binding.ts'
+export { actionKey, bindingOf, levelKey, orderKey, styleKey, WHERE_KEY } from './definition/binding.ts'
 export {
   contrast,
   PALETTE,

@@ -16,7 +16,7 @@ beforeAll(() => {
 const define = (more: object): Definition =>
   definitionSchema.parse({
     format: 'vast-meadow-grid',
-    version: 2,
+    version: 3,
     columns: [{ key: 'a', title: 'A' }],
     ...more,
   })
@@ -117,6 +117,7 @@ test('a page of lines counts its own lines from zero', () => {
   const all: LineReader = {
     lineCount: 100,
     line: (row): Line => ({ kind: 'row', level: 0, row: row as RowId }),
+    groupsAt: () => [],
     text: index => `text ${index}`,
     value: index => index,
     want: (from, to) => wanted.push([from, to]),

@@ -11,6 +11,7 @@ import {
   type RowSource,
   type SourceDescription,
 } from '@vast-meadow/engine'
+import { levelOf } from '@vast-meadow/engine/client'
 import { conditionChips } from '../src/features/conditions/condition-chips.ts'
 import { columnsInOrder, geometryOf, SELECT_COLUMN } from '../src/band/geometry.ts'
 import { definitionOf, GridModel } from '../src/kernel/grid-model.ts'
@@ -18,7 +19,7 @@ import { defaultTexts } from '../src/kernel/texts.ts'
 
 const DEFINITION: DefinitionInput = {
   format: 'vast-meadow-grid',
-  version: 2,
+  version: 3,
   title: 'Trees',
   columns: [
     { key: 'name', title: 'Name', width: 100 },
@@ -112,11 +113,16 @@ describe('the model', () => {
 
   it('opens and closes single groups against the rule for all', () => {
     const model = modelOf()
-    model.toggleGroup('ash')
-    model.toggleGroup(null)
-    expect(model.arrangement.open).toEqual({ all: true, except: ['ash', null] })
-    model.toggleGroup('ash')
-    expect(model.arrangement.open).toEqual({ all: true, except: [null] })
+    model.toggleGroup(['ash'])
+    model.toggleGroup([null, 3])
+    expect(model.arrangement.open).toEqual({ levels: null, except: [['ash'], [null, 3]] })
+    model.toggleGroup(['ash'])
+    expect(model.arrangement.open).toEqual({ levels: null, except: [[null, 3]] })
+    model.openLevels(1)
+    model.openGroups([['ash'], ['elm'], ['ash', 1]], true)
+    expect(model.arrangement.open).toEqual({ levels: 1, except: [['ash', 1]] })
+    model.openGroups([['ash'], ['elm']], false)
+    expect(model.arrangement.open).toEqual({ levels: 1, except: [['ash', 1], ['ash'], ['elm']] })
   })
 
   it('keeps what was changed before rows were there', () => {
@@ -173,7 +179,7 @@ describe('chips', () => {
       height: { match: 'all', parts: [{ kind: 'range', from: 20 }] },
       name: { match: 'any', parts: [{ kind: 'contains', text: 'a' }, { kind: 'missing' }] },
     }
-    model.apply({ group: 'planted', conditions, hidden: ['height'] }, 'reader')
+    model.apply({ groups: [levelOf('planted')], conditions, hidden: ['height'] }, 'reader')
     const chips = conditionChips(model, defaultTexts, conditionWords, () => {})
     expect(chips.map(({ before, name, after }) => `${before} ${name} ${after}`.trim())).toEqual([
       'Height m at least 20.0',

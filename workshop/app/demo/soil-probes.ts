@@ -39,7 +39,7 @@ export function soilProbes(rows: number): { recipe: RecipeInput; definition: Def
   }
   const definition: DefinitionInput = {
     format: 'vast-meadow-grid',
-    version: 2,
+    version: 3,
     title: 'Soil probes',
     key: ['probe'],
     columns: [

@@ -1,6 +1,7 @@
 import { words } from '~/words/english'
 import { readDefinition, type Arrangement, type Definition } from '@vast-meadow/engine'
 import { unzip } from 'fflate'
+import { keptArrangement } from '~/storage/kept-arrangement'
 import { fileOrigin, type Origin, type SavedGrid } from '~/storage/saved-grid'
 import { errorOf } from '@vast-meadow/engine/client'
 
@@ -32,7 +33,8 @@ async function fromZip(file: File): Promise<ImportedGrid> {
   const saved = (await jsonOf(new Blob([entry.slice()]), GRID_IN_ZIP)) as Partial<SavedGrid>
   const definition = definitionFrom(saved.definition, GRID_IN_ZIP)
   const origin = saved.origin ?? { kind: 'none' as const }
-  const { title = definition.title, arrangement = null } = saved
+  const { title = definition.title } = saved
+  const arrangement = keptArrangement(saved.arrangement, definition)
   if (origin.kind !== 'file') return { title, origin, definition, arrangement, file: null }
   const name = Object.keys(entries).find(path => path.startsWith('rows.'))
   const rows = name ? new File([entries[name].slice()], origin.name) : null

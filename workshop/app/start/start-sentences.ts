@@ -2,12 +2,15 @@ import { words } from '~/words/english'
 import {
   arrangementFor,
   conditionSummary,
+  kindOf,
   shower,
+  summaryWords,
   type Arrangement,
   type ArrangementChange,
   type Definition,
   type Field,
 } from '@vast-meadow/engine'
+import { defaultTexts } from '@vast-meadow/grid'
 import { startOf } from './start-of'
 
 /** One thing that readers start with, in words, and the change that takes it out. */
@@ -57,8 +60,15 @@ export function startSentences(
   }
   say('where', `Only rows for which ${start.where ?? ''} holds.`)
   say('search', `Searched for “${start.search ?? ''}”.`)
-  say('group', `Grouped by ${titleOf(start.group ?? '')}.`)
-  if (start.group) say('open', words.startSentences.groupsAreClosedButFor)
+  const levels = (start.groups ?? []).map(({ column, bucket }) =>
+    [titleOf(column), defaultTexts.bucketNow(bucket)].filter(Boolean).join(' '),
+  )
+  say('groups', `Grouped by ${levels.join(', then ')}.`)
+  if (levels.length > 0) say('open', words.startSentences.groupsAreClosedButFor)
+  const summed = Object.entries(start.summaries ?? {}).map(
+    ([key, summary]) => `${summaryWords[kindOf(summary)].toLowerCase()} of ${titleOf(key)}`,
+  )
+  say('summaries', `Summed up: ${summed.join(', ')}.`)
   say('pageSize', `${start.pageSize ?? 0} lines a page.`)
   return sentences
 }

@@ -16,6 +16,7 @@ import { modesOf } from '~/open-grid/modes'
 import { rememberingOf } from '~/open-grid/remembering'
 import { rowsOf } from '~/open-grid/rows'
 import { savingOf } from '~/open-grid/saving'
+import { keptArrangement } from '~/storage/kept-arrangement'
 import { openGridState } from '~/open-grid/state'
 import { fileOf, gridById } from '~/storage/database'
 import { inputOf } from '~/storage/saved-grid'
@@ -42,8 +43,9 @@ export const useOpenGrid = defineStore('open-grid', () => {
     if (!grid) return false
     const read = grid.definition ? readDefinition(grid.definition) : null
     if (read && !read.ok) problem.value = words.openGrid.itsDefinitionCouldNotBe(read.problems[0].message)
-    saved.value = { ...grid, definition: read?.ok ? read.definition : null }
-    readers.value = grid.reader ?? null
+    const known = read?.ok ? read.definition : null
+    saved.value = { ...grid, definition: known, arrangement: keptArrangement(grid.arrangement, known) }
+    readers.value = keptArrangement(grid.reader, known)
     const file = heldFile(id) ?? (await fileOf(id).catch(() => undefined))
     input.value = inputOf(grid.origin, file)
     needsFile.value = input.value === null

@@ -1,5 +1,6 @@
 import type { ComputedColumn } from '../expression/expressions.ts'
 import type { Format } from '../table/format.ts'
+import type { Level } from '../group/level.ts'
 import type { Definition } from './definition.ts'
 
 /** Names of columns that serve the grid itself; no field's name starts so. */
@@ -14,17 +15,21 @@ export const actionKey = (column: string, action: string): string => `${INTERNAL
 /** The column by which a column is ordered whose order goes by an expression. */
 export const orderKey = (column: string): string => `${INTERNAL}order:${column}`
 
+/** The column whose values make the groups of a level that goes by an expression. */
+export const levelKey = (level: number): string => `${INTERNAL}level:${level}`
+
 /** The column that tells where the arrangement's free expression holds. */
 export const WHERE_KEY = `${INTERNAL}where`
 
 /**
  * What a source must be told of a definition: formats, and all that is worked out. `now`: for relative dates; `where`:
- * the arrangement's free expression.
+ * the arrangement's free expression; `groups`: its levels, which may go by expressions.
  */
 export function bindingOf(
   definition: Definition,
   now: number,
   where = '',
+  groups: readonly Level[] = [],
 ): {
   readonly formats: Readonly<Record<string, Format>>
   readonly computed: readonly ComputedColumn[]
@@ -49,5 +54,8 @@ export function bindingOf(
   for (const [nth, { when }] of styles.entries())
     computed.push({ key: styleKey(nth), expression: when, wanted: 'boolean', internal: true })
   if (where.trim()) computed.push({ key: WHERE_KEY, expression: where, wanted: 'boolean', internal: true })
+  for (const [level, { bucket }] of groups.entries())
+    if (bucket.by === 'expression')
+      computed.push({ key: levelKey(level), expression: bucket.expression, internal: true })
   return { formats, computed, locale }
 }

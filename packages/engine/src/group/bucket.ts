@@ -41,6 +41,9 @@ export const bucketSchema = z.discriminatedUnion('by', [
   z
     .object({ by: z.literal('letters'), count: z._default(whole.check(z.maximum(20)), 1) })
     .check(z.describe('The first letters, without regard to case and accents.')),
+  z
+    .object({ by: z.literal('expression'), expression: z.string() })
+    .check(z.describe('What an expression over any fields comes to.')),
 ])
 
 export type Bucket = z.infer<typeof bucketSchema>
@@ -56,6 +59,7 @@ export function bucketFits({ by, ...more }: Bucket, type: FieldType): boolean {
   switch (by) {
     case 'value':
     case 'shown':
+    case 'expression':
       return true
     case 'letters':
       return type === 'text'
@@ -64,4 +68,16 @@ export function bucketFits({ by, ...more }: Bucket, type: FieldType): boolean {
     default:
       return NUMBERS.includes(type)
   }
+}
+
+/** The ways in which a column of the type can be cut, in the order in which editors offer them. */
+export function bucketsFor(type: FieldType): BucketKind[] {
+  const own: BucketKind[] = NUMBERS.includes(type)
+    ? ['range', 'breaks', 'parts']
+    : DATES.includes(type) || type === 'time'
+      ? ['date']
+      : type === 'text'
+        ? ['letters']
+        : []
+  return [...own, 'value', 'shown', 'expression']
 }

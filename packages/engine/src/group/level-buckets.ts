@@ -48,6 +48,7 @@ function* cutUp(
   switch (bucket.by) {
     case 'value':
     case 'shown':
+    case 'expression':
       return null
     case 'date':
       return column.kind === 'number' ? yield* dateCodes(bucket, column, field, zone) : null

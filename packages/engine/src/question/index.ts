@@ -5,6 +5,7 @@ import { explain } from './explain.ts'
 import { facets } from './facets.ts'
 import { findMatch } from './find-match.ts'
 import { findRows } from './find-rows.ts'
+import { groupAt } from './group-at.ts'
 import { keysOf } from './keys-of.ts'
 import { levelGroups } from './level-groups.ts'
 import { linesOf } from './lines-of.ts'
@@ -15,6 +16,7 @@ import { proposeKeys } from './propose-keys.ts'
 import type { Question } from './question.ts'
 import { records } from './records.ts'
 import { rowsBetween } from './rows-between.ts'
+import { rowsOfGroup } from './rows-of-group.ts'
 import { summarize } from './summarize.ts'
 import { trace } from './trace.ts'
 
@@ -27,6 +29,7 @@ export const questions = {
   facets,
   findMatch,
   findRows,
+  groupAt,
   keysOf,
   levelGroups,
   linesOf,
@@ -36,6 +39,7 @@ export const questions = {
   proposeKeys,
   records,
   rowsBetween,
+  rowsOfGroup,
   summarize,
   trace,
 }

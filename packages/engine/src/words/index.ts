@@ -16,3 +16,4 @@ export {
 export { refusalText } from './refusal-text.ts'
 export { problemText } from './source-problem-text.ts'
 export { styleText } from './style-text.ts'
+export { summaryWords } from './summary-words.ts'

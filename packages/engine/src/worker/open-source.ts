@@ -109,7 +109,7 @@ export async function openSource(
   if (placement.engine === 'page' || (placement.engine !== 'worker' && isSmall(ready)))
     return await inPage(ready, [], parts)
   // Functions cannot be posted: only a worker of the host's own can have them.
-  const names = Object.keys(parts.conditions ?? {})
+  const names = [...Object.keys(parts.conditions ?? {}), ...Object.keys(parts.summaries ?? {})]
   if (names.length > 0 && !placement.worker) return await inPage(ready, [partsNote(names)], parts)
   const started = await startWorker(placement.worker ? [placement.worker] : [packagedWorker, textWorker])
   if (typeof started !== 'string') return new WorkerSource(started, ready, placement.share)
@@ -143,7 +143,7 @@ async function inPage(input: RowsInput, notes: readonly string[], parts: EngineP
 }
 
 const partsNote = (names: readonly string[]): string =>
-  `The engine runs in the page, because conditions of your own (${names.join(', ')}) need a worker of your own that hands them to serveEngine.`
+  `The engine runs in the page, because conditions or summaries of your own (${names.join(', ')}) need a worker of your own that hands them to serveEngine.`
 
 /** The first batch that holds anything; columns are made from it. */
 async function firstRows(batches: AsyncIterator<readonly RowObject[]>): Promise<readonly RowObject[]> {

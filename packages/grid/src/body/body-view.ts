@@ -1,8 +1,9 @@
-import type { LineHeights } from '@vast-meadow/engine'
+import type { HeadLine, LineHeights } from '@vast-meadow/engine'
 import { make } from '../kernel/dom.ts'
 import { putInOrder, type ColumnWindow } from '../band/band.ts'
 import type { Geometry } from '../band/geometry.ts'
 import { RowBand, type RowBandHost } from './row-band.ts'
+import { StuckHeads } from './stuck-heads.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from '../kernel/page-line.ts'
 
 /** Bands are placed relative to a base; it follows once they would stand further than this from it, in CSS px. */
@@ -33,6 +34,7 @@ export interface BodyFrame {
 export class BodyView {
   readonly element: HTMLElement
   private readonly block: HTMLElement
+  private readonly stuck: StuckHeads
   private readonly host: RowBandHost
   private bands: RowBand[] = []
   private kept: RowBand | null = null
@@ -49,6 +51,7 @@ export class BodyView {
     this.element.setAttribute('role', 'rowgroup')
     this.block = make('div', 'block', this.element)
     this.block.setAttribute('role', 'presentation')
+    this.stuck = new StuckHeads(this.element, host)
   }
 
   get first(): number {
@@ -62,12 +65,19 @@ export class BodyView {
 
   /** All shown content is out of date: lines stand elsewhere now. */
   forget(): void {
+    this.stuck.forget()
     for (const band of this.allBands()) band.line = ABOVE_LINES
   }
 
   /** Reads the lines in view again, after cells have arrived. */
   refresh(): void {
+    this.stuck.forget()
     for (const band of this.allBands()) if (band.line >= 0) band.refresh()
+  }
+
+  /** The head at the top that an element shows, of a group whose rows are in view; undefined: none. */
+  stuckAt(element: Element): HeadLine | undefined {
+    return this.stuck.headAt(element)
   }
 
   refreshSelected(): void {
@@ -91,6 +101,7 @@ export class BodyView {
       this.blockOffset = blockOffset
       this.block.style.transform = `translateY(${blockOffset}px)`
     }
+    this.stuck.draw(frame)
   }
 
   /**
@@ -145,6 +156,7 @@ export class BodyView {
 
   dispose(): void {
     for (const band of this.allBands()) band.dispose()
+    this.stuck.dispose()
     this.bands = []
     this.kept = null
     this.element.remove()

@@ -1,11 +1,11 @@
-import type { ColumnDefinition, HeadLine, LineReader, RowId } from '@vast-meadow/engine'
+import type { ColumnDefinition, FootLine, HeadLine, LineReader, RowId } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../band/band.ts'
 import { SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
 import { make } from '../kernel/dom.ts'
 import { rowClass } from '../look/definition-sheet.ts'
 import type { CellPainter } from '../painter.ts'
 import type { Texts } from '../kernel/texts.ts'
-import { ABOVE_LINES, type PageLine } from '../kernel/page-line.ts'
+import { ABOVE_LINES, asPageLine, type PageLine } from '../kernel/page-line.ts'
 
 interface RowCell extends BandCell {
   readonly text: Text
@@ -31,10 +31,24 @@ export interface RowBandHost {
   /** Rows of the grid before the first line that is shown: those of the head, and the lines of pages before. */
   readonly rowsBefore: number
   isSelected(row: RowId): boolean
+  /** What a column comes to in a group, as it is shown; empty: nothing, or not yet known. */
+  summaryOf(line: HeadLine | FootLine, column: string): string
+  /** Columns whose summaries have no room of their own, because the group's name stands there. */
+  readonly coveredColumns: readonly string[]
+  titleOf(column: string): string
   format(count: number): string
 }
 
-/** One line of the body: a row's cells, or a group's head across the whole width. */
+/** What tells of a group: its mark, its name, and how many rows it has. */
+interface GroupLabel {
+  readonly element: HTMLElement
+  readonly mark: HTMLElement
+  readonly title: HTMLElement
+  readonly name: Text
+  readonly count: HTMLElement
+}
+
+/** One line of the body: a row's cells, or a group's name and what columns come to in it. */
 export class RowBand extends Band<RowCell> {
   /** The line that is shown; −1: none yet. */
   line = ABOVE_LINES
@@ -42,8 +56,10 @@ export class RowBand extends Band<RowCell> {
   row: RowId | null = null
   /** The head of a group is shown. */
   isGroup = false
+  private group: HeadLine | FootLine | null = null
   private readonly host: RowBandHost
-  private groupCell: { element: HTMLElement; mark: HTMLElement; name: Text; count: HTMLElement } | null = null
+  private label: GroupLabel | null = null
+  private level = -1
   private offset = NaN
   private height = NaN
   private odd = false
@@ -59,7 +75,7 @@ export class RowBand extends Band<RowCell> {
 
   /** The element that takes the focus for a column; a group head has one for all. */
   focusTarget(column: string): HTMLElement | undefined {
-    return this.isGroup ? this.groupCell?.element : this.cellOf(column)?.element
+    return this.isGroup ? this.label?.element : this.cellOf(column)?.element
   }
 
   /** Shows a line's content in all cells. */
@@ -78,11 +94,12 @@ export class RowBand extends Band<RowCell> {
     const line = this.host.lines.line(this.line)
     this.row = line?.kind === 'row' ? line.row : null
     if (!line !== this.pending) this.element.classList.toggle('pending', (this.pending = !line))
-    if (line?.kind === 'head') {
+    if (line?.kind === 'head' || line?.kind === 'foot') {
       this.showGroup(line)
       return
     }
     if (this.isGroup) this.hideGroup()
+    this.showLevel(line ? line.level : 0)
     this.refreshSelected()
     this.refreshRules()
     for (const cell of this.cells()) this.fill(cell)
@@ -157,6 +174,7 @@ export class RowBand extends Band<RowCell> {
     }
     if ((cell.column === SELECT_COLUMN) !== (cell.box !== null)) this.dressBox(cell)
     if (this.line >= 0 && !this.isGroup) this.fill(cell)
+    else if (this.group) this.fillSummary(cell, this.group)
   }
 
   protected override drop(cell: RowCell): void {
@@ -205,38 +223,93 @@ export class RowBand extends Band<RowCell> {
     })
   }
 
-  private showGroup(line: HeadLine): void {
-    const { texts } = this.host
-    if (!this.groupCell) {
-      const element = make('div', 'groupcell', this.element)
-      element.setAttribute('role', 'gridcell')
-      const mark = make('i', '', element)
-      mark.ariaHidden = 'true'
-      const name = document.createTextNode('')
-      element.append(name)
-      this.groupCell = { element, mark, name, count: make('small', '', element) }
+  /** Shows the head of a group that stands somewhere else: it stays in view while its rows are. */
+  showStuck(head: HeadLine): void {
+    this.line = asPageLine(head.line)
+    this.hideCells()
+    this.showGroup(head)
+  }
+
+  private showGroup(line: HeadLine | FootLine): void {
+    const label = (this.label ??= this.makeLabel())
+    this.group = line
+    this.row = null
+    if (!this.isGroup) {
+      this.isGroup = true
+      label.element.hidden = false
+      this.element.classList.add('group')
+      if (this.selected) this.element.classList.remove('selected')
+      this.selected = false
+      this.element.ariaSelected = null
     }
-    const { mark, name, count } = this.groupCell
-    this.groupCell.element.hidden = false
-    this.isGroup = true
-    this.element.classList.add('group')
-    this.selected = false
-    this.element.classList.remove('selected')
-    this.element.ariaSelected = null
-    this.element.ariaExpanded = String(line.open)
-    this.element.ariaLevel = String(line.level + 1)
-    mark.textContent = line.open ? '▾' : '▸'
-    name.nodeValue = line.value === null ? texts.missing : line.shown
-    count.textContent = texts.groupCount(this.host.format(line.count), line.count)
+    this.showLevel(line.level)
+    const isFoot = line.kind === 'foot'
+    this.element.classList.toggle('group-foot', isFoot)
+    this.element.ariaExpanded = isFoot ? null : String(line.open)
+    this.element.ariaPosInSet = isFoot ? null : String(line.nth)
+    this.element.ariaSetSize = isFoot ? null : String(line.of)
+    this.labelWith(label, line)
+    for (const cell of this.cells()) this.fillSummary(cell, line)
+  }
+
+  private labelWith({ mark, title, name, count }: GroupLabel, line: HeadLine | FootLine): void {
+    const { texts, coveredColumns } = this.host
+    const isFoot = line.kind === 'foot'
+    const shown = line.rest ? texts.restOfGroups : line.value === null ? texts.missing : line.shown
+    write(mark, isFoot ? '' : line.open ? '▾' : '▸')
+    write(title, texts.groupTitle(this.host.titleOf(line.column)))
+    const called = isFoot ? texts.groupFoot(shown) : shown
+    if (name.nodeValue !== called) name.nodeValue = called
+    const rows = isFoot ? '' : texts.groupCount(this.host.format(line.count), line.count)
+    const covered = coveredColumns.map(column => this.host.summaryOf(line, column))
+    write(count, [rows, ...covered].filter(Boolean).join(' · '))
+  }
+
+  private makeLabel(): GroupLabel {
+    const element = make('div', 'groupcell', this.element)
+    element.setAttribute('role', 'gridcell')
+    const mark = make('i', '', element)
+    mark.ariaHidden = 'true'
+    const title = make('span', 'of', element)
+    const name = document.createTextNode('')
+    make('b', '', element).append(name)
+    return { element, mark, title, name, count: make('small', '', element) }
+  }
+
+  /** What a column comes to stands in its cell. */
+  private fillSummary(cell: RowCell, line: HeadLine | FootLine): void {
+    if (cell.box) return
+    const { coveredColumns } = this.host
+    const text = coveredColumns.includes(cell.column) ? '' : this.host.summaryOf(line, cell.column)
+    if (cell.painter && !cell.text.isConnected) cell.element.append(cell.text)
+    if (cell.text.nodeValue !== text) cell.text.nodeValue = text
+    cell.element.classList.toggle('summary', text !== '')
+  }
+
+  private showLevel(level: number): void {
+    if (level === this.level) return
+    this.level = level
+    this.element.ariaLevel = this.isGroup || level > 0 ? String(level + 1) : null
+    this.element.style.setProperty('--_level', String(level))
   }
 
   private hideGroup(): void {
     this.isGroup = false
-    this.element.classList.remove('group')
+    this.group = null
+    this.level = -1
+    this.element.classList.remove('group', 'group-foot')
     this.element.ariaExpanded = null
-    this.element.ariaLevel = null
-    if (this.groupCell) this.groupCell.element.hidden = true
+    this.element.ariaPosInSet = this.element.ariaSetSize = null
+    if (this.label) this.label.element.hidden = true
+    for (const { element, painter, text } of this.cells()) {
+      element.classList.remove('summary')
+      if (painter) text.remove()
+    }
   }
+}
+
+function write(element: HTMLElement, text: string): void {
+  if (element.textContent !== text) element.textContent = text
 }
 
 const words = (text: string): string[] => text.split(' ').filter(Boolean)

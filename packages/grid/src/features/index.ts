@@ -5,7 +5,8 @@ import { cells } from './cells/cells.ts'
 import { columns } from './columns/columns.ts'
 import { conditions, type ConditionsHandle } from './conditions/conditions.ts'
 import { copy } from './copy/copy.ts'
-import { groups } from './groups/groups.ts'
+import { groups, type GroupsHandle } from './groups/groups.ts'
+import { totals } from './groups/totals.ts'
 import { order } from './order/order.ts'
 import { pages } from './pages/pages.ts'
 import { search, type SearchHandle } from './search/search.ts'
@@ -18,6 +19,7 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   cells,
   search,
   groups,
+  totals,
   conditions,
   order,
   columns,
@@ -30,4 +32,4 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
 ]
 
 /** What features add to the grid's handle. */
-export type FeatureHandles = ConditionsHandle & SearchHandle & SelectionHandle & WhyHandle
+export type FeatureHandles = ConditionsHandle & GroupsHandle & SearchHandle & SelectionHandle & WhyHandle

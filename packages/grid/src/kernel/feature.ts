@@ -4,6 +4,7 @@ import type {
   ArrangementChange,
   Definition,
   Explanation,
+  HeadLine,
   RowId,
   Rows,
   Value,
@@ -52,6 +53,8 @@ export interface Feature {
   defined?(definition: Definition): void
   /** Another view is shown; all are told. */
   viewed?(view: View): void
+  /** Summaries have come; all are told. */
+  summarised?(): void
   /** The scrolling layer was drawn; all are told, at most once a frame. */
   drawn?(): void
 
@@ -63,8 +66,19 @@ export interface Feature {
   doubleClick?(at: Place): boolean
   /** The menu of a place is asked for; likewise. */
   menu?(at: Place): boolean
+  /** What can be done from the head of a group; all are listed, in the features' order. */
+  headMenu?(head: HeadLine): readonly MenuEntry[]
   /** What can be done from a cell; all are listed, in the features' order. */
   cellMenu?(cell: PlacedCell): readonly MenuEntry[]
+
+  /** What else can be set of a column in its card; all are shown, in the features' order. Asked again after every change. */
+  cardPart?(column: string): HTMLElement | null
+  /** A heading is dragged over a place of the window; the first that takes it there answers true. */
+  headingOver?(column: string, at: { readonly x: number; readonly y: number }): boolean
+  /** A heading was let go; likewise. */
+  headingDropped?(column: string, at: { readonly x: number; readonly y: number }): boolean
+  /** A drag of a heading begins, or ends, whatever came of it; all are told. */
+  headingDragged?(column: string | null): void
 
   /** What is active and can be lifted; all are shown, in the features' order. */
   chips?(): readonly Chip[]

@@ -5,7 +5,8 @@ export interface Readout {
   /** First and last line in view, 1-based; 0 where there is none. */
   readonly from: number
   readonly to: number
-  readonly grouped: boolean
+  /** Groups by level. */
+  readonly groups: readonly number[]
   readonly passing: number
   readonly total: number
   /** More rows may come: the counts are what is known so far. */
@@ -54,10 +55,14 @@ export class FootView {
     if (signature === this.last) return
     this.last = signature
     const { texts, format } = this
-    const { from, to, grouped, passing, total, atLeast } = readout
+    const { from, to, groups, passing, total, atLeast } = readout
     const known = (count: number): string => (atLeast ? texts.atLeast(format(count)) : format(count))
+    const lowest = groups.at(-1)
+    const grouped = lowest === undefined ? '' : `${texts.groupsCounted(format(lowest), lowest)} · `
     const span =
-      to > 0 ? `${grouped ? texts.lines : texts.rows} ${texts.readout(format(from), format(to))} · ` : ''
+      to > 0
+        ? `${groups.length > 0 ? texts.lines : texts.rows} ${texts.readout(format(from), format(to))} · ${grouped}`
+        : ''
     if (this.span.textContent !== span) this.span.textContent = span
     const counted = known(passing)
     if (this.passing.textContent !== counted) this.passing.textContent = counted

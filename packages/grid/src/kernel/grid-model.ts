@@ -5,12 +5,17 @@ import {
   defineFrom,
   isAble,
   kindsFor,
+  levelKey,
   orderAfterClick,
   orderKey,
   PLAIN_BINDING,
   readDefinition,
   shownColumns,
   shower,
+  summariesFor,
+  summaryFits,
+  summaryShower,
+  usualBucket,
   usualKind,
   WHERE_KEY,
 } from '@vast-meadow/engine/client'
@@ -21,18 +26,24 @@ import type {
   ArrangementChange,
   ArrangementListener,
   Binding,
+  Bucket,
   ColumnDefinition,
   Condition,
   ConditionKindName,
   Definition,
   DefinitionInput,
   Field,
+  FlowLevel,
   FlowOrderKey,
+  GroupPath,
+  Level,
   OrderKey,
   PhraseOf,
   QuestionName,
   RowSource,
+  Show,
   SourceDescription,
+  Summary,
   Value,
   ViewRequest,
 } from '@vast-meadow/engine'
@@ -64,7 +75,7 @@ export class GridModel {
   /** What relative dates count from; the same here and where rows are searched. */
   private now: number
   private ownsSource = false
-  private kept: { definition: Definition; now: number; where: string; binding: Binding } | null = null
+  private kept: { definition: Definition; now: number; where: string; worked: string; binding: Binding } | null = null
   private store: ArrangementStore
   private readonly listener: ArrangementListener
   /**
@@ -168,10 +179,17 @@ export class GridModel {
   /** What the source is told of the definition; the same one until what it follows from changes. */
   get binding(): Binding {
     const { definition, now, kept } = this
-    const { where } = this.arrangement
+    const { where, groups } = this.arrangement
     if (!definition) return PLAIN_BINDING
-    if (kept?.definition === definition && kept.now === now && kept.where === where) return kept.binding
-    this.kept = { definition, now, where, binding: bindingOf(definition, now, where) }
+    const worked = groups.map(({ bucket }) => (bucket.by === 'expression' ? bucket.expression : '')).join('\n')
+    if (
+      kept?.definition === definition &&
+      kept.now === now &&
+      kept.where === where &&
+      kept.worked === worked
+    )
+      return kept.binding
+    this.kept = { definition, now, where, worked, binding: bindingOf(definition, now, where, groups) }
     return this.kept.binding
   }
 
@@ -185,13 +203,22 @@ export class GridModel {
     return field ? shower(field, this.binding.formats[key]) : String
   }
 
+  /** What would be asked of the source with other levels of groups. */
+  requestFor(groups: readonly Level[]): ViewRequest {
+    const { definition, now } = this
+    const asked = { ...this.request(), groups: groups.map((level, nth) => this.levelAsked(level, nth)) }
+    if (!definition || !groups.some(({ bucket }) => bucket.by === 'expression')) return asked
+    return { ...asked, binding: bindingOf(definition, now, this.arrangement.where, groups) }
+  }
+
   request(): ViewRequest {
-    const { conditions, where, search, group, open, order } = this.arrangement
+    const { conditions, where, search, open, order } = this.arrangement
     const asked = where.trim() ? { ...conditions, [WHERE_KEY]: HOLDS } : conditions
     const clock = { now: this.clock(), zone: this.definition?.zone }
     const keys = order.map(key => this.orderKeyOf(key))
     const { searchColumns, binding } = this
-    return { order: keys, conditions: asked, search, group, open, clock, searchColumns, binding }
+    const groups = this.arrangement.groups.map((level, nth) => this.levelAsked(level, nth))
+    return { order: keys, conditions: asked, search, groups, open, clock, searchColumns, binding }
   }
 
   /** The columns that the search looks in: those that are shown, as far as the definition does not say otherwise. */
@@ -306,11 +333,76 @@ export class GridModel {
     this.apply({ pinnedStart: pinned ? [...others, key] : others }, 'reader')
   }
 
-  toggleGroup(value: Value): void {
-    const { all, except } = this.arrangement.open
-    const others = except.filter(other => other !== value)
-    const open = { all, except: others.length < except.length ? others : [...except, value] }
-    this.apply({ open }, 'reader')
+  /** Opens a group that is closed, or closes one that is open. */
+  toggleGroup(path: GroupPath): void {
+    const { levels, except } = this.arrangement.open
+    const name = JSON.stringify(path)
+    const others = except.filter(other => JSON.stringify(other) !== name)
+    const toggled = others.length < except.length ? others : [...except, [...path]]
+    this.apply({ open: { levels, except: toggled } }, 'reader')
+  }
+
+  /** Opens so many levels, whatever was open; null: all. */
+  openLevels(levels: number | null): void {
+    this.apply({ open: { levels, except: [] } }, 'reader')
+  }
+
+  /** Opens or closes groups of one level that stand together. */
+  openGroups(paths: readonly GroupPath[], open: boolean): void {
+    const { levels, except } = this.arrangement.open
+    const names = new Set(paths.map(path => JSON.stringify(path)))
+    const others = except.filter(path => !names.has(JSON.stringify(path)))
+    const exceptions = paths.filter(path => (levels === null || path.length <= levels) !== open)
+    this.apply({ open: { levels, except: [...others, ...exceptions.map(path => [...path])] } }, 'reader')
+  }
+
+  /** Whether readers may group by the column. */
+  canGroup(column: string): boolean {
+    const { definition, description } = this
+    return (
+      (definition?.groupable ?? false) &&
+      (this.columnOf(column)?.groupable ?? false) &&
+      isAble(description?.can.groups)
+    )
+  }
+
+  /** Whether readers may group by any column. */
+  get groupable(): boolean {
+    return this.definition?.columns.some(({ key }) => this.canGroup(key)) ?? false
+  }
+
+  /** The bucket that a column is grouped by at first: the definition's, else one that makes some groups and no flood. */
+  async bucketFor(column: string): Promise<Bucket> {
+    const given = this.columnOf(column)?.bucket
+    const field = this.fieldOf(column)
+    if (given || !field || !this.canTell('profile')) return given ?? { by: 'value' }
+    const told = await this.ask('profile', { column, limit: 0, binding: this.binding }).catch(() => undefined)
+    return told ? usualBucket(field, told) : { by: 'value' }
+  }
+
+  /** The summaries that a column offers. */
+  summariesOf(column: string): readonly Summary[] {
+    const field = this.fieldOf(column)
+    if (!field || !isAble(this.description?.can.summaries)) return []
+    const offered = this.columnOf(column)?.summaries ?? summariesFor(field.type)
+    return offered.filter(summary => summaryFits(summary, field.type))
+  }
+
+  /** Sets what a column comes to in groups and in all; null: nothing. */
+  setSummary(column: string, summary: Summary | null): void {
+    const { [column]: _, ...others } = this.arrangement.summaries
+    this.apply({ summaries: summary === null ? others : { ...others, [column]: summary } }, 'reader')
+  }
+
+  /** How a column's summary is written. */
+  showSummaryOf(column: string, summary: Summary): Show {
+    const field = this.fieldOf(column)
+    return field ? summaryShower(summary, field, this.binding.formats[column]) : String
+  }
+
+  /** A level as the source is asked for it: by an expression, it goes by the values of a column of its own. */
+  private levelAsked(level: Level, nth: number): FlowLevel {
+    return level.bucket.by === 'expression' ? { ...level, from: levelKey(nth) } : level
   }
 
   widthOf(key: string): number {

@@ -60,9 +60,12 @@ export function kernelHandle(kernel: Kernel): KernelHandle {
       const [row = null] = (await model.ask('findRows', { keyFields: model.keyFields, keys: [key] })) ?? []
       if (row === null || !view) return false
       let line = await lineOf(view, row)
-      const head = line >= 0 ? view.lines.line(line) : undefined
-      if (head?.kind === 'head') {
-        model.toggleGroup(head.value)
+      // Each closed group on the way is opened.
+      for (let level = 0; level < model.arrangement.groups.length; level++) {
+        const { view: now } = kernel
+        const head = line >= 0 ? now?.lines.line(line) : undefined
+        if (head?.kind !== 'head') break
+        model.toggleGroup(head.path)
         await kernel.ask()
         line = kernel.view ? await lineOf(kernel.view, row) : NO_LINE
       }

@@ -28,6 +28,7 @@ import type {
 import type { RowBandHost } from '../body/row-band.ts'
 import { CellDrawing } from '../cell/cell-drawing.ts'
 import { gridSheet, newSheet } from '../look/styles.ts'
+import { HeadingDrag, type HeadingDragHost } from '../header/heading-drag.ts'
 import { Announcer } from './announcer.ts'
 import { BarView } from './bar-view.ts'
 import { elementOf, Disposal, make } from './dom.ts'
@@ -42,6 +43,7 @@ import { linesOfPlace, rowsOfPlace, topRow, type LinePlace, type RowPlace } from
 import { RowChanges } from './row-changes.ts'
 import { RowLoader, type RowsReady } from './row-loader.ts'
 import { Screen } from './screen.ts'
+import { Summaries } from './summaries.ts'
 import { StateView } from './state-view.ts'
 import { plainCopy, plainJson } from './plain-json.ts'
 import { ArrangementError, problemOf, saidError, type Problem } from './problem.ts'
@@ -66,7 +68,7 @@ const HEIGHT_AFTER_MS = 150
 /** While lines move, what is said of them in the foot is this old at most. */
 const READOUT_MS = 100
 /** What decides which rows pass and where they stand. */
-const MOVES_ROWS = ['order', 'conditions', 'where', 'search', 'group'] as const
+const MOVES_ROWS = ['order', 'conditions', 'where', 'search', 'groups'] as const
 /** What decides where columns lie. */
 const GEOMETRY_KEYS = ['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'] as const
 
@@ -105,9 +107,11 @@ export class Kernel {
   private footTimer = 0
   readonly screen: Screen
   readonly navigator: Navigator
+  readonly headingDrag: HeadingDrag
   readonly announcer: Announcer
   readonly pager = new Pager()
   readonly changes: RowChanges
+  readonly summaries: Summaries
   readonly features: Features
   /** What is wrong with expressions of the definition. */
   wrongExpressions: readonly ComputedProblem[] = []
@@ -168,10 +172,19 @@ export class Kernel {
       clearTimeout(this.heightTimer)
     })
     this.screen = new Screen(area, model, texts, this.rowBandHost(), this.screenHost(), disposal)
+    this.summaries = new Summaries(model, {
+      shownColumns: () => this.screen.columns,
+      arrived: () => {
+        this.screen.summarised()
+        this.features.all(feature => feature.summarised?.())
+      },
+      failed: this.failed,
+    })
     this.state = new StateView(area, texts, format)
     this.foot = new FootView(this.frame, texts, format)
     this.announcer = new Announcer(this.frame, model, texts, format)
     this.navigator = new Navigator(this.screen.viewport.view, this.navigatorHost(), disposal)
+    this.headingDrag = new HeadingDrag(this.frame, this.screen.head, this.headingDragHost(), disposal)
     this.listen()
     this.changes = new RowChanges(model, this.features, {
       loading: () => this.loader.busy,
@@ -182,7 +195,7 @@ export class Kernel {
     })
     this.loader = new RowLoader(
       options.placement,
-      { conditions: options.parts?.conditions },
+      { conditions: options.parts?.conditions, summaries: options.parts?.summaries },
       {
         prepare: (source, description) => this.prepare(source, description),
         loaded: rows => this.loaded(rows),
@@ -345,6 +358,7 @@ export class Kernel {
     const sameFields = JSON.stringify(description.fields) === JSON.stringify(model.description?.fields)
     model.description = description
     this.emitter.emit('open', { description })
+    this.summaries.rowsDiffer = true
     if (sameFields) await this.ask(false, place)
     else await this.define(model.definitionFor(description), place)
   }
@@ -402,6 +416,7 @@ export class Kernel {
     const selected = place?.selected ?? { kind: 'run' as const, from: 0, to: 0 }
     this.features.all(feature => feature.holdAgain?.(selected))
     this.emitter.emit('open', { description })
+    this.summaries.rowsDiffer = true
     await this.define(model.definitionFor(description), place, arrangement ?? {})
     // The focused cell was taken away with its row; nobody else has the focus since.
     const { activeElement, body } = this.root.ownerDocument
@@ -497,6 +512,7 @@ export class Kernel {
     const moved = MOVES_ROWS.some(key => key in change)
     const searched = arrangement.search.trim() !== '' && 'hidden' in change
     if (GEOMETRY_KEYS.some(key => key in change)) this.screen.relay()
+    if (change.summaries) this.showSummaries()
     this.features.all(feature => feature.arranged?.(arrangement, change))
     if (moved || searched || 'open' in change) void this.ask(moved).catch(this.failed)
     this.emitter.emit('arrangement', { arrangement, why })
@@ -564,6 +580,7 @@ export class Kernel {
     if (redefined || otherFields) this.tellOfColumns()
     if (redefined || otherFields) this.refresh()
     this.stopArriving = view.lines.onArrive(() => {
+      if (!this.pager.complete) this.completePage()
       this.screen.arrived()
       this.navigator.settle()
       this.seen()
@@ -573,10 +590,11 @@ export class Kernel {
     const top = atTop && line >= 0 ? { ...atTop, line } : null
     const focused = this.pager.onPage(focusedLine)
     const grid = this.screen.viewport.view
-    grid.setAttribute('role', this.model.arrangement.group === null ? 'grid' : 'treegrid')
+    grid.setAttribute('role', this.model.arrangement.groups.length === 0 ? 'grid' : 'treegrid')
     const { kind, rows } = view.counts.lines
     grid.ariaRowCount = kind === 'exact' ? String(rows + this.screen.headRows) : '-1'
     if (focused >= 0) this.navigator.follow(focused)
+    this.summaries.viewed()
     this.screen.linesChanged(top)
     this.navigator.restore(hadFocus)
     this.showState(view.report)
@@ -603,6 +621,19 @@ export class Kernel {
       this.toldOf.add(message)
       this.tell({ code: 'no-such-field', column: key, nearest, message })
     }
+  }
+
+  /** It is known by now which heads stand at the top of the page again. */
+  private completePage(): void {
+    this.takePage()
+    if (this.pager.complete) this.screen.linesChanged(null)
+  }
+
+  /** Other summaries are shown, in the columns as they lie. */
+  private showSummaries(): void {
+    this.screen.relay()
+    this.screen.body.refresh()
+    this.summaries.ask()
   }
 
   /** Takes the lines of the present page. */
@@ -693,7 +724,7 @@ export class Kernel {
     this.foot.show({
       from: none ? 0 : from + screen.body.first + 1,
       to: none ? 0 : from + screen.body.end,
-      grouped: this.model.arrangement.group !== null,
+      groups: report?.groups ?? [],
       passing: report?.passing ?? 0,
       total: report?.total ?? 0,
       atLeast: (this.shownView?.counts.total.kind ?? 'exact') !== 'exact',
@@ -711,8 +742,10 @@ export class Kernel {
       drawn: moving => {
         if (moving) this.showFootSoon()
         else this.showFoot()
+        this.summaries.ask()
         this.features.all(feature => feature.drawn?.())
       },
+      summarised: () => this.summaries.columns,
       measured: measures => this.emitter.emit('measures', measures),
     }
   }
@@ -737,12 +770,27 @@ export class Kernel {
         return drawing.striped
       },
       get rowsBefore() {
-        return kernel().pager.span.from + kernel().screen.headRows
+        return kernel().pager.span.from - kernel().pager.above + kernel().screen.headRows
       },
       painterOf: (column, defined) => drawing.painterOf(column, defined),
       classesOf: column => drawing.classesOf(column),
+      summaryOf: (line, column) => this.summaries.textOf(line, column),
+      get coveredColumns() {
+        return kernel().screen.coveredColumns
+      },
+      titleOf: column => this.model.titleOf(column),
       isSelected: row => this.features.some(feature => feature.selects?.(row)),
       format: this.format,
+    }
+  }
+
+  private headingDragHost(): HeadingDragHost {
+    const { features } = this
+    return {
+      titleOf: column => this.model.titleOf(column),
+      dragged: column => void features.all(feature => feature.headingDragged?.(column)),
+      over: (column, at) => features.some(feature => feature.headingOver?.(column, at)),
+      dropped: (column, at) => features.some(feature => feature.headingDropped?.(column, at)),
     }
   }
 

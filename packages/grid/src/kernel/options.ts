@@ -3,6 +3,7 @@ import type {
   ArrangementInput,
   DefinitionInput,
   OwnConditions,
+  OwnSummaries,
   Placement,
   RowObject,
   RowSource,
@@ -22,6 +23,8 @@ export interface Parts<Row extends object = object> {
    * gives a worker whose entry hands the same ones to `serveEngine`.
    */
   readonly conditions?: OwnConditions
+  /** Summaries of one's own, by the name that the arrangement says; they run where the engine does, as conditions do. */
+  readonly summaries?: OwnSummaries
 }
 
 /** Where a reader's arrangement is kept between visits. */

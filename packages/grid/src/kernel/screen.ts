@@ -1,9 +1,10 @@
 import { EvenHeights, lineKey, MeasuredHeights, runWidth, keepNewest, sure } from '@vast-meadow/engine/client'
-import type { LineHeights, LineReader } from '@vast-meadow/engine'
+import type { ColumnRun, LineHeights, LineReader } from '@vast-meadow/engine'
 import type { Band, BandCell, ColumnWindow } from '../band/band.ts'
 import { columnsInOrder, geometryOf, type Geometry } from '../band/geometry.ts'
 import { BodyView, linesBetween } from '../body/body-view.ts'
 import type { RowBandHost } from '../body/row-band.ts'
+import { mostStuck } from '../body/stuck-heads.ts'
 import { Viewport } from './viewport.ts'
 import { HEADER_HEIGHT, ROW_HEIGHTS, STRIP_HEIGHT, TOUCH_HEIGHT } from '../look/heights.ts'
 import { focusedBeside, elementOf, make, type Disposal, hostOf } from './dom.ts'
@@ -12,7 +13,7 @@ import type { Texts } from './texts.ts'
 import type { Measures } from './events.ts'
 import { FrameMeter, type FrameTimes } from './frame-meter.ts'
 import type { GridModel } from './grid-model.ts'
-import { ABOVE_LINES, type PageLine } from './page-line.ts'
+import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
 
 /** Lines that are measured may bring others into view, which are measured too; it ends after so many rounds. */
 const MEASURE_ROUNDS = 5
@@ -23,6 +24,18 @@ const COUNT_EVERY_MS = 250
 /** The offset cannot be set more exactly where it is squeezed. */
 const EPSILON_PX = 0.5
 
+/** A group's name has at least so many CSS px, or that part of the width. */
+const LEAST_NAME = 220
+const MOST_NAME = 0.5
+
+/** Where columns begin while nothing is scrolled sideways, in CSS px. */
+function placesOf({ start, middle, end }: Geometry, width: number): Map<string, number> {
+  const run = ({ keys, offsets }: ColumnRun, from: number): [string, number][] =>
+    keys.map((key, i) => [key, from + offsets[i]])
+  const middleFrom = runWidth(start)
+  return new Map([...run(start, 0), ...run(middle, middleFrom), ...run(end, width - runWidth(end))])
+}
+
 /** A row of cells between titles and body. */
 type HeadBand = Band<BandCell>
 
@@ -32,6 +45,8 @@ export interface ScreenHost {
   readBeside(): readonly string[]
   /** The height at which nothing has to be scrolled, header included, in CSS px. */
   wants(height: number): void
+  /** Columns that come to something in groups and in all rows. */
+  summarised(): readonly string[]
   /** The view was drawn, while it moves or at rest; other parts may show what it shows. */
   drawn(moving: boolean): void
   measured(measures: Measures): void
@@ -49,6 +64,9 @@ export class Screen {
   private readonly host: ScreenHost
   private readonly meter: FrameMeter
   private strip: HeadBand | null = null
+  private totals: { readonly band: HeadBand; readonly at: 'head' | 'foot' } | null = null
+  /** Columns whose summaries stand beside the group's name, which covers their place. */
+  coveredColumns: readonly string[] = []
   private laidOut: Geometry | null = null
   private kept: LineHeights | null = null
   /** What lines measured, by what they are: it holds wherever they stand, until columns have other widths. */
@@ -122,7 +140,12 @@ export class Screen {
 
   /** Height of all that stands above the body: titles, and the asking strip where there is one. */
   get headHeight(): number {
-    return this.titleHeight + this.stripHeight
+    return this.titleHeight + this.stripHeight + (this.totals?.at === 'head' ? this.rowHeight : 0)
+  }
+
+  /** Height of what stands below the body. */
+  private get footHeight(): number {
+    return this.totals?.at === 'foot' ? this.rowHeight : 0
   }
 
   private get titleHeight(): number {
@@ -142,9 +165,18 @@ export class Screen {
     this.relay()
   }
 
+  /** Puts the line of all rows before the first row or behind the last, or takes it away. */
+  setTotals(band: HeadBand | null, at: 'head' | 'foot'): void {
+    if (band === (this.totals?.band ?? null) && (!band || at === this.totals?.at)) return
+    this.totals?.band.element.remove()
+    this.totals = band && { band, at }
+    if (band) (at === 'head' ? this.head : this.viewport.view).append(band.element)
+    this.relay()
+  }
+
   /** Rows above the body, as assistive technology counts them. */
   get headRows(): number {
-    return this.strip ? 2 : 1
+    return 1 + (this.strip ? 1 : 0) + (this.totals?.at === 'head' ? 1 : 0)
   }
 
   get byContent(): boolean {
@@ -258,15 +290,33 @@ export class Screen {
   /** Lines that come into view on the way may grow and push this one out again. */
   private revealLine(line: PageLine): void {
     const { viewport } = this
+    const stuck = this.stuckAbove(line)
     for (let round = 0; round <= MEASURE_ROUNDS; round++) {
       const { heights } = this
       const { offset, bodyHeight } = viewport
       const top = heights.topOf(line)
       const end = top + Math.min(heights.heightOf(line), bodyHeight)
-      if (top < offset - EPSILON_PX) viewport.scrollToOffset(top)
+      if (top - stuck < offset - EPSILON_PX) viewport.scrollToOffset(top - stuck)
       else if (end > offset + bodyHeight + EPSILON_PX) viewport.scrollToOffset(end - bodyHeight)
       else return
     }
+  }
+
+  /** Room that the heads of the groups around a line take at the top, in CSS px. */
+  private stuckAbove(line: PageLine): number {
+    const at = this.host.lines.line(line)
+    return Math.min(at?.level ?? 0, mostStuck(this.viewport.bodyHeight, this.rowHeight)) * this.rowHeight
+  }
+
+  /** Summaries have come: the heads in view show them. */
+  summarised(): void {
+    this.body.refresh()
+    this.askFrame()
+  }
+
+  /** Scrolls so that a line stands at the top, under so many heads of groups. */
+  scrollTo(line: PageLine, heads: number): void {
+    this.viewport.scrollToOffset(this.heights.topOf(line) - heads * this.rowHeight)
   }
 
   /** Scrolls so that a line stands in the middle. */
@@ -289,6 +339,8 @@ export class Screen {
       }
       return null
     }
+    const stuck = this.body.stuckAt(element)
+    if (stuck) return { line: asPageLine(stuck.line), column: null }
     const band = this.body.bandOf(element)
     if (!band || band.line < 0) return null
     if (band.isGroup) return { line: band.line, column: null }
@@ -336,7 +388,10 @@ export class Screen {
   }
 
   private get headBands(): readonly (HeaderBand | HeadBand)[] {
-    return this.strip ? [this.header, this.strip] : [this.header]
+    const bands: (HeaderBand | HeadBand)[] = [this.header]
+    if (this.strip) bands.push(this.strip)
+    if (this.totals) bands.push(this.totals.band)
+    return bands
   }
 
   private drawBody(columns: ColumnWindow, moving: boolean): void {
@@ -425,24 +480,46 @@ export class Screen {
       this.strip.element.style.blockSize = `${stripHeight}px`
     }
     this.body.element.style.insetBlockStart = `${headHeight}px`
+    this.body.element.style.insetBlockEnd = `${this.footHeight}px`
+    if (this.totals) {
+      const { style } = this.totals.band.element
+      style.insetBlockStart = this.totals.at === 'head' ? `${headHeight - rowHeight}px` : 'auto'
+      style.insetBlockEnd = this.totals.at === 'head' ? 'auto' : '0px'
+      style.blockSize = `${rowHeight}px`
+    }
     this.body.element.style.setProperty('--_row-height', `${rowHeight - 1}px`)
     this.body.element.classList.toggle('by-content', this.byContent)
     // New widths may bring or take a scrollbar, and with it room.
     this.sizeBody(make())
     const geometry = make()
+    this.makeRoomForNames(geometry)
     for (const band of this.headBands) band.layOut(geometry, viewport.columnWindow(geometry), this.focused)
     viewport.view.ariaColCount = String(geometry.count)
     return geometry
   }
 
+  /** A group's name stands before the first summary that leaves it room; those before that stand beside the name. */
+  private makeRoomForNames(geometry: Geometry): void {
+    const { width } = this.viewport
+    const least = Math.min(LEAST_NAME, width * MOST_NAME)
+    const places = placesOf(geometry, width)
+    const summarised = new Set(this.host.summarised())
+    const columns = columnsInOrder(geometry).filter(column => summarised.has(column))
+    const after = columns.filter(column => (places.get(column) ?? 0) >= least)
+    const room = Math.min(...after.map(column => places.get(column) ?? 0), width)
+    this.coveredColumns = columns.filter(column => (places.get(column) ?? 0) < room)
+    this.viewport.view.style.setProperty('--_name-room', `${room}px`)
+  }
+
   private sizeBody(geometry: Geometry): boolean {
-    const differs = this.viewport.setBody(this.heights.total, this.headHeight, geometry.width)
+    const around = this.headHeight + this.footHeight
+    const differs = this.viewport.setBody(this.heights.total, around, geometry.width)
     this.tellWanted()
     return differs
   }
 
   private tellWanted(): void {
-    this.host.wants(this.headHeight + this.heights.total + this.viewport.scrollbarHeight)
+    this.host.wants(this.headHeight + this.footHeight + this.heights.total + this.viewport.scrollbarHeight)
   }
 
   /** The element in the view that has the focus. */
@@ -487,6 +564,7 @@ export class Screen {
     this.body.dispose()
     this.header.dispose()
     this.strip?.dispose()
+    this.totals?.band.dispose()
     this.meter.dispose()
   }
 }

@@ -3,8 +3,17 @@ import {
   partProblemText,
   phraseProblemText,
   problemText,
+  summaryWords,
 } from '@vast-meadow/engine/client'
-import type { ConditionKindName, ConditionWords, FieldType } from '@vast-meadow/engine'
+import type {
+  Bucket,
+  BucketKind,
+  ConditionKindName,
+  ConditionWords,
+  DatePart,
+  FieldType,
+  SummaryKind,
+} from '@vast-meadow/engine'
 
 const PHRASE_HELP: Readonly<Record<FieldType, string>> = {
   text: 'oak · not oak · "oak" · oak.. · a, b · /pattern/ · missing',
@@ -50,6 +59,49 @@ const KINDS: Readonly<Record<ConditionKindName, string>> = {
   own: 'own',
 }
 
+const BUCKETS: Readonly<Record<BucketKind, string>> = {
+  value: 'each value',
+  shown: 'each shown text',
+  range: 'each step',
+  breaks: 'ranges between breaks',
+  parts: 'parts of equal size',
+  date: 'a part of the date',
+  letters: 'the first letters',
+  expression: 'what an expression comes to',
+}
+
+const DATE_PART_WORDS: Readonly<Record<DatePart, string>> = {
+  year: 'year',
+  quarter: 'quarter',
+  month: 'month',
+  week: 'week',
+  weekday: 'weekday',
+  day: 'day',
+  hour: 'hour',
+}
+
+/** How a level says its bucket, behind its column; empty: each value. */
+function bucketWords(bucket: Bucket): string {
+  switch (bucket.by) {
+    case 'value':
+      return ''
+    case 'shown':
+      return 'as shown'
+    case 'range':
+      return `in steps of ${bucket.step}`
+    case 'breaks':
+      return `between ${bucket.at.join(', ')}`
+    case 'parts':
+      return `in ${bucket.count} parts`
+    case 'date':
+      return bucket.every ? `by ${bucket.part}, every year` : `by ${bucket.part}`
+    case 'letters':
+      return bucket.count === 1 ? 'by first letter' : `by first ${bucket.count} letters`
+    case 'expression':
+      return `by ${bucket.expression}`
+  }
+}
+
 /** Every text that the grid shows or announces by itself. A host replaces what it wants in its own words. */
 export const defaultTexts = {
   search: 'Search rows',
@@ -60,6 +112,59 @@ export const defaultTexts = {
   show: (title: string): string => `Show ${title}`,
   lift: (what: string): string => `Lift: ${what}`,
   groupedBy: 'grouped by',
+  by: 'by',
+  thenBy: ', then',
+  groupTitle: (title: string): string => `${title}`,
+  restOfGroups: 'all others',
+  groupFoot: (name: string): string => `${name} in all`,
+  groupsCounted: (count: string, groups: number): string => (groups === 1 ? '1 group' : `${count} groups`),
+  allRows: (count: string, rows: number): string => (rows === 1 ? '1 row' : `all ${count} rows`),
+  summaryOf: (summary: SummaryKind): string => summaryWords[summary],
+  quantile: (part: string): string => `${part} quantile`,
+  summary: 'Summary',
+  noSummary: 'none',
+  summaryIn: (summary: string, title: string): string => `${summary} of ${title}`,
+  groupByThis: 'Group by this',
+  groupByAlso: 'Group by this as well',
+  notGroupByThis: 'Do not group by this',
+  dropToGroup: 'Drop to group by it',
+  level: (title: string): string => `Groups by ${title}`,
+  bucket: 'One group for',
+  buckets: BUCKETS,
+  bucketStep: 'Step',
+  bucketOrigin: 'from',
+  bucketBreaks: 'Breaks, such as 0, 10, 50',
+  bucketCount: 'How many',
+  bucketLetters: 'Letters',
+  bucketPart: 'Part of the date',
+  dateParts: DATE_PART_WORDS,
+  bucketEvery: 'of every year (“every March”)',
+  bucketExpression: 'Expression',
+  groupOrder: 'Order of the groups',
+  groupOrderKey: 'their own',
+  groupOrderSize: 'number of rows',
+  reversed: 'the other way round',
+  keepGroups: 'Keep',
+  keepLeast: 'only groups of at least',
+  keepMost: 'only the first',
+  keepBy: 'by',
+  keepRest: 'the others as one group',
+  keptLeast: (count: string): string => `at least ${count} rows`,
+  keptMost: (count: string, by: string): string => `first ${count} by ${by}`,
+  keptWhere: (what: string, condition: string): string => `${what} ${condition}`,
+  levelEarlier: 'Level further out',
+  levelLater: 'Level further in',
+  removeLevel: 'Do not group by this',
+  groupsPreview: (count: string, groups: number): string => (groups === 1 ? '1 group' : `${count} groups`),
+  moreGroups: (count: string): string => `${count} more`,
+  bucketNow: (bucket: Bucket): string => bucketWords(bucket),
+  groupedByNow: (levels: string): string => `Grouped by ${levels}.`,
+  notGrouped: 'Not grouped.',
+  openAll: 'Open all groups',
+  closeAll: 'Close all groups',
+  openSiblings: 'Open all groups beside this one',
+  closeSiblings: 'Close all groups beside this one',
+  toHead: 'To the head of the group',
   selectRow: 'Select row',
   selectAll: 'Select all rows that pass',
   resize: (title: string): string => `Width of ${title}`,
@@ -110,8 +215,8 @@ export const defaultTexts = {
   found: (count: string): string => `${count} found`,
   nextMatch: 'Next match',
   previousMatch: 'Previous match',
-  openCard: (title: string): string => `Order and conditions of ${title}`,
-  cardOf: (title: string): string => `Order and conditions of ${title}`,
+  openCard: (title: string): string => `Order, groups and conditions of ${title}`,
+  cardOf: (title: string): string => `Order, groups and conditions of ${title}`,
   conditionOn: (title: string): string => `Condition on ${title}`,
   phraseHelp: (type: FieldType): string => PHRASE_HELP[type],
   close: 'Close',

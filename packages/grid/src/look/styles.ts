@@ -108,13 +108,12 @@ input, button { font: inherit; color: inherit; }
 .row.pending .middle .cell::after {
   content: ''; position: absolute; inset-inline: var(--_pad); inset-block: 38%; border-radius: 3px; background: var(--_rule-soft);
 }
-.row.group { --_row: var(--_group); border-block-end-color: var(--_rule); font-weight: 600; }
+.row.group { --_level-mark: color-mix(in srgb, var(--_on) calc(90% - var(--_level, 0) * 25%), var(--_row)); --_row: color-mix(in srgb, var(--_group) calc(100% - var(--_level, 0) * 28%), var(--_paper)); border-block-end-color: var(--_rule); font-weight: 600; }
 .part { position: absolute; inset-block: 0; }
 .part.start { inset-inline-start: 0; z-index: 1; background: var(--_row); }
 .part.start.edged { border-inline-end: 2px solid var(--_rule); }
 .part.end { inset-inline-end: 0; z-index: 1; background: var(--_row); }
 .part.end.edged::before { content: ''; position: absolute; inset-block: 0; inset-inline-start: -2px; inline-size: 2px; background: var(--_rule); }
-.row.group > .part { display: none; }
 .cell {
   position: absolute; inset-block: 0; padding-inline: var(--_pad); overflow: clip; white-space: pre; text-overflow: ellipsis;
   outline: none;
@@ -125,9 +124,71 @@ input, button { font: inherit; color: inherit; }
 .cell.to-end { text-align: end; }
 .cell.to-center { text-align: center; }
 .cell:focus-visible, .groupcell:focus-visible { box-shadow: inset 0 0 0 2px var(--_selected-mark); border-radius: 2px; }
-.groupcell { position: absolute; inset: 0; padding-inline: 12px; white-space: pre; overflow: clip; cursor: pointer; outline: none; }
+.groupcell {
+  position: absolute; inset-block: 0; inset-inline-start: 0; max-inline-size: var(--_name-room, 100%); z-index: 2; background: var(--_row);
+  padding-inline: calc(14px + var(--_level, 0) * 18px) 12px; white-space: pre; overflow: clip; text-overflow: ellipsis; outline: none;
+}
+.group > .groupcell { cursor: pointer; }
+/* How deep it stands is seen at its edge too. */
+.group > .groupcell::before {
+  content: ''; position: absolute; inset-block: 0; inset-inline-start: calc(var(--_level, 0) * 6px); inline-size: 4px; background: var(--_level-mark);
+}
 .groupcell i { font-style: normal; display: inline-block; inline-size: 20px; color: var(--_faint); }
+.groupcell .of { font-weight: 400; font-size: 12px; color: var(--_faint); margin-inline-end: 7px; }
+.groupcell b { font-weight: 600; }
 .groupcell small { font-weight: 400; font-size: 12px; color: var(--_faint); margin-inline-start: 8px; }
+.row.group .cell { visibility: hidden; }
+.row.group .cell.summary { visibility: visible; }
+.row.group .cell > * { display: none; }
+.row.group .cell.summary { font-variant-numeric: tabular-nums; }
+.row.group-foot { font-weight: 400; border-block-end: 2px solid var(--_rule); }
+.row.group-foot > .groupcell { color: var(--_faint); cursor: default; }
+.row.group-foot > .groupcell b { font-weight: 400; }
+.stuck { position: absolute; inset-inline: 0; inset-block-start: 0; z-index: 1; }
+.stuck > .row { box-shadow: 0 1px 0 var(--_rule); cursor: pointer; }
+.row.totals {
+  --_row: var(--_panel); inset-block-start: auto; font-weight: 600; border-block: 0; box-shadow: 0 -2px 0 var(--_rule);
+  contain: layout style; overflow: clip; z-index: 2;
+}
+.head > .row.totals { box-shadow: none; border-block-end: 2px solid var(--_rule); }
+.row.totals .groupcell { font-weight: 400; font-size: 12px; color: var(--_faint); padding-inline-start: 14px; }
+.row.totals .cell small { font-weight: 400; font-size: 11px; color: var(--_faint); margin-inline-end: 6px; }
+.trail { display: flex; flex-wrap: wrap; align-items: center; gap: 4px 5px; font-size: 12px; color: var(--_faint); min-inline-size: 0; border-radius: var(--_radius); }
+.trail .step { position: relative; display: inline-flex; border-radius: 5px; background: var(--_group); color: var(--_ink); max-inline-size: 100%; touch-action: none; }
+.trail .what { border: 0; background: none; padding: 3px 0 3px 9px; cursor: pointer; border-radius: 5px; min-inline-size: 0; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
+.trail .what:dir(rtl) { padding: 3px 9px 3px 0; }
+.trail .what b { font-weight: 600; }
+.trail .what:hover { text-decoration: underline; text-underline-offset: 2px; }
+.trail .lift { flex: none; border: 0; background: none; padding: 3px 8px; cursor: pointer; color: var(--_faint); border-radius: 5px; }
+.trail .lift:hover { background: color-mix(in srgb, currentColor 14%, transparent); }
+.trail .step.before::before, .trail .step.behind::after { content: ''; position: absolute; inset-block: -3px; inset-inline-start: -4px; inline-size: 3px; border-radius: 2px; background: var(--_on); }
+.trail .step.behind::after { inset-inline: auto -4px; }
+.trail .empty { border: 1px dashed var(--_faint); border-radius: 5px; padding: 3px 9px; }
+.trail.over .empty { border-color: var(--_on); color: var(--_on-ink); background: var(--_on-tint); }
+.ghost { position: absolute; inset-block-start: 0; left: 0; z-index: 9; pointer-events: none; padding: 3px 10px; border-radius: 5px; background: var(--_ink); color: var(--_paper); font-size: 12px; opacity: .82; white-space: nowrap; }
+.ghost.taken { background: var(--_on-ink); opacity: 1; }
+.meadow.dragging, .meadow.dragging .cell { cursor: grabbing; }
+.meadow.dragging { user-select: none; }
+.card .field { display: flex; align-items: center; gap: 6px; flex-wrap: wrap; font-size: 12.5px; }
+.card .field > span { color: var(--_faint); min-inline-size: 88px; }
+.card .field select, .card .field input:not([type='checkbox']) { flex: 1; min-inline-size: 0; border: 1px solid var(--_rule); border-radius: 5px; background: var(--_paper); color: var(--_ink); padding: 3px 7px; font: inherit; }
+.card .field input.short { flex: none; inline-size: 64px; }
+.card .field .direction { padding: 2px 9px; }
+.card .fields, .card .parts-of-card { display: grid; gap: 6px; }
+.card .parts-of-card:empty { display: none; }
+.card .check-line { display: inline-flex; align-items: center; gap: 5px; font-size: 12.5px; }
+.card .check-line input { accent-color: var(--_on); margin: 0; }
+.card .keep { border: 1px solid var(--_rule-soft); border-radius: 6px; margin: 0; padding: 4px 9px 8px; display: grid; gap: 5px; min-inline-size: 0; }
+.card .keep legend { color: var(--_faint); font-size: 12px; padding-inline: 4px; }
+.card .keep .field > span { min-inline-size: 0; }
+.card .preview small { color: var(--_faint); font-size: 12px; }
+.card .preview ul { list-style: none; margin: 3px 0 0; padding: 0; display: grid; gap: 1px; }
+.card .preview li { position: relative; display: flex; gap: 8px; justify-content: space-between; padding: 1px 6px; font-size: 12.5px; }
+.card .preview li i { position: absolute; inset-block: 1px; inset-inline-start: 0; background: var(--_on-tint); border-radius: 2px; }
+.card .preview li span { position: relative; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
+.card .preview li b { position: relative; font-weight: 600; font-variant-numeric: tabular-nums; }
+.card-foot { display: flex; gap: 6px; }
+.level-card { inline-size: min(330px, calc(100% - 8px)); }
 .box {
   inline-size: 15px; block-size: 15px; border: 1.5px solid var(--_faint); border-radius: 3.5px; display: inline-block;
   vertical-align: middle; cursor: pointer; position: relative; margin-block-start: -2px;
@@ -332,7 +393,9 @@ input, button { font: inherit; color: inherit; }
   .handle:focus-visible, .strip input:focus { outline: 2px solid Highlight; outline-offset: -2px; }
   .strip .cell.asks { outline: 1px solid Highlight; outline-offset: -1px; }
   .strip input[aria-invalid='true'] { text-decoration: underline wavy; }
-  .hint, .chip { border: 1px solid CanvasText; }
+  .hint, .chip, .trail .step { border: 1px solid CanvasText; }
+  .row.group, .row.totals { border-block-end: 2px solid CanvasText; }
+  .group > .groupcell::before { forced-color-adjust: none; background: CanvasText; }
   .card .button[aria-pressed='true'] { forced-color-adjust: none; background: Highlight; color: HighlightText; }
   ::highlight(meadow-found) { background-color: Highlight; color: HighlightText; }
   .cell.found-beyond { border-inline-end: 4px solid Highlight; }

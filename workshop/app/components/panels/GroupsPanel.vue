@@ -1,15 +1,45 @@
 <script setup lang="ts">
+import { kindOf, levelOf, summaryWords, usualBucket, type GroupMeasure, type Level } from '@vast-meadow/engine'
 import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
+import { useStages } from '~/composables/use-stages'
 import { whyNot } from '~/utils/why-not'
 import { formatCount } from '~/utils/format'
 
 const grid = useOpenGrid()
+const stage = useStages(2)
 const refusal = computed(() => whyNot(grid.description?.can.groups))
-const columns = computed(() =>
-  (grid.definition?.columns ?? []).map(column => ({ title: column.title || column.key, value: column.key })),
+const levels = computed<readonly Level[]>(() => grid.arrangement?.groups ?? [])
+const free = computed(() =>
+  (grid.definition?.columns ?? [])
+    .filter(({ key }) => !levels.value.some(({ column }) => column === key))
+    .map(column => ({ title: column.title || column.key, value: column.key })),
 )
-const setOpen = (all: boolean): void => grid.change({ open: { all, except: [] } })
+const measures = computed(() => [
+  { title: words.groupsPanel.rows, value: 'size' as GroupMeasure },
+  ...Object.entries(grid.arrangement?.summaries ?? {}).map(([column, summary]) => ({
+    title: words.groupsPanel.measureOf(summaryWords[kindOf(summary)], grid.titleOf(column)),
+    value: { column, summary } as GroupMeasure,
+  })),
+])
+const chartLevel = ref(0)
+const chartMeasure = shallowRef<GroupMeasure>('size')
+const heldBack = computed(() => (grid.report?.groupsHeldBack ?? []).filter(({ groups }) => groups > 0))
+
+const arrange = (next: readonly Level[]): void => grid.change({ groups: [...next] })
+async function add(column: string | null): Promise<void> {
+  if (!column) return
+  const field = grid.description?.fields.find(({ key }) => key === column)
+  const told = await grid.handle?.source?.ask('profile', { column, limit: 0 }).catch(() => undefined)
+  const given = grid.definition?.columns.find(({ key }) => key === column)?.bucket
+  const bucket = given ?? (field && told ? usualBucket(field, told) : { by: 'value' as const })
+  arrange([...levels.value, levelOf(column, { bucket })])
+}
+function move(from: number, to: number): void {
+  const next = levels.value.filter((_, i) => i !== from)
+  arrange([...next.slice(0, to), levels.value[from], ...next.slice(to)])
+}
+const openLevels = (open: number | null): void => grid.change({ open: { levels: open, except: [] } })
 </script>
 
 <template>
@@ -19,28 +49,87 @@ const setOpen = (all: boolean): void => grid.change({ open: { all, except: [] } 
     <template v-else>
       <p class="lead">
         {{
-          grid.arrangement?.group === null
+          levels.length === 0
             ? words.groupsPanel.rowsAreNotGrouped
-            : words.groupsPanel.groupsInTheOrderOf(formatCount(grid.report?.groups ?? 0))
+            : words.groupsPanel.rowsIn(formatCount(grid.report?.groups.at(-1) ?? 0))
         }}
       </p>
+      <p v-for="{ level, groups, rows } in heldBack" :key="level" class="lead">
+        {{
+          words.groupsPanel.heldBack(
+            formatCount(groups),
+            formatCount(rows),
+            grid.titleOf(levels[level]?.column ?? ''),
+          )
+        }}
+      </p>
+      <ol class="levels">
+        <GroupsLevelCard
+          v-for="(level, nth) in levels"
+          :key="level.column"
+          :level="level"
+          :nth="nth"
+          :count="levels.length"
+          :groups="grid.report?.groups[nth]"
+          :measures="measures"
+          @change="arrange(levels.map((old, i) => (i === nth ? $event : old)))"
+          @move="move(nth, $event)"
+          @remove="arrange(levels.filter((_, i) => i !== nth))"
+        />
+      </ol>
       <VAutocomplete
-        :model-value="grid.arrangement?.group"
-        :items="columns"
-        :label="words.groupsPanel.groupBy"
-        clearable
-        @update:model-value="grid.change({ group: $event ?? null, open: { all: true, except: [] } })"
+        :key="levels.length"
+        :model-value="null"
+        :items="free"
+        :label="levels.length === 0 ? words.groupsPanel.groupBy : words.groupsPanel.thenBy"
+        @update:model-value="add($event)"
       />
-      <div v-if="grid.arrangement?.group !== null" class="row actions">
-        <VBtn size="small" @click="setOpen(true)">{{ words.groupsPanel.openAll }}</VBtn>
-        <VBtn size="small" @click="setOpen(false)">{{ words.groupsPanel.closeAll }}</VBtn>
+      <div v-if="levels.length > 0" class="row actions">
+        <span>{{ words.groupsPanel.openAtTheStart }}</span>
+        <VBtn size="small" @click="openLevels(null)">{{ words.groupsPanel.openAll }}</VBtn>
+        <VBtn v-for="depth in levels.length - 1" :key="depth" size="small" @click="openLevels(depth)">{{
+          words.groupsPanel.openLevels(depth)
+        }}</VBtn>
+        <VBtn size="small" @click="openLevels(0)">{{ words.groupsPanel.closeAll }}</VBtn>
       </div>
+      <template v-if="stage >= 1 && levels.length > 0">
+        <h3>{{ words.groupsPanel.chart }}</h3>
+        <div class="row">
+          <VSelect
+            v-model="chartLevel"
+            :items="levels.map(({ column }, value) => ({ title: grid.titleOf(column), value }))"
+            :label="words.groupsPanel.levelOfChart"
+          />
+          <VSelect v-model="chartMeasure" :items="measures" :label="words.groupsPanel.measureOfChart" />
+        </div>
+        <GroupsGroupChart :level="Math.min(chartLevel, levels.length - 1)" :measure="chartMeasure" />
+      </template>
+      <template v-if="stage >= 2">
+        <h3>{{ words.groupsPanel.summaries }}</h3>
+        <p class="lead">{{ words.groupsPanel.summariesLead }}</p>
+        <GroupsSummaryList />
+      </template>
     </template>
   </section>
 </template>
 
 <style scoped>
+.levels {
+  list-style: none;
+  margin: 0 0 10px;
+  padding: 0;
+  display: grid;
+  gap: 8px;
+}
 .actions {
-  margin-block-start: 12px;
+  margin-block: 12px;
+  align-items: center;
+  flex-wrap: wrap;
+}
+.row > * {
+  min-inline-size: 0;
+}
+h3 {
+  margin-block: 16px 6px;
 }
 </style>

@@ -46,12 +46,15 @@ const summary = (column: string, condition: Condition): string => {
   return field ? conditionSummary(condition, field, shower(field, format)) : (grid.arrangement?.where ?? '')
 }
 const isWhere = (column: string): boolean => !grid.arrangement?.conditions[column]
+const nameOf = ({ shown, rest }: Trace['groups'][number]): string =>
+  rest ? words.tracePanel.allOthers : shown || 'missing'
 const outcome = computed(() => {
   const { value } = trace
   if (!value) return ''
   if (!value.passes) return words.tracePanel.itIsHeldBack
-  if (value.group && !value.group.open)
-    return `It passes, in the closed group ${value.group.shown || 'missing'}.`
+  if (value.heldBackAt !== null) return words.tracePanel.itsGroupIsNotKept
+  const closed = value.groups.find(({ open }) => !open)
+  if (closed) return `It passes, in the closed group ${nameOf(closed)}.`
   return words.tracePanel.itIsOnLine(formatCount(value.line + 1))
 })
 
@@ -142,16 +145,26 @@ watch([typed, () => grid.report], () => void look(), { immediate: true })
               </li>
             </ul>
           </li>
-          <li v-if="trace.group" class="stage" :class="trace.group.open ? 'passes' : 'stops'">
+          <li v-if="trace.heldBackAt !== null" class="stage stops">
             <b>{{ words.tracePanel.groups }}</b>
-            <span
-              >{{ words.tracePanel.inWord(grid.titleOf(trace.group.column)) }}
-              <b>{{ trace.group.shown || 'missing' }}</b>{{
-                trace.group.open ? '' : words.tracePanel.whichIsClosed
-              }}</span
-            >
+            <span>{{ words.tracePanel.itsGroupIsNotKept }}</span>
           </li>
-          <li class="stage passes">
+          <li
+            v-else-if="trace.groups.length > 0"
+            class="stage"
+            :class="trace.groups.every(({ open }) => open) ? 'passes' : 'stops'"
+          >
+            <b>{{ words.tracePanel.groups }}</b>
+            <ul>
+              <li v-for="group in trace.groups" :key="group.column">
+                <span
+                  >{{ words.tracePanel.inWord(grid.titleOf(group.column)) }}
+                  <b>{{ nameOf(group) }}</b>{{ group.open ? '' : words.tracePanel.whichIsClosed }}</span
+                >
+              </li>
+            </ul>
+          </li>
+          <li v-if="trace.heldBackAt === null" class="stage passes">
             <b>{{ words.tracePanel.rows }}</b><span class="soft">{{
               words.tracePanel.line(formatCount(trace.line + 1))
             }}</span>

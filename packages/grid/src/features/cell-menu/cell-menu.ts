@@ -11,7 +11,11 @@ export function cellMenu(kernel: Kernel): Feature {
     menu({ line, column }) {
       const { lines } = kernel
       const shown = line >= 0 ? lines.line(line) : undefined
-      const anchor = shown?.kind === 'row' && screen.cellElement(line, column)
+      const anchor = shown && screen.cellElement(line, column)
+      if (anchor && shown.kind === 'head') {
+        menu.open(features.all(feature => feature.headMenu?.(shown) ?? []).flat(), anchor)
+        return true
+      }
       if (!anchor || shown?.kind !== 'row') return false
       const value = lines.value(line, shown.row, column) ?? null
       const cell = { line, column, row: shown.row, value }

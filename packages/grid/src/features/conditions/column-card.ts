@@ -8,6 +8,8 @@ import { ConditionEditor, type ConditionEditorHost } from './condition-editor.ts
 export interface ColumnCardHost extends ConditionEditorHost {
   /** The element that the card belongs to: a header, or the bar where its column is not in view. */
   anchorOf(column: string): Element
+  /** What else can be set of a column. */
+  parts(column: string): readonly HTMLElement[]
   /** Gives the keyboard back to the column's header. */
   leave(column: string): void
 }
@@ -25,6 +27,7 @@ export class ColumnCard {
   private open_: {
     readonly column: string
     readonly order: HTMLElement
+    readonly parts: HTMLElement
     readonly editor: ConditionEditor | null
   } | null = null
 
@@ -68,10 +71,11 @@ export class ColumnCard {
     close.ariaLabel = texts.close
     close.onclick = () => this.close(true)
     const order = make('div', 'order', element)
+    const parts = make('div', 'parts-of-card', element)
     const asks = model.canAsk(column) && model.phraseOf(column) !== null
     const editor = asks ? new ConditionEditor(model, column, texts, this.host) : null
     if (editor) element.append(editor.element)
-    this.open_ = { column, order, editor }
+    this.open_ = { column, order, parts, editor }
     this.update()
     this.popup.show(this.host.anchorOf(column))
     editor?.focus()
@@ -92,6 +96,7 @@ export class ColumnCard {
   update(): void {
     if (!this.open_) return
     this.fillOrder(this.open_.order, this.open_.column)
+    this.fillParts(this.open_.parts, this.open_.column)
     this.open_.editor?.update()
   }
 
@@ -100,6 +105,12 @@ export class ColumnCard {
     const open = this.open_
     await open?.editor?.load()
     if (open && this.open_ === open) this.popup.show(this.host.anchorOf(open.column))
+  }
+
+  private fillParts(element: HTMLElement, column: string): void {
+    const focused = focusedBeside(this.element)?.dataset.control
+    element.replaceChildren(...this.host.parts(column))
+    if (focused) element.querySelector<HTMLElement>(`[data-control="${CSS.escape(focused)}"]`)?.focus()
   }
 
   private fillOrder(element: HTMLElement, column: string): void {

@@ -58,6 +58,7 @@ export function conditions(kernel: Kernel): Feature {
     {
       anchorOf: column => screen.header.cellOf(column)?.element ?? bar.element,
       leave: column => navigator.go(ABOVE_LINES, column),
+      parts: column => kernel.features.all(feature => feature.cardPart?.(column) ?? []).flat(),
       ...editorHost,
     },
     disposal,

@@ -1,32 +1,248 @@
-import type { Feature } from '../../kernel/feature.ts'
+import { conditionSummary, conditionWords, levelOf } from '@vast-meadow/engine/client'
+import type { ConditionWords, GroupPath, HeadLine, Level, LevelGroups } from '@vast-meadow/engine'
+import type { Chip } from '../../kernel/chips-view.ts'
+import { elementOf, make } from '../../kernel/dom.ts'
+import type { Feature, MenuEntry } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
-import { type PageLine } from '../../kernel/page-line.ts'
+import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.ts'
+import { leastOf, LevelCard } from './level-card.ts'
+import { measureName } from './measure-words.ts'
+import { TrailView } from './trail-view.ts'
 
-/** Heads of groups open and close them, by click or by key; the grouping itself is a chip. */
+/** Of the grid's handle: groups from code. */
+export interface GroupsHandle {
+  /** Brings the head of a group into view, opens the groups that it is in, and puts the keyboard onto it; false: there is none. */
+  goToGroup(path: GroupPath): Promise<boolean>
+}
+
+/** Rows in groups: heads that open and close, and the trail that says by what. */
 export function groups(kernel: Kernel): Feature {
-  const { model, texts, screen } = kernel
+  const { model, texts, screen, bar, announcer, navigator, disposal, format } = kernel
+  const words: ConditionWords = { ...conditionWords, ...texts.conditions, own: kernel.options.parts?.conditions ?? {} }
+  const levels = (): readonly Level[] => model.arrangement.groups
+  const arrange = (next: readonly Level[]): void => void model.apply({ groups: [...next] }, 'reader')
+  const remove = (nth: number): void => arrange(levels().filter((_, i) => i !== nth))
+  const move = (from: number, to: number): void => {
+    const next = levels().filter((_, i) => i !== from)
+    arrange([...next.slice(0, to), levels()[from], ...next.slice(to)])
+  }
+  const trail = new TrailView(texts, {
+    titleOf: column => model.titleOf(column),
+    open: (nth, anchor) => void card.open(nth, anchor),
+    move,
+    remove,
+    pressed: (column, event) => kernel.headingDrag.begin(column, event, true),
+  })
+  bar.addAtStart(trail.element)
+  const card = new LevelCard(
+    kernel,
+    {
+      levels,
+      change: (nth, level) => arrange(levels().map((old, i) => (i === nth ? level : old))),
+      move,
+      remove,
+      leave: nth => (trail.stepAt(nth) ?? trail.stepAt(0))?.focus(),
+      preview: (some, most) => preview(some, most),
+    },
+    disposal,
+  )
+
+  async function preview(some: readonly Level[], most: number): Promise<LevelGroups | undefined> {
+    if (!model.canTell('levelGroups')) return undefined
+    const asked = { request: model.requestFor(some), level: some.length - 1, from: 0, to: most }
+    return await model.ask('levelGroups', asked).catch(() => undefined)
+  }
+
+  /** Groups by a column as well; where it stands already, it goes to the place. */
+  async function groupBy(column: string, place = levels().length): Promise<void> {
+    if (!model.canGroup(column)) return
+    const at = levels().findIndex(level => level.column === column)
+    if (at >= 0) {
+      move(at, place > at ? place - 1 : place)
+      return
+    }
+    const level = levelOf(column, { bucket: await model.bucketFor(column) })
+    arrange([...levels().slice(0, place), level, ...levels().slice(place)])
+  }
+
+  const headAt = (line: PageLine): HeadLine | null => {
+    const at = line >= 0 ? kernel.lines.line(line) : undefined
+    return at?.kind === 'head' ? at : null
+  }
   /** Opens or closes the group whose head is on a line; false where none is, or it is so already. */
   const toggle = (line: PageLine, open: boolean | null = null): boolean => {
-    const head = line >= 0 ? kernel.lines.line(line) : undefined
-    if (head?.kind !== 'head' || head.open === open) return false
-    model.toggleGroup(head.value)
+    const head = headAt(line)
+    if (!head || head.open === open) return false
+    model.toggleGroup(head.path)
     return true
   }
+  /** Scrolls so that a group's head stands where it would stay, under those of the groups around it. */
+  const showHead = ({ line, level }: HeadLine): void => {
+    screen.scrollTo(asPageLine(line), level)
+    navigator.go(asPageLine(line), navigator.column)
+  }
+
+  /** The head of the next group or the one before, on the level where the line stands; ABOVE_LINES: none. */
+  function neighbour(line: PageLine, step: 1 | -1): PageLine {
+    const { lines } = kernel
+    const around = lines.groupsAt(line)?.at(-1)
+    if (!around) return ABOVE_LINES
+    if (step === 1) {
+      let next = Number(around.end)
+      while (next < lines.lineCount && lines.line(next)?.kind === 'foot') next++
+      return next < lines.lineCount ? asPageLine(next) : ABOVE_LINES
+    }
+    if (Number(around.line) !== Number(line)) return asPageLine(around.line)
+    if (line === 0) return ABOVE_LINES
+    const before = lines.groupsAt(line - 1)
+    const head = before?.[Math.min(around.level, before.length - 1)]
+    return head ? asPageLine(head.line) : ABOVE_LINES
+  }
+
+  async function siblings({ path }: HeadLine, open: boolean): Promise<void> {
+    const some = levels().slice(0, path.length)
+    const told = await preview(some, MOST_SIBLINGS)
+    const around = JSON.stringify(path.slice(0, -1))
+    const paths = told?.groups.map(group => group.path).filter(one => JSON.stringify(one.slice(0, -1)) === around)
+    if (paths) model.openGroups(paths, open)
+  }
+
+  async function goToGroup(path: GroupPath): Promise<boolean> {
+    const find = async (): Promise<HeadLine | null> =>
+      kernel.view ? ((await model.ask('groupAt', { view: kernel.view.id, path })) ?? null) : null
+    let head = await find()
+    if (!head) return false
+    if (head.line < 0) {
+      const closed = path.slice(0, -1).map((_, depth) => path.slice(0, depth + 1))
+      model.openGroups(closed, true)
+      await kernel.ask()
+      head = await find()
+    }
+    if (!head || head.line < 0) return false
+    kernel.goTo(head.line, navigator.column || screen.columns[1])
+    return true
+  }
+
+  /** What a level keeps, as chips that lift it. */
+  function keptChips(level: Level, nth: number): Chip[] {
+    const { keep, column } = level
+    if (!keep) return []
+    const chip = (after: string, rest: Level['keep']): Chip => ({
+      before: texts.keepGroups.toLowerCase(),
+      name: model.titleOf(column),
+      after,
+      lift: () => arrange(levels().map((old, i) => (i === nth ? { ...old, keep: rest } : old))),
+      open: () => {
+        const anchor = trail.stepAt(nth)
+        if (anchor) void card.open(nth, anchor)
+      },
+    })
+    const least = leastOf(keep)
+    const asked = keep.where.map((one, at): Chip => {
+      const field = one.of === 'size' ? { key: '', type: 'integer' as const } : model.fieldOf(one.of.column)
+      const said = field ? conditionSummary(one.condition, field, String, words) : ''
+      const text =
+        one.of === 'size' && least !== null
+          ? texts.keptLeast(format(least))
+          : texts.keptWhere(measureName(one.of, kernel), said)
+      const where = keep.where.filter((_, i) => i !== at)
+      return chip(text, where.length > 0 || keep.most ? { ...keep, where } : undefined)
+    })
+    if (!keep.most) return asked
+    const text = texts.keptMost(format(keep.most.count), measureName(keep.most.of, kernel))
+    return [...asked, chip(text, keep.where.length > 0 ? { where: keep.where } : undefined)]
+  }
+
+  function headMenu(head: HeadLine): MenuEntry[] {
+    return [
+      { text: texts.openSiblings, act: () => void siblings(head, true) },
+      { text: texts.closeSiblings, act: () => void siblings(head, false) },
+      { text: texts.openAll, act: () => model.openLevels(null) },
+      { text: texts.closeAll, act: () => model.openLevels(0) },
+    ]
+  }
+
+  const handle: GroupsHandle = { goToGroup }
   return {
     name: 'groups',
+    handle,
+    refresh: () => trail.show(levels()),
+    viewed: () => void card.load(),
+    arranged(_, change) {
+      if (!change.groups) return
+      const said = change.groups.map(({ column, bucket }) =>
+        [model.titleOf(column), texts.bucketNow(bucket)].filter(Boolean).join(' '),
+      )
+      announcer.say(said.length > 0 ? texts.groupedByNow(said.join(texts.thenBy)) : texts.notGrouped)
+    },
     key({ key, ctrlKey, metaKey, shiftKey }, { line }) {
-      if (line < 0 || kernel.lines.line(line)?.kind !== 'head') return false
+      if (line < 0 || levels().length === 0) return false
+      const all = ctrlKey || metaKey
+      if (all && (key === 'ArrowDown' || key === 'ArrowUp')) {
+        const to = neighbour(line, key === 'ArrowDown' ? 1 : -1)
+        if (to >= 0) navigator.go(to, navigator.column)
+        return true
+      }
+      const head = headAt(line)
+      if (!head) return false
       if (key === 'Enter' || key === ' ') return toggle(line)
-      if ((key !== 'ArrowRight' && key !== 'ArrowLeft') || ctrlKey || metaKey || shiftKey) return false
-      toggle(line, (key === 'ArrowRight') !== screen.viewport.rtl)
+      if (key === '*') {
+        void siblings(head, true)
+        return true
+      }
+      if ((key !== 'ArrowRight' && key !== 'ArrowLeft') || all || shiftKey) return false
+      const opens = (key === 'ArrowRight') !== screen.viewport.rtl
+      if (!toggle(line, opens)) {
+        // On into the group, or out to the one around it.
+        const around = kernel.lines.groupsAt(line)?.at(-2)
+        if (opens) navigator.go(asPageLine(line + 1), navigator.column)
+        else if (around) navigator.go(asPageLine(around.line), navigator.column)
+      }
       return true
     },
-    click: (_, { line }) => toggle(line),
-    chips() {
-      const { group } = model.arrangement
-      if (group === null) return []
-      const lift = (): void => void model.apply({ group: null }, 'reader')
-      return [{ before: texts.groupedBy, name: model.titleOf(group), after: '', lift }]
+    click(event, { line }) {
+      const target = elementOf(event.target)
+      const stuck = target && screen.body.stuckAt(target)
+      if (!stuck) return target?.closest('.box') ? false : toggle(line)
+      showHead(stuck)
+      if (target?.closest('i')) toggle(asPageLine(stuck.line))
+      return true
+    },
+    headMenu,
+    cardPart(column) {
+      if (!model.canGroup(column)) return null
+      const part = make('div', 'order')
+      const at = levels().findIndex(level => level.column === column)
+      const button = make('button', 'button', part)
+      button.type = 'button'
+      button.dataset.control = 'group'
+      button.ariaPressed = String(at >= 0)
+      button.textContent = at >= 0 ? texts.notGroupByThis : levels().length > 0 ? texts.groupByAlso : texts.groupByThis
+      button.onclick = () => (at >= 0 ? remove(at) : void groupBy(column))
+      return part
+    },
+    headingDragged: column => trail.receive(column !== null && model.canGroup(column)),
+    headingOver(column, at) {
+      const place = model.canGroup(column) ? trail.placeAt(at, screen.viewport.rtl) : null
+      trail.mark(place)
+      return place !== null
+    },
+    headingDropped(column, at) {
+      const place = trail.placeAt(at, screen.viewport.rtl)
+      if (place !== null) void groupBy(column, place)
+      else {
+        // A step that is let go elsewhere is taken out.
+        const nth = levels().findIndex(level => level.column === column)
+        if (nth >= 0 && kernel.headingDrag.fromTrail) remove(nth)
+      }
+      return place !== null
+    },
+    chips: () => levels().flatMap((level, nth) => keptChips(level, nth)),
+    get lifted() {
+      return { groups: levels().map(level => ({ ...level, keep: undefined })) }
     },
   }
 }
+
+/** Groups beside one another that are opened or closed at once. */
+const MOST_SIBLINGS = 5_000

@@ -1,0 +1,127 @@
+import { elementOf, make, type Disposal } from '../kernel/dom.ts'
+
+/** A press that moved less is a click. */
+const DRAG_PX = 6
+
+export interface HeadingDragHost {
+  titleOf(column: string): string
+  /** Where a dragged heading can be let go; null: the drag is over. */
+  dragged(column: string | null): void
+  /** Whether something takes the heading at a place of the window. */
+  over(column: string, at: { readonly x: number; readonly y: number }): boolean
+  dropped(column: string, at: { readonly x: number; readonly y: number }): boolean
+}
+
+/** What in a heading is pressed for its own sake. */
+const BUTTONS = '.more-of, .box, .grip, button, a[href], input'
+
+/**
+ * Drags of whole headings, to wherever features take them. Whatever else can be dragged as a column is begins with `begin`. The click that ends a
+ * drag does nothing else.
+ */
+export class HeadingDrag {
+  private readonly host: HeadingDragHost
+  private readonly frame: HTMLElement
+  private readonly ghost: HTMLElement
+  private pressed: { readonly column: string; readonly x: number; readonly y: number; readonly pointer: number } | null =
+    null
+  private column: string | null = null
+
+  constructor(frame: HTMLElement, head: HTMLElement, host: HeadingDragHost, disposal: Disposal) {
+    this.host = host
+    this.frame = frame
+    this.ghost = make('div', 'ghost', frame)
+    this.ghost.hidden = true
+    this.ghost.ariaHidden = 'true'
+    disposal.listen(head, 'pointerdown', event => {
+      const target = elementOf(event.target)
+      const heading = target?.closest<HTMLElement>('.row:not(.strip) .cell[data-column]')
+      // An edge that is taken for resizing has said so.
+      if (event.defaultPrevented || target?.closest(BUTTONS) || !heading?.dataset.column) return
+      this.begin(heading.dataset.column, event)
+    })
+    disposal.listen(head, 'click', event => this.swallow(event), { capture: true })
+    const view = frame.ownerDocument.defaultView ?? window
+    const move = (event: PointerEvent): void => this.move(event)
+    const up = (event: PointerEvent): void => this.end(event, true)
+    const cancel = (event: PointerEvent): void => this.end(event, false)
+    const key = (event: KeyboardEvent): void => {
+      if (event.key !== 'Escape' || this.column === null) return
+      event.preventDefault()
+      event.stopPropagation()
+      this.over()
+    }
+    view.addEventListener('pointermove', move)
+    view.addEventListener('pointerup', up)
+    view.addEventListener('pointercancel', cancel)
+    view.addEventListener('keydown', key, { capture: true })
+    disposal.add(() => {
+      view.removeEventListener('pointermove', move)
+      view.removeEventListener('pointerup', up)
+      view.removeEventListener('pointercancel', cancel)
+      view.removeEventListener('keydown', key, { capture: true })
+    })
+  }
+
+  /** Whether what is dragged is a step of the trail. */
+  fromTrail = false
+
+  /** A pointer went down on something that stands for a column. Touch scrolls instead. */
+  begin(column: string, event: PointerEvent, fromTrail = false): void {
+    this.fromTrail = fromTrail
+    this.press(column, event)
+  }
+
+  private press(column: string, { clientX: x, clientY: y, pointerId: pointer, pointerType, button }: PointerEvent): void {
+    if (button === 0 && pointerType !== 'touch') this.pressed = { column, x, y, pointer }
+  }
+
+  /** The click after a drag; it means nothing. */
+  swallow(event: Event): void {
+    if (!this.justDropped) return
+    this.justDropped = false
+    event.stopPropagation()
+    event.preventDefault()
+  }
+
+  private justDropped = false
+
+  private move(event: PointerEvent): void {
+    const { pressed } = this
+    if (!pressed || event.pointerId !== pressed.pointer) return
+    const at = { x: event.clientX, y: event.clientY }
+    if (this.column === null) {
+      if (Math.hypot(at.x - pressed.x, at.y - pressed.y) < DRAG_PX) return
+      this.column = pressed.column
+      this.ghost.textContent = this.host.titleOf(pressed.column)
+      this.ghost.hidden = false
+      this.frame.classList.add('dragging')
+      this.host.dragged(pressed.column)
+    }
+    event.preventDefault()
+    const frame = this.frame.getBoundingClientRect()
+    const scale = frame.width / this.frame.offsetWidth || 1
+    this.ghost.style.transform = `translate(${(at.x - frame.left) / scale + 12}px, ${(at.y - frame.top) / scale + 12}px)`
+    this.ghost.classList.toggle('taken', this.host.over(pressed.column, at))
+  }
+
+  private end(event: PointerEvent, keep: boolean): void {
+    if (this.pressed?.pointer !== event.pointerId) return
+    const { column } = this
+    if (column !== null) {
+      if (keep) this.host.dropped(column, { x: event.clientX, y: event.clientY })
+      this.justDropped = true
+      setTimeout(() => (this.justDropped = false), 0)
+    }
+    this.over()
+  }
+
+  private over(): void {
+    const dragged = this.column !== null
+    this.pressed = null
+    this.column = null
+    this.ghost.hidden = true
+    this.frame.classList.remove('dragging')
+    if (dragged) this.host.dragged(null)
+  }
+}

@@ -1,0 +1,272 @@
+<script setup lang="ts">
+import { bucketsFor, DATE_PARTS, type Bucket, type BucketKind, type GroupMeasure, type Level } from '@vast-meadow/engine'
+import { defaultTexts } from '@vast-meadow/grid'
+import { words } from '~/words/english'
+import { useOpenGrid } from '~/stores/open-grid'
+
+const props = defineProps<{
+  level: Level
+  nth: number
+  count: number
+  groups: number | undefined
+  measures: readonly { readonly title: string; readonly value: GroupMeasure }[]
+}>()
+const emit = defineEmits<{ change: [Level]; move: [number]; remove: [] }>()
+
+const grid = useOpenGrid()
+const type = computed(
+  () => grid.description?.fields.find(({ key }) => key === props.level.column)?.type ?? 'text',
+)
+const kinds = computed(() =>
+  bucketsFor(type.value).map(value => ({ value, title: defaultTexts.buckets[value] })),
+)
+const parts = DATE_PARTS.map(value => ({ value, title: defaultTexts.dateParts[value] }))
+const orders = computed(() => [
+  { title: defaultTexts.groupOrderKey, value: 'key' as const },
+  ...props.measures,
+])
+const change = (part: Partial<Level>): void => emit('change', { ...props.level, ...part })
+const bucket = (made: Bucket): void => change({ bucket: made })
+
+const BEGUN: Readonly<Record<BucketKind, Bucket>> = {
+  value: { by: 'value' },
+  shown: { by: 'shown' },
+  range: { by: 'range', step: 10, origin: 0 },
+  breaks: { by: 'breaks', at: [0] },
+  parts: { by: 'parts', count: 4 },
+  date: { by: 'date', part: 'month', every: false },
+  letters: { by: 'letters', count: 1 },
+  expression: { by: 'expression', expression: '""' },
+}
+
+function setStep(text: string): void {
+  const step = Number(text)
+  if (props.level.bucket.by === 'range' && step > 0) bucket({ ...props.level.bucket, step })
+}
+function setOrigin(text: string): void {
+  const origin = Number(text)
+  if (props.level.bucket.by === 'range' && text.trim() && Number.isFinite(origin))
+    bucket({ ...props.level.bucket, origin })
+}
+function setBreaks(text: string): void {
+  const at = text.split(/[\s,;]+/).filter(Boolean).map(Number)
+  if (at.length > 0 && at.every((value, i) => Number.isFinite(value) && (i === 0 || value > at[i - 1])))
+    bucket({ by: 'breaks', at })
+}
+function setCount(text: string): void {
+  const count = Number(text)
+  const { bucket: now } = props.level
+  if (!Number.isInteger(count) || count < 1 || count > (now.by === 'letters' ? 20 : 1000)) return
+  if (now.by === 'parts' || now.by === 'letters') bucket({ ...now, count })
+}
+
+const least = computed(() => {
+  for (const { of, condition } of props.level.keep?.where ?? [])
+    for (const part of condition.parts)
+      if (of === 'size' && part.kind === 'at-least') return String(part.value)
+  return ''
+})
+function keep(text: string, most: NonNullable<Level['keep']>['most']): void {
+  const others = props.level.keep?.where.filter(({ of }) => of !== 'size') ?? []
+  const value = Number(text)
+  const where =
+    text.trim() && value > 0
+      ? [
+          ...others,
+          {
+            of: 'size' as const,
+            condition: { match: 'all' as const, parts: [{ kind: 'at-least' as const, value }] },
+          },
+        ]
+      : others
+  change({ keep: where.length > 0 || most ? { where, ...(most ? { most } : {}) } : undefined })
+}
+const most = computed(() => props.level.keep?.most)
+function setMost(text: string): void {
+  const count = Number(text)
+  const kept = text.trim() && Number.isInteger(count) && count > 0
+  keep(
+    least.value,
+    kept ? { of: 'size', direction: 'descending', rest: 'out', ...most.value, count } : undefined,
+  )
+}
+</script>
+
+<template>
+  <li class="level">
+    <div class="level-head">
+      <b>{{ nth + 1 }}. {{ grid.titleOf(level.column) }}</b>
+      <small v-if="groups !== undefined">{{ words.groupsPanel.groupsCounted(groups) }}</small>
+      <VBtn
+        size="x-small"
+        variant="text"
+        :disabled="nth === 0"
+        :aria-label="words.groupsPanel.furtherOut"
+        @click="emit('move', nth - 1)"
+        >↑</VBtn
+      >
+      <VBtn
+        size="x-small"
+        variant="text"
+        :disabled="nth + 1 >= count"
+        :aria-label="words.groupsPanel.furtherIn"
+        @click="emit('move', nth + 1)"
+        >↓</VBtn
+      >
+      <VBtn
+        size="x-small"
+        variant="text"
+        :aria-label="words.groupsPanel.removeLevel(grid.titleOf(level.column))"
+        @click="emit('remove')"
+        >×</VBtn
+      >
+    </div>
+    <div class="pair">
+      <VSelect
+        :model-value="level.bucket.by"
+        :items="kinds"
+        :label="defaultTexts.bucket"
+        @update:model-value="bucket(BEGUN[$event as BucketKind])"
+      />
+      <template v-if="level.bucket.by === 'range'">
+        <VTextField
+          :model-value="String(level.bucket.step)"
+          :label="defaultTexts.bucketStep"
+          @change="setStep(($event.target as HTMLInputElement).value)"
+        />
+        <VTextField
+          :model-value="String(level.bucket.origin)"
+          :label="defaultTexts.bucketOrigin"
+          @change="setOrigin(($event.target as HTMLInputElement).value)"
+        />
+      </template>
+      <VTextField
+        v-else-if="level.bucket.by === 'breaks'"
+        :model-value="level.bucket.at.join(', ')"
+        :label="defaultTexts.bucketBreaks"
+        @change="setBreaks(($event.target as HTMLInputElement).value)"
+      />
+      <VTextField
+        v-else-if="level.bucket.by === 'parts' || level.bucket.by === 'letters'"
+        :model-value="String(level.bucket.count)"
+        :label="level.bucket.by === 'parts' ? defaultTexts.bucketCount : defaultTexts.bucketLetters"
+        @change="setCount(($event.target as HTMLInputElement).value)"
+      />
+      <template v-else-if="level.bucket.by === 'date'">
+        <VSelect
+          :model-value="level.bucket.part"
+          :items="type === 'time' ? parts.filter(({ value }) => value === 'hour') : parts"
+          :label="defaultTexts.bucketPart"
+          @update:model-value="
+            level.bucket.by === 'date' &&
+            bucket({
+              ...level.bucket,
+              part: $event,
+              every: level.bucket.every && $event !== 'year' && $event !== 'weekday',
+            })
+          "
+        />
+      </template>
+      <VTextField
+        v-else-if="level.bucket.by === 'expression'"
+        :model-value="level.bucket.expression"
+        :label="defaultTexts.bucketExpression"
+        @change="bucket({ by: 'expression', expression: ($event.target as HTMLInputElement).value })"
+      />
+    </div>
+    <VCheckbox
+      v-if="level.bucket.by === 'date' && level.bucket.part !== 'year' && level.bucket.part !== 'weekday'"
+      :model-value="level.bucket.every"
+      :label="defaultTexts.bucketEvery"
+      @update:model-value="
+        level.bucket.by === 'date' && bucket({ ...level.bucket, every: $event === true })
+      "
+    />
+    <div class="pair">
+      <VSelect
+        :model-value="level.order.by"
+        :items="orders"
+        :label="defaultTexts.groupOrder"
+        @update:model-value="
+          change({
+            order: { ...level.order, by: $event, direction: $event === 'key' ? 'ascending' : 'descending' },
+          })
+        "
+      />
+      <VBtn
+        size="small"
+        :aria-label="defaultTexts[level.order.direction]"
+        @click="
+          change({
+            order: {
+              ...level.order,
+              direction: level.order.direction === 'ascending' ? 'descending' : 'ascending',
+            },
+          })
+        "
+        >{{ level.order.direction === 'ascending' ? '↑' : '↓' }}</VBtn
+      >
+    </div>
+    <div class="pair">
+      <VTextField
+        :model-value="least"
+        type="number"
+        :label="words.groupsPanel.atLeastRows"
+        @change="keep(($event.target as HTMLInputElement).value, most)"
+      />
+      <VTextField
+        :model-value="most ? String(most.count) : ''"
+        type="number"
+        :label="words.groupsPanel.onlyTheFirst"
+        @change="setMost(($event.target as HTMLInputElement).value)"
+      />
+      <VSelect
+        v-if="most"
+        :model-value="most.of"
+        :items="[...measures]"
+        :label="defaultTexts.keepBy"
+        @update:model-value="keep(least, { ...most, of: $event })"
+      />
+    </div>
+    <VCheckbox
+      v-if="most"
+      :model-value="most.rest === 'together'"
+      :label="defaultTexts.keepRest"
+      @update:model-value="keep(least, { ...most, rest: $event ? 'together' : 'out' })"
+    />
+    <VCheckbox
+      :model-value="level.feet"
+      :label="words.groupsPanel.footLines"
+      @update:model-value="change({ feet: $event === true })"
+    />
+  </li>
+</template>
+
+<style scoped>
+.level {
+  display: grid;
+  gap: 8px;
+  padding: 10px;
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+}
+.level-head {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+}
+.level-head b {
+  flex: 1;
+  min-inline-size: 0;
+  overflow: clip;
+  text-overflow: ellipsis;
+}
+.pair {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.pair > * {
+  min-inline-size: 0;
+}
+</style>
