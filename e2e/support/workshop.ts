@@ -7,12 +7,23 @@ export class Workshop {
     this.page = page
   }
 
-  async openDemo(title: string, rows?: number): Promise<void> {
+  /** `grouped`: what it groups by at its start stays. */
+  async openDemo(title: string, rows?: number, grouped = false): Promise<void> {
     await this.page.goto('/')
     const card = this.page.getByRole('article').filter({ hasText: title })
     if (rows !== undefined) await this.chooseVolume(card, rows)
     await card.getByRole('button', { name: 'Open' }).click()
     await this.ready()
+    if (!grouped) await this.takeGroupsAway()
+  }
+
+  /** Rows stand one by one, as most is tried on them. */
+  private async takeGroupsAway(): Promise<void> {
+    const lift = this.page.locator('.trail .lift')
+    for (let left = await lift.count(); left > 0; left--) {
+      await lift.first().click()
+      await expect(lift).toHaveCount(left - 1)
+    }
   }
 
   /** Chooses how many rows a demo grid shall have. */

@@ -145,7 +145,7 @@ test('groups have counts, open and close by click and key, and their rows can be
   await workshop.choose('Group by', 'State')
   const heads = page.locator('.body .row.group')
   const names = page.locator('.body .row.group .groupcell')
-  await expect(names).toHaveText(['▾kept1 row', '▾lost2 rows', '▾seen3 rows'])
+  await expect(names).toHaveText(['▾Statekept1 row', '▾Statelost2 rows', '▾Stateseen3 rows'])
   await expect(workshop.grid).toHaveRole('treegrid')
   await heads.nth(1).click()
   await expect.poll(() => workshop.texts('Name')).toEqual(['fir', 'Ash', 'birch', 'Elm'])

@@ -264,8 +264,8 @@ test('text that looks like markup or a script is only ever text', async ({ page 
     styles: [],
   }
   await mountBare(page, served.url, { rows, definition: hostile })
-  await page.evaluate(() => (window as unknown as Scope).handle.arrange({ search: '<img', group: 'name' }))
-  await page.evaluate(() => (window as unknown as Scope).handle.arrange({ search: '', group: null }))
+  await page.evaluate(() => (window as unknown as Scope).handle.arrange({ search: '<img', groups: ['name'] }))
+  await page.evaluate(() => (window as unknown as Scope).handle.arrange({ search: '', groups: [] }))
   for (const link of await page.locator('.body a').all())
     await link.click({ force: true, timeout: 2000 }).catch(() => {})
   await page.waitForTimeout(300)

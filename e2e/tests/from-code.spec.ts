@@ -259,10 +259,10 @@ test('scrollTo finds a row by its key, opens its closed group, and says when it 
       version: 3,
       key: 'id',
       columns: ['id', 'n0', 'kind'].map(key => ({ key, title: key })),
-      start: { group: 'kind', open: { all: false, except: [] } },
+      start: { groups: ['kind'], open: { levels: 0 } },
     },
   })
-  await expect(page.locator('.foot')).toContainText('lines 1 – 3')
+  await expect(page.locator('.foot')).toContainText('lines 1 – 3 · 3 groups')
   const scrollTo = (key: number): Promise<boolean> =>
     page.evaluate(key => (window as unknown as Scope).handle.scrollTo(key), key)
   expect(await scrollTo(4321)).toBe(true)
@@ -271,7 +271,7 @@ test('scrollTo finds a row by its key, opens its closed group, and says when it 
   await page.evaluate(() => {
     ;(window as unknown as Scope).handle.arrange({
       conditions: { id: { match: 'all', parts: [{ kind: 'range', to: 100 }] } },
-      group: null,
+      groups: [],
     })
   })
   await expect(page.locator('.foot')).toContainText('100 of 9,000')
@@ -313,7 +313,7 @@ test('text from the data is never taken for markup', async ({ page }) => {
   await mountBare(page, served.url, {
     rows: [{ [nasty]: nasty, group: nasty }],
     arrangement: {
-      group: 'group',
+      groups: ['group'],
       conditions: { group: { match: 'all', parts: [{ kind: 'one-of', values: [nasty] }] } },
     },
   })

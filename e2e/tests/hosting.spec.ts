@@ -323,7 +323,7 @@ test('what cannot be arranged is refused with its place, and changes nothing', a
         { conditions: { height: { parts: [{ kind: 'bigger', value: 2 }] } } },
         { sorted: true },
         { page: -1 },
-        { group: 'nothing' },
+        { groups: ['nothing'] },
       ].map(change => {
         try {
           handle.arrange(change)
@@ -350,7 +350,7 @@ test('what cannot be arranged is refused with its place, and changes nothing', a
     ['arrangement-not-valid', expect.stringMatching(/^conditions\.height\.parts\.0/), null],
     ['arrangement-not-valid', '', null],
     ['arrangement-not-valid', 'page', null],
-    ['no-such-column', 'group', null],
+    ['no-such-column', 'groups.0.column', null],
   ])
   expect(told.before).toBe(false)
   expect(await titles(page)).toEqual(['Number', 'Height m'])
@@ -525,7 +525,7 @@ test('a search is marked as soon as its cells are there, and all of bar and foot
           match: 'any',
         },
       },
-      group: 'height',
+      groups: ['height'],
     })
   }, DEFINITION)
   await page.locator('.body .row .box').nth(2).click()

@@ -255,9 +255,9 @@ async function goThrough(page: Page, url: string): Promise<void> {
   await expect
     .poll(() => page.evaluate(() => CSS.highlights.get('meadow-found')?.size ?? 0))
     .toBeGreaterThan(5)
-  await page.evaluate(() => window.act.handle?.arrange({ search: '', conditions: {}, group: 'height' }))
+  await page.evaluate(() => window.act.handle?.arrange({ search: '', conditions: {}, groups: ['height'] }))
   await expect(page.getByRole('treegrid')).toBeVisible()
-  await page.evaluate(() => window.act.handle?.arrange({ group: null }))
+  await page.evaluate(() => window.act.handle?.arrange({ groups: [] }))
   await page.getByRole('checkbox').nth(2).click()
   await expect.poll(() => page.evaluate(() => window.act.handle?.selectedCount)).toBe(1)
   // Nothing renders by itself while nothing happens.

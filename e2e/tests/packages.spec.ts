@@ -38,7 +38,7 @@ test('the packed packages install outside the repository and work in Node withou
 import { mountMeadow } from '@vast-meadow/grid'
 import { VastMeadow } from '@vast-meadow/vue'
 const flow = new Flow(finish(tableFromRows([{ a: 2 }, { a: 1 }])))
-const { view } = finish(flow.arrange({ order: [{ column: 'a', direction: 'ascending' }], conditions: {}, search: '', searchColumns: [], group: null, open: { all: true, except: [] } }))
+const { view } = finish(flow.arrange({ order: [{ column: 'a', direction: 'ascending' }], conditions: {}, search: '', searchColumns: [], groups: [], open: { levels: null, except: [] } }))
 console.log(JSON.stringify([[...view.rows], lineCountOf(view), typeof mountMeadow, VastMeadow.name, typeof HTMLElement]))
 `,
   )

@@ -25,6 +25,7 @@ const everything: Partial<Arrangement> = {
   },
   where: 'cover > 2.0',
   groups: [levelOf('state')],
+  summaries: { cover: 'mean' },
   open: { levels: 0, except: [] },
   pageSize: 25,
 }
@@ -65,12 +66,13 @@ describe('what readers start with', () => {
       'Searched for “ings”.',
       'Grouped by State.',
       'Groups are closed, but for those named.',
+      'Summed up: mean of Cover.',
       '25 lines a page.',
     ])
     for (const { part, without } of sentences.filter(({ part }) => part !== 'search')) {
       const left = startSentences(definition, { ...arranged, ...without }, FIELDS)
       // With the group, what is said of it goes too.
-      expect(sentences.length - left.length).toBe(part === 'group' ? 2 : 1)
+      expect(sentences.length - left.length).toBe(part === 'groups' ? 2 : 1)
     }
     expect(startSentences(plain, arrangementFor(plain), FIELDS)).toEqual([])
   })

@@ -61,6 +61,8 @@ const CASES: Cases = {
   }),
   findRows: (_request, _view, column) => ({ keyFields: [column], keys: ['a', 1, true, null] }),
   keysOf: (_request, _view, column) => ({ keyFields: [column], rows: { kind: 'run', from: 0, to: 50 } }),
+  groupAt: (_, view) => ({ view: view.id, path: ['Élan'] }),
+  rowsOfGroup: (_, view) => ({ view: view.id, path: [null] }),
   levelGroups: request => ({ request, level: 0, from: 0, to: 9 }),
   linesOf: (_, view) => ({ view: view.id, rows: [0, 5, 3999] as RowId[] }),
   passingRows: (_, view) => ({ view: view.id }),

@@ -88,6 +88,7 @@ export const demos: readonly Demo[] = [
           key: [],
           columns: surveyGrid.columns.filter(({ expression }) => expression === undefined),
           styles: [],
+          start: { ...surveyGrid.start, groups: [], summaries: {} },
         },
         file: null,
       }),

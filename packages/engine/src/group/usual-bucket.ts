@@ -27,11 +27,11 @@ export function usualBucket(field: Field, known: { readonly low: number | null; 
 const FEW_VALUES = 12
 const WANTED_RANGES = 10
 
-/** Groups that are about a dozen to a hundred. */
+/** Months, where dates span years; parts of which there are some, and no flood. */
 function partFor(days: number): DatePart {
-  if (days > 366 * 10) return 'year'
-  if (days > 366) return 'month'
-  if (days > 92) return 'week'
+  if (days > 366 * 30) return 'year'
+  if (days > 92) return 'month'
+  if (days > 21) return 'week'
   return days > 2 ? 'day' : 'hour'
 }
 

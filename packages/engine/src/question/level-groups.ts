@@ -1,7 +1,7 @@
 import type { ViewRequest } from '../flow/view-request.ts'
 import type { GroupPath } from '../flow/line.ts'
 import type { Value } from '../table/column.ts'
-import { GroupReader } from '../flow/group-reader.ts'
+import { type GroupReader } from '../flow/group-reader.ts'
 import type { Question } from './question.ts'
 
 /** A group, as charts and previews show it. */

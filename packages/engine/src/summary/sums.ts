@@ -138,7 +138,7 @@ export function* extremeRows(
   const least = new Float64Array(size + 1).fill(Infinity)
   const most = new Float64Array(size + 1).fill(-Infinity)
   yield* inSlices(codes.length, (from, to) => {
-    if (!present) return boundAll(codes, values, least, most, from, to)
+    if (!present) { boundAll(codes, values, least, most, from, to); return; }
     boundSome(codes, values, present, least, most, from, to)
   })
   return { least, most }

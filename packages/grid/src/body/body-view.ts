@@ -81,6 +81,7 @@ export class BodyView {
   }
 
   refreshSelected(): void {
+    this.stuck.refreshSelected()
     for (const band of this.allBands()) if (band.line >= 0) band.refreshSelected()
   }
 

@@ -31,6 +31,8 @@ export interface RowBandHost {
   /** Rows of the grid before the first line that is shown: those of the head, and the lines of pages before. */
   readonly rowsBefore: number
   isSelected(row: RowId): boolean
+  /** Whether the rows of a group are selected: all, some or none. */
+  groupState(line: HeadLine): 'true' | 'false' | 'mixed'
   /** What a column comes to in a group, as it is shown; empty: nothing, or not yet known. */
   summaryOf(line: HeadLine | FootLine, column: string): string
   /** Columns whose summaries have no room of their own, because the group's name stands there. */
@@ -106,7 +108,10 @@ export class RowBand extends Band<RowCell> {
   }
 
   refreshSelected(): void {
-    if (this.isGroup) return
+    if (this.isGroup) {
+      if (this.group?.kind === 'head') this.checkBox(this.group)
+      return
+    }
     const selected = this.row !== null && this.host.isSelected(this.row)
     if (selected === this.selected && this.element.ariaSelected !== null) return
     this.selected = selected
@@ -250,6 +255,16 @@ export class RowBand extends Band<RowCell> {
     this.element.ariaSetSize = isFoot ? null : String(line.of)
     this.labelWith(label, line)
     for (const cell of this.cells()) this.fillSummary(cell, line)
+    if (line.kind === 'head') this.checkBox(line)
+  }
+
+  private checkBox(line: HeadLine): void {
+    const state = this.host.groupState(line)
+    for (const { box } of this.cells()) {
+      if (!box) continue
+      if (box.ariaChecked !== state) box.ariaChecked = state
+      box.ariaLabel = this.host.texts.selectGroup
+    }
   }
 
   private labelWith({ mark, title, name, count }: GroupLabel, line: HeadLine | FootLine): void {
@@ -301,8 +316,9 @@ export class RowBand extends Band<RowCell> {
     this.element.ariaExpanded = null
     this.element.ariaPosInSet = this.element.ariaSetSize = null
     if (this.label) this.label.element.hidden = true
-    for (const { element, painter, text } of this.cells()) {
+    for (const { element, painter, text, box } of this.cells()) {
       element.classList.remove('summary')
+      if (box) box.ariaLabel = this.host.texts.selectRow
       if (painter) text.remove()
     }
   }

@@ -62,6 +62,10 @@ export class StuckHeads {
     return level < 0 ? undefined : this.shown[level]?.head
   }
 
+  refreshSelected(): void {
+    for (const band of this.bands) if (!band.element.hidden) band.refreshSelected()
+  }
+
   dispose(): void {
     for (const band of this.bands) band.dispose()
     this.bands = []

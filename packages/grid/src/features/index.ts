@@ -12,6 +12,7 @@ import { pages } from './pages/pages.ts'
 import { search, type SearchHandle } from './search/search.ts'
 import { selection, type SelectionHandle } from './selection/selection.ts'
 import { storage } from './storage/storage.ts'
+import { thumbLabel } from './thumb-label/thumb-label.ts'
 import { why, type WhyHandle } from './why/why.ts'
 
 /** What the grid can do, in the order in which clicks, keys and menus are offered and things are listed. */
@@ -27,6 +28,7 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   pages,
   copy,
   cellMenu,
+  thumbLabel,
   why,
   storage,
 ]

@@ -89,6 +89,8 @@ export interface Feature {
 
   /** Whether a row is shown as selected; true where any says so. */
   selects?(row: RowId): boolean
+  /** Whether the rows of a group are selected; the first that answers counts. */
+  selectsGroup?(head: HeadLine): 'true' | 'false' | 'mixed'
   /** Rows that a reader holds on to, whatever becomes of them; the first that is not null counts. */
   held?(): Rows | null
   /** Held rows are these now: they have other ids in new rows. */

@@ -67,6 +67,8 @@ export class Screen {
   private totals: { readonly band: HeadBand; readonly at: 'head' | 'foot' } | null = null
   /** Columns whose summaries stand beside the group's name, which covers their place. */
   coveredColumns: readonly string[] = []
+  /** Groups' names say other summaries now. */
+  private namesDiffer = false
   private laidOut: Geometry | null = null
   private kept: LineHeights | null = null
   /** What lines measured, by what they are: it holds wherever they stand, until columns have other widths. */
@@ -381,6 +383,8 @@ export class Screen {
       band.showColumns(columns, focused, moving)
       band.moveMiddle(viewport.shift, viewport.rtl)
     }
+    if (this.namesDiffer) this.body.refresh()
+    this.namesDiffer = false
     this.drawBody(columns, moving)
     for (let round = 0; this.byContent && this.measureLines() && round < MEASURE_ROUNDS; round++)
       this.drawBody(columns, moving)
@@ -486,6 +490,7 @@ export class Screen {
       style.insetBlockStart = this.totals.at === 'head' ? `${headHeight - rowHeight}px` : 'auto'
       style.insetBlockEnd = this.totals.at === 'head' ? 'auto' : '0px'
       style.blockSize = `${rowHeight}px`
+      style.setProperty('--_row-height', `${rowHeight - 1}px`)
     }
     this.body.element.style.setProperty('--_row-height', `${rowHeight - 1}px`)
     this.body.element.classList.toggle('by-content', this.byContent)
@@ -507,8 +512,13 @@ export class Screen {
     const columns = columnsInOrder(geometry).filter(column => summarised.has(column))
     const after = columns.filter(column => (places.get(column) ?? 0) >= least)
     const room = Math.min(...after.map(column => places.get(column) ?? 0), width)
-    this.coveredColumns = columns.filter(column => (places.get(column) ?? 0) < room)
-    this.viewport.view.style.setProperty('--_name-room', `${room}px`)
+    const covered = columns.filter(column => (places.get(column) ?? 0) < room)
+    if (covered.join('\0') !== this.coveredColumns.join('\0')) this.namesDiffer = true
+    this.coveredColumns = covered
+    const boxes = geometry.start.offsets[1] ?? 0
+    const { style } = this.viewport.view
+    style.setProperty('--_boxes', `${boxes}px`)
+    style.setProperty('--_name-room', `${room - boxes}px`)
   }
 
   private sizeBody(geometry: Geometry): boolean {

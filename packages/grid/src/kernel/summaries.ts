@@ -6,6 +6,7 @@ interface Told extends ColumnSummary {
   readonly show: Show
 }
 
+
 export interface SummariesHost {
   /** The columns that are in view. */
   shownColumns(): readonly string[]

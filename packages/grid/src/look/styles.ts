@@ -108,7 +108,7 @@ input, button { font: inherit; color: inherit; }
 .row.pending .middle .cell::after {
   content: ''; position: absolute; inset-inline: var(--_pad); inset-block: 38%; border-radius: 3px; background: var(--_rule-soft);
 }
-.row.group { --_level-mark: color-mix(in srgb, var(--_on) calc(90% - var(--_level, 0) * 25%), var(--_row)); --_row: color-mix(in srgb, var(--_group) calc(100% - var(--_level, 0) * 28%), var(--_paper)); border-block-end-color: var(--_rule); font-weight: 600; }
+.row.group { --_level-mark: color-mix(in srgb, var(--_on) calc(90% - var(--_level, 0) * 30%), var(--_row)); --_row: color-mix(in srgb, var(--_group) calc(100% - var(--_level, 0) * 28%), var(--_paper)); border-block-end-color: var(--_rule); font-weight: 600; }
 .part { position: absolute; inset-block: 0; }
 .part.start { inset-inline-start: 0; z-index: 1; background: var(--_row); }
 .part.start.edged { border-inline-end: 2px solid var(--_rule); }
@@ -125,25 +125,26 @@ input, button { font: inherit; color: inherit; }
 .cell.to-center { text-align: center; }
 .cell:focus-visible, .groupcell:focus-visible { box-shadow: inset 0 0 0 2px var(--_selected-mark); border-radius: 2px; }
 .groupcell {
-  position: absolute; inset-block: 0; inset-inline-start: 0; max-inline-size: var(--_name-room, 100%); z-index: 2; background: var(--_row);
-  padding-inline: calc(14px + var(--_level, 0) * 18px) 12px; white-space: pre; overflow: clip; text-overflow: ellipsis; outline: none;
+  position: absolute; inset-block: 0; inset-inline-start: var(--_boxes, 0); max-inline-size: var(--_name-room, 100%); z-index: 2; background: var(--_row);
+  padding-inline: calc(4px + var(--_level, 0) * 18px) 12px; white-space: pre; overflow: clip; text-overflow: ellipsis; outline: none;
 }
 .group > .groupcell { cursor: pointer; }
 /* How deep it stands is seen at its edge too. */
-.group > .groupcell::before {
-  content: ''; position: absolute; inset-block: 0; inset-inline-start: calc(var(--_level, 0) * 6px); inline-size: 4px; background: var(--_level-mark);
+.row.group::before {
+  content: ''; position: absolute; inset-block: 0; inset-inline-start: 0; inline-size: 4px; background: var(--_level-mark); z-index: 3;
 }
 .groupcell i { font-style: normal; display: inline-block; inline-size: 20px; color: var(--_faint); }
 .groupcell .of { font-weight: 400; font-size: 12px; color: var(--_faint); margin-inline-end: 7px; }
 .groupcell b { font-weight: 600; }
 .groupcell small { font-weight: 400; font-size: 12px; color: var(--_faint); margin-inline-start: 8px; }
 .row.group .cell { visibility: hidden; }
-.row.group .cell.summary { visibility: visible; }
-.row.group .cell > * { display: none; }
+.row.group .cell.summary, .row.group:not(.group-foot) .cell:has(> .box) { visibility: visible; }
+.row.group .cell:not(:has(> .box)) > * { display: none; }
 .row.group .cell.summary { font-variant-numeric: tabular-nums; }
 .row.group-foot { font-weight: 400; border-block-end: 2px solid var(--_rule); }
 .row.group-foot > .groupcell { color: var(--_faint); cursor: default; }
 .row.group-foot > .groupcell b { font-weight: 400; }
+.thumb-label { position: absolute; z-index: 4; transform: translateY(-50%); pointer-events: none; max-inline-size: 70%; padding: 4px 11px; border-radius: 6px; background: var(--_ink); color: var(--_paper); font-size: 12.5px; overflow: clip; text-overflow: ellipsis; white-space: nowrap; box-shadow: 0 8px 22px -12px #000a; }
 .stuck { position: absolute; inset-inline: 0; inset-block-start: 0; z-index: 1; }
 .stuck > .row { box-shadow: 0 1px 0 var(--_rule); cursor: pointer; }
 .row.totals {
@@ -151,8 +152,12 @@ input, button { font: inherit; color: inherit; }
   contain: layout style; overflow: clip; z-index: 2;
 }
 .head > .row.totals { box-shadow: none; border-block-end: 2px solid var(--_rule); }
-.row.totals .groupcell { font-weight: 400; font-size: 12px; color: var(--_faint); padding-inline-start: 14px; }
-.row.totals .cell small { font-weight: 400; font-size: 11px; color: var(--_faint); margin-inline-end: 6px; }
+.row.totals .groupcell { font-weight: 400; font-size: 12px; color: var(--_faint); padding-inline-start: 4px; }
+.row.totals .cell { display: flex; justify-content: flex-start; gap: 6px; }
+.row.totals .cell.to-end { justify-content: flex-end; }
+.row.totals .cell.to-center { justify-content: center; }
+.row.totals .cell span { flex: none; max-inline-size: 100%; overflow: clip; text-overflow: ellipsis; }
+.row.totals .cell small { font-weight: 400; font-size: 11px; color: var(--_faint); min-inline-size: 0; overflow: clip; text-overflow: ellipsis; }
 .trail { display: flex; flex-wrap: wrap; align-items: center; gap: 4px 5px; font-size: 12px; color: var(--_faint); min-inline-size: 0; border-radius: var(--_radius); }
 .trail .step { position: relative; display: inline-flex; border-radius: 5px; background: var(--_group); color: var(--_ink); max-inline-size: 100%; touch-action: none; }
 .trail .what { border: 0; background: none; padding: 3px 0 3px 9px; cursor: pointer; border-radius: 5px; min-inline-size: 0; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
@@ -181,6 +186,7 @@ input, button { font: inherit; color: inherit; }
 .card .keep { border: 1px solid var(--_rule-soft); border-radius: 6px; margin: 0; padding: 4px 9px 8px; display: grid; gap: 5px; min-inline-size: 0; }
 .card .keep legend { color: var(--_faint); font-size: 12px; padding-inline: 4px; }
 .card .keep .field > span { min-inline-size: 0; }
+.card .keep .indented { margin-inline-start: 22px; }
 .card .preview small { color: var(--_faint); font-size: 12px; }
 .card .preview ul { list-style: none; margin: 3px 0 0; padding: 0; display: grid; gap: 1px; }
 .card .preview li { position: relative; display: flex; gap: 8px; justify-content: space-between; padding: 1px 6px; font-size: 12.5px; }
@@ -395,7 +401,7 @@ input, button { font: inherit; color: inherit; }
   .strip input[aria-invalid='true'] { text-decoration: underline wavy; }
   .hint, .chip, .trail .step { border: 1px solid CanvasText; }
   .row.group, .row.totals { border-block-end: 2px solid CanvasText; }
-  .group > .groupcell::before { forced-color-adjust: none; background: CanvasText; }
+  .row.group::before { forced-color-adjust: none; background: CanvasText; }
   .card .button[aria-pressed='true'] { forced-color-adjust: none; background: Highlight; color: HighlightText; }
   ::highlight(meadow-found) { background-color: Highlight; color: HighlightText; }
   .cell.found-beyond { border-inline-end: 4px solid Highlight; }

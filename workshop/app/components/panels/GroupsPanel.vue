@@ -64,7 +64,7 @@ const openLevels = (open: number | null): void => grid.change({ open: { levels: 
         }}
       </p>
       <ol class="levels">
-        <GroupsLevelCard
+        <LevelCard
           v-for="(level, nth) in levels"
           :key="level.column"
           :level="level"
@@ -102,12 +102,12 @@ const openLevels = (open: number | null): void => grid.change({ open: { levels: 
           />
           <VSelect v-model="chartMeasure" :items="measures" :label="words.groupsPanel.measureOfChart" />
         </div>
-        <GroupsGroupChart :level="Math.min(chartLevel, levels.length - 1)" :measure="chartMeasure" />
+        <GroupChart :level="Math.min(chartLevel, levels.length - 1)" :measure="chartMeasure" />
       </template>
       <template v-if="stage >= 2">
         <h3>{{ words.groupsPanel.summaries }}</h3>
         <p class="lead">{{ words.groupsPanel.summariesLead }}</p>
-        <GroupsSummaryList />
+        <SummaryList />
       </template>
     </template>
   </section>

@@ -31,13 +31,14 @@ export class BucketFields {
   readonly element = make('div', 'fields')
   private readonly type: FieldType
   private readonly texts: Texts
-  private readonly usual: Bucket
+  /** What another kind begins with, where it is of that kind. */
+  usual: Bucket
   private readonly changed: (bucket: Bucket) => void
   private bucket: Bucket
 
-  constructor(bucket: Bucket, usual: Bucket, type: FieldType, texts: Texts, changed: (bucket: Bucket) => void) {
+  constructor(bucket: Bucket, type: FieldType, texts: Texts, changed: (bucket: Bucket) => void) {
     this.bucket = bucket
-    this.usual = usual
+    this.usual = bucket
     this.type = type
     this.texts = texts
     this.changed = changed

@@ -50,7 +50,12 @@ export function groups(kernel: Kernel): Feature {
   async function preview(some: readonly Level[], most: number): Promise<LevelGroups | undefined> {
     if (!model.canTell('levelGroups')) return undefined
     const asked = { request: model.requestFor(some), level: some.length - 1, from: 0, to: most }
-    return await model.ask('levelGroups', asked).catch(() => undefined)
+    try {
+      return await model.ask('levelGroups', asked)
+    } catch (error) {
+      kernel.failed(error)
+      return undefined
+    }
   }
 
   /** Groups by a column as well; where it stands already, it goes to the place. */
@@ -185,7 +190,7 @@ export function groups(kernel: Kernel): Feature {
       }
       const head = headAt(line)
       if (!head) return false
-      if (key === 'Enter' || key === ' ') return toggle(line)
+      if (key === 'Enter' || (key === ' ' && !shiftKey)) return toggle(line)
       if (key === '*') {
         void siblings(head, true)
         return true
@@ -202,8 +207,9 @@ export function groups(kernel: Kernel): Feature {
     },
     click(event, { line }) {
       const target = elementOf(event.target)
+      if (target?.closest('.box')) return false
       const stuck = target && screen.body.stuckAt(target)
-      if (!stuck) return target?.closest('.box') ? false : toggle(line)
+      if (!stuck) return toggle(line)
       showHead(stuck)
       if (target?.closest('i')) toggle(asPageLine(stuck.line))
       return true

@@ -1,4 +1,4 @@
-import type { Bucket, GroupMeasure, Keep, Level, LevelGroups } from '@vast-meadow/engine'
+import type { GroupMeasure, Keep, Level, LevelGroups } from '@vast-meadow/engine'
 import { keepKey, make, type Disposal } from '../../kernel/dom.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { Popup } from '../../kernel/popup.ts'
@@ -55,8 +55,8 @@ export class LevelCard {
     }
     const level = this.host.levels().at(nth)
     if (!level) return
-    const usual = await this.kernel.model.bucketFor(level.column)
-    this.fill(nth, level, usual)
+    const fields = this.fill(nth, level)
+    void this.kernel.model.bucketFor(level.column).then(usual => (fields.usual = usual))
     this.popup.show(anchor)
     this.element.querySelector<HTMLElement>('select')?.focus()
     await this.load()
@@ -84,7 +84,7 @@ export class LevelCard {
     if (told && this.open_ === open) this.list(open.list, told)
   }
 
-  private fill(nth: number, level: Level, usual: Bucket): void {
+  private fill(nth: number, level: Level): BucketFields {
     const { element, kernel } = this
     const { model, texts } = kernel
     const title = model.titleOf(level.column)
@@ -96,7 +96,8 @@ export class LevelCard {
     const type = model.fieldOf(level.column)?.type ?? 'text'
     const current = (): Level => this.host.levels()[nth] ?? level
     const change = (part: Partial<Level>): void => this.host.change(nth, { ...current(), ...part })
-    element.append(new BucketFields(level.bucket, usual, type, texts, bucket => change({ bucket })).element)
+    const fields = new BucketFields(level.bucket, type, texts, bucket => change({ bucket }))
+    element.append(fields.element)
     this.orderFields(level, change)
     this.keepFields(level, keep => change({ keep }))
     const list = make('div', 'preview', element)
@@ -119,6 +120,7 @@ export class LevelCard {
       this.host.remove(nth)
     }
     this.open_ = { nth, list }
+    return fields
   }
 
   private orderFields(level: Level, change: (part: Partial<Level>) => void): void {
@@ -167,15 +169,15 @@ export class LevelCard {
     const [least, leastOn] = this.checkedNumber(box, texts.keepLeast, leastOf(level.keep), 2)
     make('span', '', sureParent(least)).textContent = texts.rows
     const [most, mostOn] = this.checkedNumber(box, texts.keepMost, level.keep?.most?.count ?? null, 10)
-    const line = sureParent(most)
-    make('span', '', line).textContent = texts.keepBy
-    const pick = make('select', '', line)
+    const by = make('div', 'field indented', box)
+    make('span', '', by).textContent = texts.keepBy
+    const pick = make('select', '', by)
     pick.ariaLabel = `${texts.keepMost} ${texts.keepBy}`
     const measures = measuresOf(model, [level.keep?.most?.of])
     this.options(pick, measures.map(measure => measureName(measure, kernel)))
     const at = measures.findIndex(measure => JSON.stringify(measure) === JSON.stringify(level.keep?.most?.of))
     pick.value = String(Math.max(0, at))
-    const restLine = make('label', 'check-line', box)
+    const restLine = make('label', 'check-line indented', box)
     const rest = make('input', '', restLine)
     rest.type = 'checkbox'
     rest.checked = level.keep?.most?.rest === 'together'

@@ -45,7 +45,7 @@ export class TotalsBand extends Band<TotalsCell> {
     element.setAttribute('role', 'gridcell')
     const what = make('small', '', element)
     const value = document.createTextNode('')
-    element.append(value)
+    make('span', '', element).append(value)
     return { element, what, value, column: '' }
   }
 

@@ -26,8 +26,14 @@ export function totals(kernel: Kernel): Feature {
     const shown = at !== 'none' && summaries.columns.length > 0
     screen.setTotals(shown ? band : null, at === 'head' ? 'head' : 'foot')
   }
+  let covered = screen.coveredColumns
   return {
     name: 'totals',
+    drawn() {
+      if (screen.coveredColumns === covered) return
+      covered = screen.coveredColumns
+      band.update()
+    },
     refresh: place,
     defined: place,
     viewed: () => band.update(),

@@ -1,6 +1,6 @@
-import type { RowId, RowRecord } from '@vast-meadow/engine'
+import type { HeadLine, RowId, RowRecord, Rows } from '@vast-meadow/engine'
 import { SELECT_COLUMN } from '../../band/geometry.ts'
-import { make } from '../../kernel/dom.ts'
+import { elementOf, make } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { Selector } from './selector.ts'
@@ -47,6 +47,7 @@ export function selection(kernel: Kernel): Feature {
   let told = 0
   function changed(acted = true): void {
     const count = selector.rows.size
+    states.clear()
     const passing = kernel.report?.passing ?? 0
     screen.body.refreshSelected()
     screen.header.setAllSelected(count === 0 ? 'false' : count >= passing ? 'true' : 'mixed')
@@ -55,6 +56,44 @@ export function selection(kernel: Kernel): Feature {
     told = count
     if (count > 0) announcer.say(texts.selected(format(count)))
     emitter.emit('selection', { count })
+  }
+
+  /** The rows of groups in view, by their paths: asked for while anything is selected. */
+  const groupRows = new Map<string, Rows | null>()
+  const states = new Map<string, 'true' | 'false' | 'mixed'>()
+  const rowsOf = async ({ path }: HeadLine): Promise<Rows | undefined> =>
+    kernel.view ? await model.ask('rowsOfGroup', { view: kernel.view.id, path }) : undefined
+
+  /** Whether the rows of a group are selected; not known before its rows are, and then told. */
+  function stateOf(head: HeadLine): 'true' | 'false' | 'mixed' {
+    if (selector.rows.size === 0 || !model.canTell('rowsOfGroup')) return 'false'
+    const name = JSON.stringify(head.path)
+    const known = states.get(name)
+    if (known) return known
+    const rows = groupRows.get(name)
+    if (rows) {
+      const state = selector.stateOf(rows)
+      states.set(name, state)
+      return state
+    }
+    if (rows === undefined) {
+      groupRows.set(name, null)
+      rowsOf(head).then(told => {
+        if (!told || !groupRows.has(name)) return
+        groupRows.set(name, told)
+        screen.body.refreshSelected()
+      }, kernel.failed)
+    }
+    return 'false'
+  }
+
+  async function toggleGroup(head: HeadLine): Promise<void> {
+    const rows = await rowsOf(head)
+    if (rows) selector.toggleRows(rows)
+  }
+  const headAt = (line: PageLine): HeadLine | null => {
+    const at = line >= 0 ? kernel.lines.line(line) : undefined
+    return at?.kind === 'head' ? at : null
   }
 
   /** All rows that pass, or none where they are selected already. */
@@ -84,20 +123,27 @@ export function selection(kernel: Kernel): Feature {
     name: 'selection',
     handle,
     selects: row => selector.rows.has(row),
+    selectsGroup: stateOf,
     held: () => ({ kind: 'list', rows: [...selector.rows] }),
     holdAgain(rows) {
       selector.hold(rows)
       changed(false)
     },
     gone: rows => selector.drop(rows),
-    viewed: () => selector.forgetAnchor(),
+    viewed() {
+      groupRows.clear()
+      states.clear()
+      selector.forgetAnchor()
+    },
     arranged(_, change) {
       if ('page' in change || 'pageSize' in change) selector.forgetAnchor()
     },
     key(event, { line, column }) {
       if (event.key === ' ') {
         if (line === -1) return column === SELECT_COLUMN ? toggleAll() : true
-        if (event.shiftKey) extend(line, true)
+        const head = headAt(line)
+        if (head) void toggleGroup(head).catch(kernel.failed)
+        else if (event.shiftKey) extend(line, true)
         else selector.toggle(line)
         return true
       }
@@ -108,6 +154,12 @@ export function selection(kernel: Kernel): Feature {
     click(event, { line, column }) {
       const box = column === SELECT_COLUMN
       if (line === -1) return box && toggleAll()
+      const target = elementOf(event.target)
+      const head = (target && screen.body.stuckAt(target)) ?? headAt(line)
+      if (head) {
+        if (target?.closest('.box')) void toggleGroup(head).catch(kernel.failed)
+        return true
+      }
       const adding = event.ctrlKey || event.metaKey
       if (event.shiftKey) extend(line, box || adding)
       else if (box || adding) selector.toggle(line)

@@ -1,4 +1,4 @@
-import { RowSet } from '@vast-meadow/engine/client'
+import { RowSet, rowsIn } from '@vast-meadow/engine/client'
 import type { RowId, Rows } from '@vast-meadow/engine'
 import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.ts'
 
@@ -57,6 +57,24 @@ export class Selector {
     const rows = await this.host.passingRows()
     if (!rows) return
     if (allSelected) this.rows.deleteAll(rows)
+    else this.rows.addAll(rows)
+    this.host.changed()
+  }
+
+  /** Whether some rows are selected: all, some or none. Ends at the first that differs. */
+  stateOf(rows: Rows): 'true' | 'false' | 'mixed' {
+    let first: boolean | null = null
+    for (const row of rowsIn(rows)) {
+      const selected = this.rows.has(row)
+      first ??= selected
+      if (selected !== first) return 'mixed'
+    }
+    return first ? 'true' : 'false'
+  }
+
+  /** Some rows as well; where all of them are selected already, none of them. */
+  toggleRows(rows: Rows): void {
+    if (this.stateOf(rows) === 'true') this.rows.deleteAll(rows)
     else this.rows.addAll(rows)
     this.host.changed()
   }
