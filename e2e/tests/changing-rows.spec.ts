@@ -161,7 +161,7 @@ test('changes are committed by key, and removed rows leave the selection', async
 })
 
 test('open groups stay when rows are replaced', async ({ page }) => {
-  await mountRows(page, { group: 'group', open: { all: false, except: ['g2'] } })
+  await mountRows(page, { groups: ['group'], open: { levels: 0, except: [['g2']] } })
   await expect(page.locator('.view')).toHaveAttribute('aria-rowcount', String(4 + 5000 + 1))
   await page.evaluate(async () => {
     const { handle, rows } = window as unknown as Scope

@@ -56,6 +56,8 @@ export function kernelHandle(kernel: Kernel): KernelHandle {
     cancelLoading: () => kernel.cancelLoading(),
     request: () => model.request(),
     async scrollTo(key) {
+      // Lines that are on their way would come to the top.
+      await kernel.settled()
       const { view } = kernel
       const [row = null] = (await model.ask('findRows', { keyFields: model.keyFields, keys: [key] })) ?? []
       if (row === null || !view) return false

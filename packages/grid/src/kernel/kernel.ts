@@ -535,6 +535,11 @@ export class Kernel {
     return (this.asked = this.askOnce(toTop, place))
   }
 
+  /** Resolves when what was asked for last is shown; where that failed it was told. */
+  settled(): Promise<void> {
+    return this.asked.catch(() => {})
+  }
+
   private async askOnce(toTop: boolean, place: RowPlace | null): Promise<void> {
     const { source } = this.model
     if (!source) return

@@ -115,6 +115,7 @@ export function groups(kernel: Kernel): Feature {
   async function goToGroup(path: GroupPath): Promise<boolean> {
     const find = async (): Promise<HeadLine | null> =>
       kernel.view ? ((await model.ask('groupAt', { view: kernel.view.id, path })) ?? null) : null
+    await kernel.settled()
     let head = await find()
     if (!head) return false
     if (head.line < 0) {
@@ -217,7 +218,7 @@ export function groups(kernel: Kernel): Feature {
     headMenu,
     cardPart(column) {
       if (!model.canGroup(column)) return null
-      const part = make('div', 'order')
+      const part = make('div', 'order group-by')
       const at = levels().findIndex(level => level.column === column)
       const button = make('button', 'button', part)
       button.type = 'button'

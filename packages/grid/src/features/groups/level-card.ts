@@ -19,28 +19,41 @@ export interface LevelCardHost {
   preview(levels: readonly Level[], most: number): Promise<LevelGroups | undefined>
 }
 
+interface Made {
+  readonly element: HTMLElement
+  readonly popup: Popup
+}
+
 /** One level of groups: what falls into one, their order, which are kept; with the groups that this makes, as it is set. */
 export class LevelCard {
-  private readonly element: HTMLElement
   private readonly kernel: Kernel
   private readonly host: LevelCardHost
-  private readonly popup: Popup
+  private readonly disposal: Disposal
+  private made_: Made | null = null
   private open_: { readonly nth: number; readonly list: HTMLElement } | null = null
 
   constructor(kernel: Kernel, host: LevelCardHost, disposal: Disposal) {
     this.kernel = kernel
     this.host = host
-    this.element = make('div', 'card level-card', kernel.frame)
-    this.element.setAttribute('role', 'dialog')
-    this.element.setAttribute('part', 'card')
-    this.popup = new Popup(this.element, { place: 'under', outside: () => this.close(false) }, disposal)
-    disposal.listen(this.element, 'keydown', event => {
+    this.disposal = disposal
+  }
+
+  /** It is made when it is first opened. */
+  private made(): Made {
+    if (this.made_) return this.made_
+    const { kernel, disposal } = this
+    const element = make('div', 'card level-card', kernel.frame)
+    element.setAttribute('role', 'dialog')
+    element.setAttribute('part', 'card')
+    const popup = new Popup(element, { place: 'under', outside: () => this.close(false) }, disposal)
+    disposal.listen(element, 'keydown', event => {
       if (event.key === 'Escape') {
         event.preventDefault()
         this.close(true)
       }
       keepKey(event)
     })
+    return (this.made_ = { element, popup })
   }
 
   /** The level that is open; −1: none. */
@@ -57,8 +70,8 @@ export class LevelCard {
     if (!level) return
     const fields = this.fill(nth, level)
     void this.kernel.model.bucketFor(level.column).then(usual => (fields.usual = usual))
-    this.popup.show(anchor)
-    this.element.querySelector<HTMLElement>('select')?.focus()
+    this.made().popup.show(anchor)
+    this.made().element.querySelector<HTMLElement>('select')?.focus()
     await this.load()
   }
 
@@ -66,8 +79,8 @@ export class LevelCard {
     if (!this.open_) return
     const { nth } = this.open_
     this.open_ = null
-    this.popup.hide()
-    this.element.replaceChildren()
+    this.made().popup.hide()
+    this.made().element.replaceChildren()
     if (back) this.host.leave(nth)
   }
 
@@ -85,7 +98,8 @@ export class LevelCard {
   }
 
   private fill(nth: number, level: Level): BucketFields {
-    const { element, kernel } = this
+    const { kernel } = this
+    const { element } = this.made()
     const { model, texts } = kernel
     const title = model.titleOf(level.column)
     element.replaceChildren()
@@ -126,7 +140,7 @@ export class LevelCard {
   private orderFields(level: Level, change: (part: Partial<Level>) => void): void {
     const { kernel } = this
     const { texts, model } = kernel
-    const line = make('div', 'field', this.element)
+    const line = make('div', 'field', this.made().element)
     make('span', '', line).textContent = texts.groupOrder
     const pick = make('select', '', line)
     pick.ariaLabel = texts.groupOrder
@@ -164,7 +178,7 @@ export class LevelCard {
   private keepFields(level: Level, keep: (keep: Keep | undefined) => void): void {
     const { kernel } = this
     const { texts, model } = kernel
-    const box = make('fieldset', 'keep', this.element)
+    const box = make('fieldset', 'keep', this.made().element)
     make('legend', '', box).textContent = texts.keepGroups
     const [least, leastOn] = this.checkedNumber(box, texts.keepLeast, leastOf(level.keep), 2)
     make('span', '', sureParent(least)).textContent = texts.rows
@@ -232,7 +246,7 @@ export class LevelCard {
       make('b', '', item).textContent = format(rows)
     }
     if (count > groups.length) make('small', '', element).textContent = texts.moreGroups(format(count - groups.length))
-    this.popup.place()
+    this.made().popup.place()
   }
 
   private options(pick: HTMLSelectElement, texts: readonly string[]): void {
