@@ -4,9 +4,11 @@ import { checkExpression } from '../../packages/engine/dist/expression/check.js'
 import { computeColumn } from '../../packages/engine/dist/expression/compute-column.js'
 import { parseExpression } from '../../packages/engine/dist/expression/parser.js'
 import { facetsOf } from '../../packages/engine/dist/question/facets.js'
-import { compositeCodes } from '../../packages/engine/dist/group/composite-codes.js'
 import { ColumnCodes } from '../../packages/engine/dist/order/column-codes.js'
-import { distinctCounts, measures, medians } from '../../packages/engine/dist/summary/summaries.js'
+import { GroupBase } from '../../packages/engine/dist/group/group-base.js'
+import { GroupSummaries } from '../../packages/engine/dist/group/group-summaries.js'
+import { combineLevels, treeOf } from '../../packages/engine/dist/group/group-tree.js'
+import { levelOf } from '../../packages/engine/dist/group/level.js'
 import { compare, round3 } from '../measure.mjs'
 import * as bare from './bare.mjs'
 import { bareColumns, COLUMNS, csvPieces, TEXTS, words } from './data.mjs'
@@ -19,8 +21,8 @@ const NOTHING = {
   conditions: {},
   search: '',
   searchColumns: COLUMNS,
-  group: null,
-  open: { all: true, except: [] },
+  groups: [],
+  open: { levels: null, except: [] },
 }
 const up = column => ({ column, direction: 'ascending' })
 const down = column => ({ column, direction: 'descending' })
@@ -217,18 +219,37 @@ export async function runOperations(table, { rounds = 7, only = '', helpers = []
       const ranks = bare.ranksOf(columns.species.texts, collator)
       bare.countingSort(bare.remap(columns.species.codes, ranks), ranks.length)
     },
-    () => cold({ group: 'species' }),
+    () => cold({ groups: [levelOf('species')] }),
   )
 
-  const columnOf = key => table.columns[COLUMNS.indexOf(key)]
   // Codes are there from ordering or grouping by the columns; they are as much an index as the floor's.
   const codes = new ColumnCodes(table, undefined, () => String)
   const codesOf = keys => keys.map(key => finish(codes.of(COLUMNS.indexOf(key))))
-  const grouped = keys => finish(compositeCodes(codesOf(keys), null))
+  /** What a column comes to in the groups of several levels, from codes that are there. */
+  const summed = (keys, column, wanted) => {
+    const parts = codesOf(keys)
+    const base = new GroupBase(table, codes, finish(combineLevels(parts, n)), null, { own: {}, formulas: [] })
+    const tree = finish(treeOf(base.levels, finish(base.counts())))
+    const summaries = new GroupSummaries(tree, base)
+    const place = COLUMNS.indexOf(column)
+    return wanted.map(summary => finish(summaries.of(keys.length - 1, place, summary, null)))
+  }
+  const FIVE = ['present', 'sum', 'minimum', 'maximum', 'mean']
   await note(
     'group by one, five summaries',
     () => bare.fiveSummaries(columns.species.codes, columns.species.texts.length, columns.cover),
-    () => finish(measures(codesOf(['species'])[0], columnOf('cover'), null)),
+    () => summed(['species'], 'cover', FIVE),
+  )
+  await note(
+    'group by two, five summaries',
+    () => {
+      const { species, site } = columns
+      const codes = new Uint32Array(n)
+      const b = site.texts.length
+      for (let i = 0; i < n; i++) codes[i] = species.codes[i] * b + site.codes[i]
+      bare.fiveSummaries(codes, species.texts.length * b, columns.cover)
+    },
+    () => summed(['species', 'site'], 'cover', FIVE),
   )
   await note(
     'group by three, five summaries',
@@ -239,7 +260,7 @@ export async function runOperations(table, { rounds = 7, only = '', helpers = []
       for (let i = 0; i < n; i++) codes[i] = (species.codes[i] * b + site.codes[i]) * c + state.codes[i]
       bare.fiveSummaries(codes, species.texts.length * b * c, columns.cover)
     },
-    () => finish(measures(grouped(['species', 'site', 'state']), columnOf('cover'), null)),
+    () => summed(['species', 'site', 'state'], 'cover', FIVE),
   )
   const cover = bare.scaledCodes(columns.cover, 100)
   await note(
@@ -250,10 +271,7 @@ export async function runOperations(table, { rounds = 7, only = '', helpers = []
         columns.species.texts.length,
         bare.countingSort(cover.codes, cover.size),
       ),
-    () => {
-      const [by, ranks] = codesOf(['species', 'cover'])
-      return finish(medians(by, columnOf('cover'), ranks, null))
-    },
+    () => summed(['species'], 'cover', ['median']),
   )
   await note(
     'distinct values by group',
@@ -265,10 +283,7 @@ export async function runOperations(table, { rounds = 7, only = '', helpers = []
       const counts = new Uint32Array(site.texts.length)
       for (let i = 0; i < seen.length; i++) counts[Math.floor(i / values)] += seen[i]
     },
-    () => {
-      const [by, ranks] = codesOf(['site', 'observer'])
-      return finish(distinctCounts(by, columnOf('observer'), ranks, null))
-    },
+    () => summed(['site'], 'observer', ['distinct']),
   )
   await note(
     'values with counts under a condition',
@@ -353,8 +368,8 @@ export async function runOperations(table, { rounds = 7, only = '', helpers = []
   })
   await change('group opened', {
     first: round =>
-      cold({ group: 'species', conditions: narrowed(0), open: { all: false, except: [round] } }),
-    opened: round => warm({ group: 'species', open: { all: false, except: [words[round + 2]] } }),
+      cold({ groups: [levelOf('species')], conditions: narrowed(0), open: { levels: 0, except: [[round]] } }),
+    opened: round => warm({ groups: [levelOf('species')], open: { levels: 0, except: [[words[round + 2]]] } }),
   })
   if (only) return results
 

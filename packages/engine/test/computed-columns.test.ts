@@ -219,6 +219,7 @@ describe('computed columns', () => {
       })) as never,
       problems: [],
       pattern: null,
+      formulas: [],
     })
     const columnsOf = () => made.behind(table).columns.slice(2)
     finish(made.make(parsed({ a: 'n + 1', b: 'a * 2', c: 't' }), table, true))

@@ -3,7 +3,9 @@ import { describe, expect, it } from 'vitest'
 import { compositeCodes } from '../src/group/composite-codes.ts'
 import { ColumnCodes } from '../src/order/column-codes.ts'
 import type { Codes } from '../src/order/counting.ts'
-import { summarize } from '../src/question/summarize.ts'
+import { summaryKey } from '../src/definition/binding.ts'
+import { PageSource } from '../src/source/page-source.ts'
+import { summarize, type ColumnSummary } from '../src/question/summarize.ts'
 import { levelGroups } from '../src/question/level-groups.ts'
 import { SUMMARY_NAMES, summaryFits, type Summary } from '../src/summary/summary.ts'
 import { sumRows, sumAt } from '../src/summary/sums.ts'
@@ -143,7 +145,7 @@ describe('summaries of groups', () => {
   it('add up a million tenths as far as doubles can say it', () => {
     const values = new Float64Array(1_000_000).fill(0.1)
     const column: NumberColumn = { kind: 'number', values, missing: null }
-    const sums = finish(sumRows({ codes: new Uint32Array(values.length), size: 1 }, column, null))
+    const sums = finish(sumRows({ codes: new Uint32Array(values.length), size: 1 }, column, null, Uint32Array.of(values.length, 0)))
     expect(values.reduce((a, b) => a + b, 0)).not.toBe(100_000)
     expect(sumAt(sums, 0)).toBe(100_000)
   })
@@ -178,5 +180,31 @@ describe('summaries of groups', () => {
     expect(sums).toBe(once)
     ask({ search: '1', searchColumns: ['n'] })
     expect(sums).toBeGreaterThan(once)
+  })
+
+  it('go by an expression over what rows come to, which is no mean of ratios', async () => {
+    const rows = Array.from({ length: 90 }, (_, i) => ({ kind: 'abc'[i % 3], price: (i % 9) + 1, stock: i % 4 }))
+    const source = new PageSource({ kind: 'table', table: tableOf(rows) })
+    await source.open()
+    const told = async (expression: string): Promise<ColumnSummary> => {
+      const computed = [{ key: summaryKey('price'), expression, internal: true, overRows: true }]
+      const request = { ...PLAIN, groups: [levelOf('kind')], binding: { formats: {}, computed } }
+      const summary = { kind: 'expression', expression } as const
+      const [answer] = await source.ask('summarize', { request, of: [{ column: 'price', summary }] })
+      return answer
+    }
+    const ratio = (some: typeof rows): number =>
+      some.reduce((all, { price, stock }) => all + price * stock, 0) / some.reduce((all, { stock }) => all + stock, 0)
+    const { all, levels } = await told('sum(price * stock) / sum(stock)')
+    expect(all).toBeCloseTo(ratio(rows), 12)
+    const wanted = ['a', 'b', 'c'].map(kind => ratio(rows.filter(row => row.kind === kind)))
+    levels[0].forEach((value, nth) => expect(value).toBeCloseTo(wanted[nth], 12))
+    // The same columns, another formula over them.
+    expect((await told('sum(price * stock) / sum(stock) * 2.0')).all).toBeCloseTo(ratio(rows) * 2, 12)
+    expect((await told('count() - present(price)')).all).toBe(0)
+    const computed = [{ key: summaryKey('price'), expression: 'sum(price) + "x"', internal: true, overRows: true }]
+    const view = await source.view({ ...PLAIN, binding: { formats: {}, computed } })
+    expect(view.problems.map(({ key }) => key)).toEqual([summaryKey('price')])
+    source.close()
   })
 })

@@ -1,6 +1,7 @@
 import type { ComputedColumn } from '../expression/expressions.ts'
 import type { Format } from '../table/format.ts'
 import type { Level } from '../group/level.ts'
+import type { Summary } from '../summary/summary.ts'
 import type { Definition } from './definition.ts'
 
 /** Names of columns that serve the grid itself; no field's name starts so. */
@@ -18,18 +19,23 @@ export const orderKey = (column: string): string => `${INTERNAL}order:${column}`
 /** The column whose values make the groups of a level that goes by an expression. */
 export const levelKey = (level: number): string => `${INTERNAL}level:${level}`
 
+/** What a column's summary is worked out as that goes by an expression. */
+export const summaryKey = (column: string): string => `${INTERNAL}summary:${column}`
+
 /** The column that tells where the arrangement's free expression holds. */
 export const WHERE_KEY = `${INTERNAL}where`
 
 /**
  * What a source must be told of a definition: formats, and all that is worked out. `now`: for relative dates; `where`:
- * the arrangement's free expression; `groups`: its levels, which may go by expressions.
+ * the arrangement's free expression; `groups` and `summaries`: its own, which
+ * may go by expressions.
  */
 export function bindingOf(
   definition: Definition,
   now: number,
   where = '',
   groups: readonly Level[] = [],
+  summaries: Readonly<Record<string, Summary>> = {},
 ): {
   readonly formats: Readonly<Record<string, Format>>
   readonly computed: readonly ComputedColumn[]
@@ -57,5 +63,8 @@ export function bindingOf(
   for (const [level, { bucket }] of groups.entries())
     if (bucket.by === 'expression')
       computed.push({ key: levelKey(level), expression: bucket.expression, internal: true })
+  for (const [column, summary] of Object.entries(summaries))
+    if (typeof summary === 'object' && summary.kind === 'expression')
+      computed.push({ key: summaryKey(column), expression: summary.expression, internal: true, overRows: true })
   return { formats, computed, locale }
 }

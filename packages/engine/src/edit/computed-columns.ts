@@ -16,7 +16,7 @@ import { pickRows } from './gather-rows.ts'
 import { TextLookup } from './text-lookup.ts'
 import { writeColumn } from './write-column.ts'
 
-const NOTHING: ParsedColumns = { trees: [], problems: [], pattern: null }
+const NOTHING: ParsedColumns = { trees: [], problems: [], pattern: null, formulas: [] }
 
 interface Made {
   readonly bound: BoundColumn

@@ -3,6 +3,7 @@ import { checkExpression } from './check.ts'
 import { packagedTools, type ExpressionTools } from './load-packaged.ts'
 import type { compilePattern } from './pattern.ts'
 import type { ExpressionProblem, ValueType } from './problem.ts'
+import { checkFormula, formulaOf, type RowFunction } from './formula.ts'
 import { partsOf, type Tree } from './tree.ts'
 import type { Typed } from './typed.ts'
 
@@ -14,6 +15,17 @@ export interface ComputedColumn {
   readonly wanted?: 'boolean'
   /** It serves the grid itself and is nobody's field. */
   readonly internal?: boolean
+  /** It goes by what rows come to, `sum(price * stock) / sum(stock)`: it is no column, but what groups are summed up by. */
+  readonly overRows?: boolean
+}
+
+/** What groups are summed up by: a number of each, from functions over the rows of internal columns. */
+export interface BoundFormula {
+  /** As it is written. */
+  readonly expression: string
+  readonly parts: readonly { readonly function: RowFunction; readonly column: string | null }[]
+  /** Over fields that are the parts, in their order. */
+  readonly typed: Typed
 }
 
 /** A computed column whose expression was found right: what it is made from, and the field that it becomes. */
@@ -57,6 +69,7 @@ export interface ParsedColumns {
   readonly trees: readonly { readonly column: ComputedColumn; readonly tree: Tree }[]
   readonly problems: readonly ComputedProblem[]
   readonly pattern: Pattern | null
+  readonly formulas: readonly BoundFormula[]
 }
 
 /** Reads the syntax of computed columns. Loads the parser when there are any. */
@@ -64,14 +77,14 @@ export async function parseColumns(
   columns: readonly ComputedColumn[],
   tools: ExpressionTools = packagedTools,
 ): Promise<ParsedColumns> {
-  if (columns.length === 0) return { trees: [], problems: [], pattern: null }
+  if (columns.length === 0) return { trees: [], problems: [], pattern: null, formulas: [] }
   try {
     return await parseAll(columns, tools)
   } catch (error) {
     // Where a file is not there, the columns that need it are not either; the rest of the grid is.
     const reason = error instanceof Error ? error.message : String(error)
     const problem = { code: 'parser-not-there' as const, reason, at: { from: 0, to: 0 } }
-    return { trees: [], problems: columns.map(({ key }) => ({ key, problem })), pattern: null }
+    return { trees: [], problems: columns.map(({ key }) => ({ key, problem })), pattern: null, formulas: [] }
   }
 }
 
@@ -79,19 +92,46 @@ async function parseAll(columns: readonly ComputedColumn[], tools: ExpressionToo
   const { parseExpression } = await tools.parser()
   const trees: { column: ComputedColumn; tree: Tree }[] = []
   const problems: ComputedProblem[] = []
+  const formulas: BoundFormula[] = []
   for (const column of columns) {
     const parsed = parseExpression(column.expression)
-    if (parsed.ok) trees.push({ column, tree: parsed.tree })
-    else problems.push({ key: column.key, problem: parsed.problem })
+    if (!parsed.ok) problems.push({ key: column.key, problem: parsed.problem })
+    else if (column.overRows) {
+      const made = boundFormula(column, parsed.tree)
+      if ('code' in made) problems.push({ key: column.key, problem: made })
+      else {
+        formulas.push(made.formula)
+        trees.push(...made.columns)
+      }
+    } else trees.push({ column, tree: parsed.tree })
   }
   return {
     trees,
     problems,
+    formulas,
     pattern: await patternFor(
       trees.map(({ tree }) => tree),
       tools,
     ),
   }
+}
+
+/** A formula, and the columns that its functions run over. */
+function boundFormula(
+  { key, expression }: ComputedColumn,
+  tree: Tree,
+): { readonly formula: BoundFormula; readonly columns: ParsedColumns['trees'] } | ExpressionProblem {
+  const formula = formulaOf(tree)
+  const typed = checkFormula(formula)
+  if ('code' in typed) return typed
+  const columns: { column: ComputedColumn; tree: Tree }[] = []
+  const parts = formula.parts.map((part, nth) => {
+    if (!part.of) return { function: part.function, column: null }
+    const column = { key: `${key}:${nth}`, expression: '', internal: true }
+    columns.push({ column: { ...column, expression: JSON.stringify(part.of) }, tree: part.of })
+    return { function: part.function, column: column.key }
+  })
+  return { formula: { expression, parts, typed }, columns }
 }
 
 export interface BoundColumns {

@@ -16,6 +16,7 @@ import {
 } from '../table/bits.ts'
 import { shower, type Show } from '../table/shown-text.ts'
 import { searchWords } from '../search/fold.ts'
+import type { BoundFormula } from '../expression/expressions.ts'
 import type { Condition } from '../condition/condition.ts'
 import type { Clock } from '../condition/clock.ts'
 import { ColumnCodes } from '../order/column-codes.ts'
@@ -76,6 +77,8 @@ export class Flow {
   private predicates: Predicates
   private locale: string | undefined
   private readonly cache = new StageCache()
+  /** What groups are summed up by besides columns. */
+  readonly parts: { readonly own: OwnSummaries; formulas: readonly BoundFormula[] }
   private readonly groups = new GroupStage()
   /** Arrays as they were copied to the view's memory. */
   private readonly settledArrays = new WeakMap<Uint32Array, Uint32Array>()
@@ -92,6 +95,7 @@ export class Flow {
     this.table = table
     this.absent = absent
     this.tools = tools
+    this.parts = { own: tools.summaries ?? {}, formulas: [] }
     this.columnIndexes = columnIndexesOf(table.fields)
     this.codes = this.newCodes()
     this.shownBy = table.fields.map(field => shower(field))
@@ -418,8 +422,8 @@ export class Flow {
   }
 
   private groupContext(): GroupContext {
-    const { table, codes, formats, shownBy: shows, tools } = this
-    return { table, codes, formats, shows, tools, placeOf: key => this.columnIndexes.get(key) }
+    const { table, codes, formats, shownBy: shows, tools, parts } = this
+    return { table, codes, formats, shows, tools, parts, placeOf: key => this.columnIndexes.get(key) }
   }
 
   private *layLines(

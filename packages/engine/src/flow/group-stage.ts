@@ -1,12 +1,11 @@
-import { compositeCodes } from '../group/composite-codes.ts'
 import { gatherByGroup } from '../group/gather-rows-by-group.ts'
-import { GroupBase } from '../group/group-base.ts'
+import { GroupBase, type SummaryParts } from '../group/group-base.ts'
 import { keyShower } from '../group/group-names.ts'
 import { GroupSummaries } from '../group/group-summaries.ts'
 import {
+  combineLevels,
   joinNodes,
   keepNodes,
-  levelCodes,
   orderNodes,
   REST,
   startsOf,
@@ -19,7 +18,6 @@ import { fittingBucket, levelBuckets, type LevelBuckets } from '../group/level-b
 import type { GroupMeasure, Keep } from '../group/level.ts'
 import type { Bucket } from '../group/bucket.ts'
 import type { ColumnCodes } from '../order/column-codes.ts'
-import type { OwnSummaries } from '../summary/own-summary.ts'
 import type { Runs } from '../summary/runs.ts'
 import { andInto, countBits, emptyBits, setBit, type Bits } from '../table/bits.ts'
 import { asColumn, type ColumnIndex, type Table } from '../table/column.ts'
@@ -69,7 +67,8 @@ export interface GroupContext {
   readonly codes: ColumnCodes
   readonly formats: Formats
   readonly shows: readonly Show[]
-  readonly tools: ConditionTools & { readonly summaries?: OwnSummaries }
+  readonly tools: ConditionTools
+  readonly parts: SummaryParts
   placeOf: PlaceOf
 }
 
@@ -156,13 +155,18 @@ export class GroupStage {
   }
 
   private *makeBase(
-    { table, codes, tools }: GroupContext,
+    { table, codes, parts }: GroupContext,
     levels: readonly StagedLevel[],
     signature: string,
     { bits }: Passing,
   ): Work<GroupBase> {
-    const { value } = yield* this.codes.of(signature, () => codesOf(table.rows, levels))
-    return new GroupBase(table, codes, value, bits, tools.summaries ?? {})
+    const { value } = yield* this.codes.of(signature, () =>
+      combineLevels(
+        levels.map(({ buckets }) => buckets),
+        table.rows,
+      ),
+    )
+    return new GroupBase(table, codes, value, bits, parts)
   }
 
   /** From the lowest level up, so that what a group is asked for holds of what is shown in it. */
@@ -302,13 +306,6 @@ export class GroupStage {
 
 /** How a column is written. */
 const formatOf = (formats: Formats, column: string): Format => formats[column] ?? {}
-
-/** The codes of all levels together; with none, all rows have one code. */
-function* codesOf(rows: number, levels: readonly StagedLevel[]): Work<LevelCodes> {
-  if (levels.length === 0) return { combined: { codes: new Uint32Array(rows), size: 1 }, parts: [] }
-  const codes = levels.map(({ buckets }) => buckets)
-  return yield* levelCodes(codes, codes.length === 1 ? codes[0] : yield* compositeCodes(codes, null))
-}
 
 /** Rows in their order, group by group as the tree has them. */
 const arrangedRuns = (

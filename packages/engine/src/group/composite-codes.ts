@@ -27,7 +27,8 @@ export function* compositeCodes(
   return yield* compacted(all, rows, dense)
 }
 
-function* paired(first: Uint32Array, second: Codes, rows: Uint32Array | null): Work<Uint32Array> {
+/** Codes of two columns together, in the order of the first and then the second. */
+export function* paired(first: Uint32Array, second: Codes, rows: Uint32Array | null): Work<Uint32Array> {
   const { codes, size } = second
   const out = new Uint32Array(first.length)
   const count = rows ? rows.length : out.length

@@ -1,20 +1,25 @@
 import type { ColumnCodes } from '../order/column-codes.ts'
 import type { Bits } from '../table/bits.ts'
-import type { Column, ColumnIndex, NumberColumn, Table, WideColumn } from '../table/column.ts'
+import type { Column, ColumnIndex, Table, WideColumn } from '../table/column.ts'
 import type { Work } from '../work/work.ts'
+import type { BoundFormula } from '../expression/expressions.ts'
 import type { OwnSummaries } from '../summary/own-summary.ts'
 import {
   countRows,
-  extremeRows,
   presentRows,
   squareRows,
   sumRows,
   wideSums,
-  type Extremes,
   type Summable,
   type Sums,
 } from '../summary/sums.ts'
 import type { LevelCodes } from './group-tree.ts'
+
+/** What summaries need besides rows; formulas may change while rows and groups stay. */
+export interface SummaryParts {
+  readonly own: OwnSummaries
+  readonly formulas: readonly BoundFormula[]
+}
 
 /**
  * The passing rows by the codes of all levels, and what columns come to in each: parts that every group is put together from, whatever the
@@ -26,15 +31,15 @@ export class GroupBase {
   readonly levels: LevelCodes
   /** Null: all rows. */
   readonly among: Bits | null
-  readonly own: OwnSummaries
+  readonly parts: SummaryParts
   private readonly known = new Map<string, unknown>()
 
-  constructor(table: Table, codes: ColumnCodes, levels: LevelCodes, among: Bits | null, own: OwnSummaries) {
+  constructor(table: Table, codes: ColumnCodes, levels: LevelCodes, among: Bits | null, parts: SummaryParts) {
     this.table = table
     this.codes = codes
     this.levels = levels
     this.among = among
-    this.own = own
+    this.parts = parts
   }
 
   /** Rows by code. */
@@ -51,12 +56,9 @@ export class GroupBase {
     )
   }
 
-  sums(place: ColumnIndex, column: Summable): Work<Sums> {
-    return this.once(`sums:${place}`, () => sumRows(this.levels.combined, column, this.among))
-  }
-
-  extremes(place: ColumnIndex, column: NumberColumn): Work<Extremes> {
-    return this.once(`extremes:${place}`, () => extremeRows(this.levels.combined, column, this.among))
+  *sums(place: ColumnIndex, column: Summable): Work<Sums> {
+    const present = yield* this.present(place)
+    return yield* this.once(`sums:${place}`, () => sumRows(this.levels.combined, column, this.among, present))
   }
 
   *squares(place: ColumnIndex, column: Summable): Work<Float64Array> {

@@ -1,10 +1,11 @@
 import { kindOf, summaryFits, type Summary } from '../summary/summary.ts'
-import { distincts, ends, frequents, NO_ROW, outermosts, quantiles, sames, type Runs } from '../summary/runs.ts'
+import { distinctPairs, distincts, ends, frequents, NO_ROW, outermosts, quantiles, sames, type Runs } from '../summary/runs.ts'
 import {
+  leastAt,
   mergeCounts,
-  mergeExtremes,
   mergeSquares,
   mergeSums,
+  mostAt,
   NO_NODE,
   numbersOf,
   sumAt,
@@ -12,8 +13,10 @@ import {
   type Summable,
   type Sums,
 } from '../summary/sums.ts'
-import { countBits, listBits } from '../table/bits.ts'
-import { valueAt, type Column, type ColumnIndex, type NumberColumn, type Value } from '../table/column.ts'
+import { computeColumn } from '../expression/compute-column.ts'
+import { partName } from '../expression/formula.ts'
+import { countBits, emptyBits, listBits, setBit } from '../table/bits.ts'
+import { asColumn, valueAt, type Column, type Field, type ColumnIndex, type NumberColumn, type Value } from '../table/column.ts'
 import type { Work } from '../work/work.ts'
 import { gatherByGroup } from './gather-rows-by-group.ts'
 import type { GroupBase } from './group-base.ts'
@@ -34,6 +37,8 @@ export class GroupSummaries {
   readonly base: GroupBase
   private gathered: Uint32Array | null = null
   private readonly known = new Map<string, Summarised>()
+  /** By level and column. */
+  private readonly merged = new Map<string, Sums>()
 
   constructor(tree: GroupTree, base: GroupBase) {
     this.tree = tree
@@ -79,7 +84,7 @@ export class GroupSummaries {
         return numbers(this.rowsOf(level), (rows, node) => rows - present[node])
       }
       case 'distinct':
-        return numbers(yield* distincts(yield* this.runs(level), yield* base.codes.of(place)))
+        return numbers(yield* this.distinct(level, place))
       case 'frequent':
         return { kind: 'rows', rows: yield* frequents(yield* this.runs(level), yield* base.codes.of(place)) }
       case 'same':
@@ -87,6 +92,8 @@ export class GroupSummaries {
       case 'minimum':
       case 'maximum':
         return yield* this.outermost(level, place, kind === 'maximum')
+      case 'expression':
+        return yield* this.formula(level, summary)
       case 'own':
         return { kind: 'values', values: yield* this.ownValues(level, place, summary) }
       case 'median':
@@ -103,10 +110,8 @@ export class GroupSummaries {
     const nodes = this.nodes(level)
     if (kind === 'range') return yield* this.range(level, place, column)
     const sums = yield* this.sums(level, place, column)
-    const each = (of: (node: number, count: number) => number): Summarised => ({
-      kind: 'numbers',
-      numbers: Float64Array.from(sums.present, (count, node) => (count === 0 ? NaN : of(node, count))),
-    })
+    const each = (of: (node: number, count: number) => number): Summarised =>
+      numbers(sums.present, (count, node) => (count === 0 ? NaN : of(node, count)))
     switch (kind) {
       case 'sum':
         return column.kind === 'wide'
@@ -139,17 +144,26 @@ export class GroupSummaries {
       }
       return { kind: 'values', values: Array.from({ length: nodes.size }, (_, node) => width(node)) }
     }
-    const { least, most } = mergeExtremes(yield* this.base.extremes(place, column), nodes)
-    return { kind: 'numbers', numbers: most.map((high, node) => (high < least[node] ? NaN : high - least[node])) }
+    const sums = yield* this.sums(level, place, column)
+    return numbers(sums.present, (count, node) => (count === 0 ? NaN : mostAt(sums, node) - leastAt(sums, node)))
+  }
+
+  /** Where there are few groups of few values, pairs of both are marked without rows being gathered. */
+  private *distinct(level: number, place: ColumnIndex): Work<Uint32Array> {
+    const { base } = this
+    const ranks = yield* base.codes.of(place)
+    const nodes = this.nodes(level)
+    if (nodes.size * (ranks.size + 1) > MOST_PAIRS) return yield* distincts(yield* this.runs(level), ranks)
+    return yield* distinctPairs(base.levels.combined.codes, nodes, ranks, base.among)
   }
 
   private *outermost(level: number, place: ColumnIndex, most: boolean): Work<Summarised> {
     const column = this.column(place)
     if (column.kind !== 'number')
       return { kind: 'rows', rows: yield* outermosts(yield* this.runs(level), yield* this.base.codes.of(place), most) }
-    const merged = mergeExtremes(yield* this.base.extremes(place, column), this.nodes(level))
-    const ends = most ? merged.most : merged.least
-    return { kind: 'numbers', numbers: ends.map((value, node) => (merged.most[node] < merged.least[node] ? NaN : value)) }
+    const sums = yield* this.sums(level, place, column)
+    const end = most ? mostAt : leastAt
+    return numbers(sums.present, (count, node) => (count === 0 ? NaN : end(sums, node)))
   }
 
   private *quantile(level: number, column: Column, at: number): Work<Summarised> {
@@ -160,7 +174,12 @@ export class GroupSummaries {
   }
 
   private *sums(level: number, place: ColumnIndex, column: Summable): Work<Sums> {
-    return mergeSums(yield* this.base.sums(place, column), this.nodes(level))
+    const name = `${level}:${place}`
+    const known = this.merged.get(name)
+    if (known) return known
+    const made = mergeSums(yield* this.base.sums(place, column), this.nodes(level))
+    this.merged.set(name, made)
+    return made
   }
 
   private *wideSums(level: number, place: ColumnIndex): Work<Value[]> {
@@ -174,9 +193,31 @@ export class GroupSummaries {
     return sums.map((sum, node) => (present[node] === 0 ? null : String(sum)))
   }
 
+  /** A formula over the groups: what its parts come to are the columns of a table of which each group is a row. */
+  private *formula(level: number, summary: Summary): Work<Summarised> {
+    const size = this.sizeOf(level)
+    const wanted = typeof summary === 'object' && 'expression' in summary ? summary.expression : ''
+    const formula = this.base.parts.formulas.find(({ expression }) => expression === wanted)
+    if (!formula) return nothing(size)
+    const columns: Column[] = []
+    for (const part of formula.parts) {
+      const place = part.column === null ? 0 : this.base.table.fields.findIndex(({ key }) => key === part.column)
+      if (place < 0) return nothing(size)
+      const made = yield* this.of(level, asColumn(place), part.function, unordered)
+      const values = Float64Array.from({ length: size }, (_, node) => Number(this.valueOf(made, asColumn(place), node) ?? NaN))
+      columns.push(numberColumn(values))
+    }
+    const fields = formula.parts.map((_, part): Field => ({ key: partName(part), type: 'number' }))
+    const column = yield* computeColumn(formula.typed, { rows: size, fields, columns })
+    return {
+      kind: 'numbers',
+      numbers: Float64Array.from({ length: size }, (_, node) => Number(valueAt(column, node) ?? NaN)),
+    }
+  }
+
   /** States of the lowest groups are worked out, and merged into those above. */
   private *ownValues(level: number, place: ColumnIndex, summary: Summary): Work<Value[]> {
-    const own = typeof summary === 'object' && 'name' in summary ? this.base.own[summary.name] : undefined
+    const own = typeof summary === 'object' && 'name' in summary ? this.base.parts.own[summary.name] : undefined
     const size = this.sizeOf(level)
     if (!own) return new Array<Value>(size).fill(null)
     const lowest = this.tree.levels.length - 1
@@ -270,13 +311,35 @@ export class GroupSummaries {
   }
 }
 
+/** Pairs of a group and a value up to which each has a byte. */
+const MOST_PAIRS = 1 << 20
+
+/** Parts of a formula know no order. */
+function* unordered(): Work<Runs> {
+  yield
+  throw new Error('No function over rows asks for the first or last of them.')
+}
+
+function numberColumn(values: Float64Array): NumberColumn {
+  const missing = emptyBits(values.length)
+  values.forEach((value, at) => {
+    if (Number.isNaN(value)) setBit(missing, at)
+  })
+  return { kind: 'number', values: values.map(value => (Number.isNaN(value) ? 0 : value)), missing }
+}
+
 const isSummable = (column: Column): column is Summable =>
   column.kind === 'number' || column.kind === 'wide' || column.kind === 'boolean'
 
-const numbers = (counts: Uint32Array, of: (count: number, node: number) => number = count => count): Summarised => ({
-  kind: 'numbers',
-  numbers: Float64Array.from(counts, of),
-})
+function numbers(
+  counts: Uint32Array,
+  of: (count: number, node: number) => number = count => count,
+): Summarised {
+  const out = new Float64Array(counts.length)
+  // Five times as fast as `from` with a function.
+  for (let node = 0; node < out.length; node++) out[node] = of(counts[node], node)
+  return { kind: 'numbers', numbers: out }
+}
 
 const nothing = (size: number): Summarised => ({ kind: 'numbers', numbers: new Float64Array(size).fill(NaN) })
 

@@ -2,13 +2,14 @@ import type { Codes } from '../order/counting.ts'
 import { NO_NODE, type Nodes } from '../summary/sums.ts'
 import { hasBit, type Bits } from '../table/bits.ts'
 import type { Work } from '../work/work.ts'
+import { compositeCodes, paired } from './composite-codes.ts'
 
 /** Instead of a level's code: the groups that are one together. It comes after all codes. */
 export const REST = 0xffffffff
 
 /** The codes of all levels together, and what each is on every level. */
 export interface LevelCodes {
-  /** Of every row of the table; every code occurs. */
+  /** Of every row of the table. */
   readonly combined: Codes
   /** By level and code: the level's own code; its `size` stands for rows without a value. */
   readonly parts: readonly Uint32Array[]
@@ -44,12 +45,35 @@ export interface GroupTree {
 /** Codes after which long work gives way. */
 const PAUSE = 1 << 17
 
-/** What each combined code is on every level. */
-export function* levelCodes(levels: readonly Codes[], combined: Codes): Work<LevelCodes> {
+/** Combinations up to which each has a code, whether it occurs or not. */
+const DENSE = 1 << 24
+/** Codes that no row has cost a look each: they are taken out where they are more than this, and many beside the rows. */
+const FEW = 1 << 16
+
+/** The codes of several levels together; with none, all rows have one. */
+export function* combineLevels(levels: readonly Codes[], rows: number): Work<LevelCodes> {
+  if (levels.length === 0) return { combined: { codes: new Uint32Array(rows), size: 1 }, parts: [] }
   if (levels.length === 1) {
-    const all = Uint32Array.from({ length: combined.size + 1 }, (_, code) => code)
-    return { combined, parts: [all] }
+    const [combined] = levels
+    return { combined, parts: [Uint32Array.from({ length: combined.size + 1 }, (_, code) => code)] }
   }
+  const sizes = levels.map(({ size }) => size + 1)
+  const size = sizes.reduce((all, one) => all * one, 1)
+  if (size > DENSE || size > Math.max(FEW, rows / 2))
+    return yield* partsByRow(levels, yield* compositeCodes(levels, null))
+  let { codes } = levels[0]
+  for (const next of levels.slice(1)) codes = yield* paired(codes, next, null)
+  const parts = sizes.map(one => new Uint32Array(size + 1).fill(one - 1))
+  for (let code = 0; code < size; code++)
+    for (let level = levels.length - 1, rest = code; level >= 0; level--) {
+      parts[level][code] = rest % sizes[level]
+      rest = Math.floor(rest / sizes[level])
+    }
+  return { combined: { codes, size }, parts }
+}
+
+/** What each combined code is on every level, read off a row that has it. */
+function* partsByRow(levels: readonly Codes[], combined: Codes): Work<LevelCodes> {
   const rowOf = new Uint32Array(combined.size + 1)
   const { codes } = combined
   for (let row = 0; row < codes.length; row++) {
@@ -118,24 +142,26 @@ function* grow(
   const rows = parts.map(() => new Uint32Array(sequence.length))
   const children = parts.slice(1).map(() => new Uint32Array(sequence.length + 1))
   const sizes = new Array<number>(depth).fill(0)
-  let total = 0
-  for (let i = 0; i < sequence.length; i++) {
-    const code = sequence[i]
-    const before = i === 0 ? -1 : sequence[i - 1]
-    let differs = before < 0
-    for (let level = 0; level < depth; level++) {
-      differs ||= parts[level][code] !== parts[level][before]
-      if (differs) {
-        keyOf[level][sizes[level]] = parts[level][code]
-        if (level + 1 < depth) children[level][sizes[level]] = sizes[level + 1]
-        sizes[level]++
+  for (let level = 0; level < depth; level++) {
+    const [part, of, keys, counted] = [parts[level], nodes[level], keyOf[level], rows[level]]
+    const above = level > 0 ? nodes[level - 1] : null
+    let node = -1
+    for (let i = 0; i < sequence.length; i++) {
+      const code = sequence[i]
+      const before = sequence[i - 1]
+      // Another group of the level above begins another one here.
+      if (i === 0 || part[code] !== part[before] || (above && above[code] !== above[before])) {
+        keys[++node] = part[code]
+        if (above && (i === 0 || above[code] !== above[before])) children[level - 1][above[code]] = node
       }
-      nodes[level][code] = sizes[level] - 1
-      rows[level][sizes[level] - 1] += counts[code]
+      of[code] = node
+      counted[node] += counts[code]
     }
-    total += counts[code]
-    if (i % PAUSE === PAUSE - 1) yield
+    sizes[level] = node + 1
+    yield
   }
+  let total = 0
+  for (const code of sequence) total += counts[code]
   const levels = sizes.map((size, level): TreeLevel => {
     if (level + 1 < depth) children[level][size] = sizes[level + 1]
     return {

@@ -75,6 +75,7 @@ export class Engine implements QuestionContext {
   private readonly computed: ComputedColumns
   private joined: Table
   private bound: Omit<ParsedBinding, 'parsed'> = { signature: '', formats: {} }
+  private formulas: ParsedColumns['formulas'] = []
   private readonly views = new Map<ViewId, ViewReader>()
   private lastView = 0
   private readonly allocate: Allocate
@@ -154,6 +155,8 @@ export class Engine implements QuestionContext {
       this.joined.columns.length === columns.length && this.joined.columns.every((c, i) => c === columns[i])
     if (!same) this.flow = this.flow.withColumns(this.joined)
     this.flow.bind(bound.formats, bound.locale)
+    this.formulas = parsed.formulas
+    this.flow.parts.formulas = this.formulas
     this.bound = bound
   }
 
@@ -241,6 +244,7 @@ export class Engine implements QuestionContext {
   private newFlow(): Flow {
     const flow = new Flow(this.joined, this.edits.absent, this.tools)
     flow.bind(this.bound.formats, this.bound.locale)
+    flow.parts.formulas = this.formulas
     return flow
   }
 

@@ -1,4 +1,5 @@
 import type { Codes } from '../order/counting.ts'
+import { NO_NODE, type Nodes } from './sums.ts'
 import type { Bits } from '../table/bits.ts'
 import { hasBit } from '../table/bits.ts'
 import type { NumberColumn } from '../table/column.ts'
@@ -154,6 +155,51 @@ function differentIn(
     different++
   }
   return different
+}
+
+/** By node: how many different values its rows among some (null: all) have. A byte for each pair; rows as they lie. */
+export function* distinctPairs(
+  codes: Uint32Array,
+  { of, size }: Nodes,
+  ranks: Codes,
+  among: Bits | null,
+): Work<Uint32Array> {
+  const places = ranks.size + 1
+  // One place more takes the rows that are left out.
+  const seen = new Uint8Array((size + 1) * places)
+  const starts = of.map(node => (node === NO_NODE ? size : node) * places)
+  for (let from = 0; from < codes.length; from += PAUSE_ROWS) {
+    const to = Math.min(codes.length, from + PAUSE_ROWS)
+    if (among) markSome(codes, starts, ranks.codes, among, seen, from, to)
+    else markAll(codes, starts, ranks.codes, seen, from, to)
+    yield
+  }
+  const out = new Uint32Array(size)
+  for (let node = 0; node < size; node++)
+    for (let at = node * places, end = at + ranks.size; at < end; at++) out[node] += seen[at]
+  return out
+}
+
+function markAll(
+  codes: Uint32Array,
+  starts: Uint32Array,
+  ranks: Uint32Array,
+  seen: Uint8Array,
+  from: number,
+  to: number,
+): void {
+  for (let row = from; row < to; row++) seen[starts[codes[row]] + ranks[row]] = 1
+}
+function markSome(
+  codes: Uint32Array,
+  starts: Uint32Array,
+  ranks: Uint32Array,
+  among: Bits,
+  seen: Uint8Array,
+  from: number,
+  to: number,
+): void {
+  for (let row = from; row < to; row++) if (hasBit(among, row)) seen[starts[codes[row]] + ranks[row]] = 1
 }
 
 /** By group: a row that has the value which most of its rows have; of several such the least value. */

@@ -34,13 +34,20 @@ export const summarySchema = z.union([
     .object({ kind: z.literal('quantile'), at: z.number().check(z.minimum(0), z.maximum(1)) })
     .check(z.describe('The value below which that part of the values lies; 0.5 is the median.')),
   z
+    .object({ kind: z.literal('expression'), expression: z.string() })
+    .check(
+      z.describe(
+        'An expression over what rows come to, such as `sum(price * stock) / sum(stock)`: a ratio of sums is not a mean of ratios.',
+      ),
+    ),
+  z
     .object({ kind: z.literal('own'), name: z.string() })
     .check(z.describe('Name of a summary among `parts.summaries`.')),
 ])
 export type Summary = z.infer<typeof summarySchema>
 
 /** What a summary is, without its particulars. */
-export type SummaryKind = SummaryName | 'quantile' | 'own'
+export type SummaryKind = SummaryName | 'quantile' | 'expression' | 'own'
 export const kindOf = (summary: Summary): SummaryKind =>
   typeof summary === 'string' ? summary : summary.kind
 
@@ -106,6 +113,7 @@ export function summaryShown(summary: Summary, type: FieldType): SummaryShown {
       return type === 'boolean' ? 'share' : 'mean'
     case 'median':
     case 'quantile':
+    case 'expression':
     case 'deviation':
       return 'mean'
     case 'range':

@@ -4,20 +4,15 @@ import type { BooleanColumn, Column, NumberColumn, WideColumn } from '../table/c
 import { SLICE, type Work } from '../work/work.ts'
 
 /**
- * Of every code: how many rows have a value, and what these add up to. `sum + carry` is the sum; what adding to `sum`
- * loses is kept in `carry` (Neumaier 1974).
+ * Of every code or node, side by side so that one look finds them: `SUM` of the values, `CARRY`, `LEAST` and `MOST`. Sum
+ * and carry together are the sum; what each adding loses is kept in the carry, found without a branch (Knuth’s TwoSum). Least and most are `Infinity`
+ * and `-Infinity` where no row has a value.
  */
 export interface Sums {
   readonly present: Uint32Array
-  readonly sum: Float64Array
-  readonly carry: Float64Array
+  readonly moments: Float64Array
 }
-
-/** Of every code: its least and greatest value; `Infinity` and `-Infinity` where no row has one. */
-export interface Extremes {
-  readonly least: Float64Array
-  readonly most: Float64Array
-}
+const [SUM, CARRY, LEAST, MOST, EACH] = [0, 1, 2, 3, 4]
 
 /** Where a code belongs: `of[code]` is its node; `NO_NODE` where its rows are left out. */
 export interface Nodes {
@@ -72,109 +67,68 @@ function countSome(codes: Uint32Array, among: Bits, counts: Uint32Array, from: n
       counts[codes[(w << 5) + 31 - Math.clz32(left & -left)]]++
 }
 
-/** Sums by code of the rows among some (null: all). Rows are gone through in their own order, whatever is shown. */
-export function* sumRows(by: Codes, column: Summable, among: Bits | null): Work<Sums> {
-  const { codes, size } = by
+/**
+ * Sums and extremes by code of the rows among some (null: all); `present`: how many of them have a value. Rows are gone
+ * through in their own order, whatever is shown.
+ */
+export function* sumRows(
+  { codes, size }: Codes,
+  column: Summable,
+  among: Bits | null,
+  counts: Uint32Array,
+): Work<Sums> {
   const values = numbersOf(column, codes.length)
   const present = presentRows(column, among, codes.length)
-  const counts = yield* countRows(by, present)
-  const sum = new Float64Array(size + 1)
-  const carry = new Float64Array(size + 1)
-  yield* inSlices(codes.length, (from, to) =>
-    present
-      ? addSome(codes, values, present, sum, carry, from, to)
-      : addAll(codes, values, sum, carry, from, to),
-  )
-  return { present: counts, sum, carry }
+  const moments = noMoments(size + 1)
+  yield* inSlices(codes.length, (from, to) => {
+    if (present) addSome(codes, values, present, moments, from, to)
+    else addAll(codes, values, moments, from, to)
+  })
+  return { present: counts, moments }
 }
 
-function addAll(
-  codes: Uint32Array,
-  values: Numbers,
-  sum: Float64Array,
-  carry: Float64Array,
-  from: number,
-  to: number,
-): void {
+function noMoments(size: number): Float64Array {
+  const moments = new Float64Array(size * EACH)
+  for (let at = 0; at < moments.length; at += EACH) {
+    moments[at + LEAST] = Infinity
+    moments[at + MOST] = -Infinity
+  }
+  return moments
+}
+
+function addAll(codes: Uint32Array, values: Numbers, moments: Float64Array, from: number, to: number): void {
   for (let row = from; row < to; row++) {
-    const code = codes[row]
+    const at = codes[row] * 4
     const value = values[row]
-    const before = sum[code]
+    const before = moments[at]
     const after = before + value
-    carry[code] += Math.abs(before) >= Math.abs(value) ? before - after + value : value - after + before
-    sum[code] = after
+    const added = after - before
+    moments[at + 1] += before - (after - added) + (value - added)
+    moments[at] = after
+    if (value < moments[at + 2]) moments[at + 2] = value
+    if (value > moments[at + 3]) moments[at + 3] = value
   }
 }
 function addSome(
   codes: Uint32Array,
   values: Numbers,
   present: Bits,
-  sum: Float64Array,
-  carry: Float64Array,
+  moments: Float64Array,
   from: number,
   to: number,
 ): void {
   for (let w = from >>> 5; w << 5 < to; w++) {
     for (let left = present[w]; left !== 0; left &= left - 1) {
       const row = (w << 5) + 31 - Math.clz32(left & -left)
-      const code = codes[row]
+      const at = codes[row] * 4
       const value = values[row]
-      const before = sum[code]
+      const before = moments[at]
       const after = before + value
-      carry[code] += Math.abs(before) >= Math.abs(value) ? before - after + value : value - after + before
-      sum[code] = after
-    }
-  }
-}
-
-/** Least and greatest values by code. */
-export function* extremeRows(
-  { codes, size }: Codes,
-  column: NumberColumn,
-  among: Bits | null,
-): Work<Extremes> {
-  const { values } = column
-  const present = presentRows(column, among, codes.length)
-  const least = new Float64Array(size + 1).fill(Infinity)
-  const most = new Float64Array(size + 1).fill(-Infinity)
-  yield* inSlices(codes.length, (from, to) => {
-    if (!present) { boundAll(codes, values, least, most, from, to); return; }
-    boundSome(codes, values, present, least, most, from, to)
-  })
-  return { least, most }
-}
-
-function boundAll(
-  codes: Uint32Array,
-  values: Numbers,
-  least: Float64Array,
-  most: Float64Array,
-  from: number,
-  to: number,
-): void {
-  for (let row = from; row < to; row++) {
-    const code = codes[row]
-    const value = values[row]
-    if (value < least[code]) least[code] = value
-    if (value > most[code]) most[code] = value
-  }
-}
-function boundSome(
-  codes: Uint32Array,
-  values: Numbers,
-  present: Bits,
-  least: Float64Array,
-  most: Float64Array,
-  from: number,
-  to: number,
-): void {
-  for (let w = from >>> 5; w << 5 < to; w++) {
-    for (let left = present[w]; left !== 0; left &= left - 1) {
-      const row = (w << 5) + 31 - Math.clz32(left & -left)
-      const code = codes[row]
-      const value = values[row]
-      if (value < least[code]) least[code] = value
-      if (value > most[code]) most[code] = value
+      const added = after - before
+      moments[at + 1] += before - (after - added) + (value - added)
+      moments[at] = after
+      if (value < moments[at + 2]) moments[at + 2] = value
+      if (value > moments[at + 3]) moments[at + 3] = value
     }
   }
 }
@@ -184,11 +138,11 @@ export function* squareRows(
   { codes, size }: Codes,
   column: Summable,
   among: Bits | null,
-  { present: counts, sum, carry }: Sums,
+  sums: Sums,
 ): Work<Float64Array> {
   const values = numbersOf(column, codes.length)
   const present = presentRows(column, among, codes.length)
-  const means = sum.map((value, code) => (value + carry[code]) / counts[code])
+  const means = Float64Array.from(sums.present, (count, code) => sumAt(sums, code) / count)
   const squares = new Float64Array(size + 1)
   yield* inSlices(codes.length, (from, to) => {
     for (let row = from; row < to; row++) {
@@ -201,39 +155,24 @@ export function* squareRows(
   return squares
 }
 
-/** Sums of nodes from those of their codes. */
-export function mergeSums({ present, sum, carry }: Sums, { of, size }: Nodes): Sums {
-  const out = {
-    present: new Uint32Array(size),
-    sum: new Float64Array(size),
-    carry: new Float64Array(size),
-  }
+/** Sums and extremes of nodes from those of their codes. */
+export function mergeSums({ present, moments }: Sums, { of, size }: Nodes): Sums {
+  const counts = new Uint32Array(size)
+  const out = noMoments(size)
   for (let code = 0; code < of.length; code++) {
-    const node = of[code]
-    if (node === NO_NODE) continue
-    out.present[node] += present[code]
-    const before = out.sum[node]
-    const value = sum[code]
+    if (of[code] === NO_NODE) continue
+    counts[of[code]] += present[code]
+    const [from, to] = [code * EACH, of[code] * EACH]
+    const before = out[to + SUM]
+    const value = moments[from + SUM]
     const after = before + value
-    out.carry[node] +=
-      carry[code] + (Math.abs(before) >= Math.abs(value) ? before - after + value : value - after + before)
-    out.sum[node] = after
+    const added = after - before
+    out[to + CARRY] += moments[from + CARRY] + (before - (after - added) + (value - added))
+    out[to + SUM] = after
+    out[to + LEAST] = Math.min(out[to + LEAST], moments[from + LEAST])
+    out[to + MOST] = Math.max(out[to + MOST], moments[from + MOST])
   }
-  return out
-}
-
-export function mergeExtremes({ least, most }: Extremes, { of, size }: Nodes): Extremes {
-  const out = {
-    least: new Float64Array(size).fill(Infinity),
-    most: new Float64Array(size).fill(-Infinity),
-  }
-  for (let code = 0; code < of.length; code++) {
-    const node = of[code]
-    if (node === NO_NODE) continue
-    if (least[code] < out.least[node]) out.least[node] = least[code]
-    if (most[code] > out.most[node]) out.most[node] = most[code]
-  }
-  return out
+  return { present: counts, moments: out }
 }
 
 /** Squares of nodes: those within their codes, and those of the codes' means from the node's (Chan et al. 1979). */
@@ -243,8 +182,8 @@ export function mergeSquares(squares: Float64Array, byCode: Sums, nodes: Nodes, 
     const node = nodes.of[code]
     const count = byCode.present[code]
     if (node === NO_NODE || count === 0) continue
-    const mean = (byNode.sum[node] + byNode.carry[node]) / byNode.present[node]
-    const off = (byCode.sum[code] + byCode.carry[code]) / count - mean
+    const mean = sumAt(byNode, node) / byNode.present[node]
+    const off = sumAt(byCode, code) / count - mean
     out[node] += squares[code] + count * off * off
   }
   return out
@@ -258,8 +197,13 @@ export function mergeCounts(counts: Uint32Array, { of, size }: Nodes): Uint32Arr
 }
 
 /** What values add up to; sums beyond the range of doubles carry nothing. */
-export const sumAt = ({ sum, carry }: Sums, at: number): number =>
-  Number.isFinite(sum[at]) ? sum[at] + carry[at] : sum[at]
+export function sumAt({ moments }: Sums, at: number): number {
+  const sum = moments[at * EACH + SUM]
+  return Number.isFinite(sum) ? sum + moments[at * EACH + CARRY] : sum
+}
+
+export const leastAt = ({ moments }: Sums, at: number): number => moments[at * EACH + LEAST]
+export const mostAt = ({ moments }: Sums, at: number): number => moments[at * EACH + MOST]
 
 /** Exact sums of whole numbers of 64 bits. */
 export function* wideSums(

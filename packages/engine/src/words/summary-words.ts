@@ -20,5 +20,6 @@ export const summaryWords: Readonly<Record<SummaryKind, string>> = {
   same: 'If all the same',
   share: 'Share of all',
   'share-of-parent': 'Share of the group above',
+  expression: 'Expression',
   own: 'Own summary',
 }

@@ -61,6 +61,8 @@ export function bucketKey(bucket: Bucket, value: Value, shown: string, all: read
       if (bucket.part === 'month') return dayOf(year, month, 1)
       return bucket.part === 'week' ? Number(value) - weekday + 1 : Number(value)
     }
+    case 'expression':
+      throw new Error('A column of its own is asked for expressions.')
   }
 }
 

@@ -179,9 +179,12 @@ export class GridModel {
   /** What the source is told of the definition; the same one until what it follows from changes. */
   get binding(): Binding {
     const { definition, now, kept } = this
-    const { where, groups } = this.arrangement
+    const { where, groups, summaries } = this.arrangement
     if (!definition) return PLAIN_BINDING
-    const worked = groups.map(({ bucket }) => (bucket.by === 'expression' ? bucket.expression : '')).join('\n')
+    const worked = JSON.stringify([
+      groups.map(({ bucket }) => (bucket.by === 'expression' ? bucket.expression : '')),
+      Object.entries(summaries).filter(([, one]) => typeof one === 'object' && one.kind === 'expression'),
+    ])
     if (
       kept?.definition === definition &&
       kept.now === now &&
@@ -189,7 +192,7 @@ export class GridModel {
       kept.worked === worked
     )
       return kept.binding
-    this.kept = { definition, now, where, worked, binding: bindingOf(definition, now, where, groups) }
+    this.kept = { definition, now, where, worked, binding: bindingOf(definition, now, where, groups, summaries) }
     return this.kept.binding
   }
 
@@ -208,7 +211,7 @@ export class GridModel {
     const { definition, now } = this
     const asked = { ...this.request(), groups: groups.map((level, nth) => this.levelAsked(level, nth)) }
     if (!definition || !groups.some(({ bucket }) => bucket.by === 'expression')) return asked
-    return { ...asked, binding: bindingOf(definition, now, this.arrangement.where, groups) }
+    return { ...asked, binding: bindingOf(definition, now, this.arrangement.where, groups, this.arrangement.summaries) }
   }
 
   request(): ViewRequest {

@@ -6,6 +6,7 @@ import type { Kernel } from '../../kernel/kernel.ts'
 export function summaryName(summary: Summary, { texts, options }: Pick<Kernel, 'texts' | 'options'>): string {
   if (typeof summary === 'string') return texts.summaryOf(summary)
   if (summary.kind === 'quantile') return texts.quantile(`${Math.round(summary.at * 1000) / 10} %`)
+  if (summary.kind === 'expression') return summary.expression
   return options.parts?.summaries?.[summary.name]?.title ?? summary.name
 }
 
