@@ -369,7 +369,8 @@ export async function runOperations(table, { rounds = 7, only = '', helpers = []
   await change('group opened', {
     first: round =>
       cold({ groups: [levelOf('species')], conditions: narrowed(0), open: { levels: 0, except: [[round]] } }),
-    opened: round => warm({ groups: [levelOf('species')], open: { levels: 0, except: [[words[round + 2]]] } }),
+    opened: round =>
+      warm({ groups: [levelOf('species')], open: { levels: 0, except: [[words[round + 2]]] } }),
   })
   if (only) return results
 

@@ -1,5 +1,4 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
-import type { DefinitionInput, GroupPath } from '@vast-meadow/engine'
 import { mountBare, serveStatic, type Served } from '../support/bare-page'
 
 /** Trees of three kinds in two places, over a year. */
@@ -12,7 +11,7 @@ const ROWS = Array.from({ length: 600 }, (_, id) => ({
   count: id % 7,
 }))
 
-const DEFINITION: DefinitionInput = {
+const DEFINITION = {
   format: 'vast-meadow-grid',
   version: 3,
   title: 'Trees',
@@ -27,10 +26,15 @@ const DEFINITION: DefinitionInput = {
   ],
 }
 
+type GroupPath = readonly (string | number | null)[]
+
 interface Scope {
   readonly handle: {
     arrange(change: object): void
-    readonly arrangement: { readonly groups: readonly { column: string; bucket: object }[]; readonly open: object }
+    readonly arrangement: {
+      readonly groups: readonly { column: string; bucket: object }[]
+      readonly open: object
+    }
     goToGroup(path: GroupPath): Promise<boolean>
     readonly selectedCount: number
     scrollTo(key: unknown): Promise<boolean>
@@ -42,7 +46,7 @@ let served: Served
 test.beforeAll(async () => void (served = await serveStatic()))
 test.afterAll(() => served.close())
 
-async function mount(page: Page, start: object, more: Partial<DefinitionInput> = {}): Promise<void> {
+async function mount(page: Page, start: object, more: object = {}): Promise<void> {
   await mountBare(page, served.url, { rows: ROWS, definition: { ...DEFINITION, ...more, start } })
 }
 const heads = (page: Page): Locator => page.locator('.body .block .row.group:not([hidden])')
@@ -76,7 +80,10 @@ test('rows stand in groups of several levels, with summaries under their own col
   // They keep in step with their columns.
   const cell = heads(page).nth(1).locator('.cell.summary').nth(1)
   const header = page.getByRole('columnheader', { name: 'Count', exact: true })
-  await arrange(page, { widths: { kind: 240 }, columns: ['count', 'height', 'planted', 'kind', 'place', 'id'] })
+  await arrange(page, {
+    widths: { kind: 240 },
+    columns: ['count', 'height', 'planted', 'kind', 'place', 'id'],
+  })
   const under = async (): Promise<number> => {
     const [a, b] = [(await cell.boundingBox())!, (await header.boundingBox())!]
     return Math.abs(a.x + a.width - b.x - b.width)
@@ -90,16 +97,23 @@ test('rows stand in groups of several levels, with summaries under their own col
   await arrange(page, { conditions: { count: { parts: [{ kind: 'at-least', value: 6 }] } } })
   const six = ROWS.filter(({ count }) => count >= 6).length * 6
   await expect(page.locator('.row.totals')).toContainText(`Sum${six}`)
-  await expect(page.locator('.row.totals')).toContainText(`all ${ROWS.filter(({ count }) => count >= 6).length} rows`)
+  await expect(page.locator('.row.totals')).toContainText(
+    `all ${ROWS.filter(({ count }) => count >= 6).length} rows`,
+  )
 })
 
 test('groups open and close by click, key and menu, and what is open stays so', async ({ page }) => {
   await mount(page, { groups: ['place', 'kind'], open: { levels: 1 } })
   await heads(page).nth(1).locator('.groupcell').click()
-  await expect(page.locator('.body .block .row:not(.group):not([hidden])').first()).toHaveAttribute('aria-level', '3')
+  await expect(page.locator('.body .block .row:not(.group):not([hidden])').first()).toHaveAttribute(
+    'aria-level',
+    '3',
+  )
   await expect(heads(page).nth(1)).toHaveAttribute('aria-expanded', 'true')
   await arrange(page, { order: [{ column: 'id', direction: 'descending' }] })
-  await expect(page.locator('.body .block .row:not(.group):not([hidden]) [aria-colindex="2"]').first()).toHaveText('594')
+  await expect(
+    page.locator('.body .block .row:not(.group):not([hidden]) [aria-colindex="2"]').first(),
+  ).toHaveText('594')
   await page.keyboard.press('ArrowLeft')
   await expect(heads(page).nth(1)).toHaveAttribute('aria-expanded', 'false')
   // Closed already: out to the group around it, and on to the next one.
@@ -126,7 +140,8 @@ test('heads of the rows in view stay at the top, level under level, and lead bac
   const stuck = page.locator('.stuck .row:not([hidden]) .groupcell b')
   await expect(stuck).toHaveCount(0)
   const scroller = page.locator('.scroller')
-  const scroll = (top: number): Promise<void> => scroller.evaluate((element, top) => void (element.scrollTop = top), top)
+  const scroll = (top: number): Promise<void> =>
+    scroller.evaluate((element, top) => void (element.scrollTop = top), top)
   await scroll(31 * 40)
   await expect(stuck).toHaveText(['north', 'ash'])
   await expect(page.locator('.stuck .row .cell.summary').first()).not.toHaveText('')
@@ -141,7 +156,11 @@ test('heads of the rows in view stay at the top, level under level, and lead bac
   await scroll(31 * 120)
   await expect(stuck).toHaveText(['north', 'elm'])
   // No row is hidden behind them when the keyboard comes to it.
-  await page.locator('.body .block .row:not(.group):not([hidden])').nth(8).locator('[aria-colindex="2"]').click()
+  await page
+    .locator('.body .block .row:not(.group):not([hidden])')
+    .nth(8)
+    .locator('[aria-colindex="2"]')
+    .click()
   for (let i = 0; i < 12; i++) await page.keyboard.press('ArrowUp')
   const [cell, lowest] = await Promise.all([
     page.locator('.cell:focus').boundingBox(),
@@ -223,12 +242,23 @@ test('a click on a heading’s card groups by ranges and months, never a group a
   await expect(names(page).nth(1)).toHaveText('2023-01')
 })
 
-test('a step opens to its bucket, its order and what it keeps, with the groups these make', async ({ page }) => {
-  await mount(page, { groups: [{ column: 'height', bucket: { by: 'range', step: 10 } }], open: { levels: 0 } })
+test('a step opens to its bucket, its order and what it keeps, with the groups these make', async ({
+  page,
+}) => {
+  await mount(page, {
+    groups: [{ column: 'height', bucket: { by: 'range', step: 10 } }],
+    open: { levels: 0 },
+  })
   await expect(names(page)).toHaveText(['0 – 10', '10 – 20', '20 – 30', '30 – 40', '40 – 50'])
   await steps(page).first().locator('.what').click()
   const card = page.getByRole('dialog', { name: 'Groups by Height' })
-  await expect(card.locator('.preview li span')).toHaveText(['0 – 10', '10 – 20', '20 – 30', '30 – 40', '40 – 50'])
+  await expect(card.locator('.preview li span')).toHaveText([
+    '0 – 10',
+    '10 – 20',
+    '20 – 30',
+    '30 – 40',
+    '40 – 50',
+  ])
   await card.getByLabel('Step', { exact: true }).fill('25')
   await card.getByLabel('Step', { exact: true }).press('Enter')
   await card.getByLabel('Step', { exact: true }).blur()
@@ -315,9 +345,14 @@ test('where a definition allows no groups nothing of them is drawn', async ({ pa
 })
 
 test('from right to left the trail, the heads and their keys are turned round', async ({ page }) => {
-  await page.addInitScript(() => addEventListener('DOMContentLoaded', () => (document.documentElement.dir = 'rtl')))
+  await page.addInitScript(() =>
+    addEventListener('DOMContentLoaded', () => (document.documentElement.dir = 'rtl')),
+  )
   await mount(page, { groups: ['place', 'kind'], open: { levels: 1 }, summaries: { count: 'sum' } })
-  const [first, second] = await Promise.all([steps(page).nth(0).boundingBox(), steps(page).nth(1).boundingBox()])
+  const [first, second] = await Promise.all([
+    steps(page).nth(0).boundingBox(),
+    steps(page).nth(1).boundingBox(),
+  ])
   expect(first!.x).toBeGreaterThan(second!.x)
   await page.locator('.view').focus()
   await page.keyboard.press('ArrowDown')

@@ -1,5 +1,12 @@
 import { describe, expect, it } from 'vitest'
-import { arrangementFor, defineFrom, levelOf, readDefinition, recipeSchema, renameColumn } from '@vast-meadow/engine'
+import {
+  arrangementFor,
+  defineFrom,
+  levelOf,
+  readDefinition,
+  recipeSchema,
+  renameColumn,
+} from '@vast-meadow/engine'
 import { changedFields } from '../app/binding/field-changes'
 import { fileOfText } from '../app/intake/clipboard-rows'
 import {
@@ -35,7 +42,11 @@ describe('fields that changed', () => {
     const arrangement = { ...arrangementFor(given), widths: { plot: 90 }, groups: [levelOf('plot')] }
     const renamed = renameColumn(given, arrangement, 'plot', 'Plot')
     expect(JSON.stringify(renamed)).not.toContain('"plot"')
-    expect(renamed.arrangement).toMatchObject({ widths: { Plot: 90 }, groups: [levelOf('Plot')], hidden: ['Plot'] })
+    expect(renamed.arrangement).toMatchObject({
+      widths: { Plot: 90 },
+      groups: [levelOf('Plot')],
+      hidden: ['Plot'],
+    })
     expect(readDefinition(renamed.definition)).toMatchObject({ ok: true, definition: { key: ['Plot'] } })
   })
 })

@@ -119,8 +119,12 @@ describe('the flow', () => {
           expect(reader.groupsAt(asLine(index))).toEqual(around)
           for (const head of around) {
             expect(lines[head.line]).toEqual(head)
-            const end = lines.findIndex((next, i) => i > head.line && next.kind === 'head' && next.level <= head.level)
-            const footed = lines.findIndex((next, i) => i > head.line && next.kind === 'foot' && next.level < head.level)
+            const end = lines.findIndex(
+              (next, i) => i > head.line && next.kind === 'head' && next.level <= head.level,
+            )
+            const footed = lines.findIndex(
+              (next, i) => i > head.line && next.kind === 'foot' && next.level < head.level,
+            )
             const ends = [end, footed].filter(i => i >= 0)
             expect(head.end).toBe(ends.length > 0 ? Math.min(...ends) : lines.length)
             expect(reader.findGroup(head.path)).toBe(head.group)
@@ -182,10 +186,14 @@ describe('the flow', () => {
     const conditions = { n: { match: 'all' as const, parts: [{ kind: 'range' as const, from: 10 }] } }
     fresh({ conditions, search: 't1', groups: [levelOf('t')] })
     expect(fresh({ conditions, search: 't1', groups: [levelOf('t')] })).toEqual([])
-    expect(fresh({ conditions, search: 't1', order, groups: [levelOf('t')] })).toEqual(['order', 'groups', 'rows'])
-    expect(fresh({ conditions, search: 't1', order, groups: [levelOf('t')], open: { levels: 0, except: [] } })).toEqual([
+    expect(fresh({ conditions, search: 't1', order, groups: [levelOf('t')] })).toEqual([
+      'order',
+      'groups',
       'rows',
     ])
+    expect(
+      fresh({ conditions, search: 't1', order, groups: [levelOf('t')], open: { levels: 0, except: [] } }),
+    ).toEqual(['rows'])
     expect(fresh({ search: 't1', order })).toEqual(['conditions', 'order', 'rows'])
   })
 

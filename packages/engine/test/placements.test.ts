@@ -191,7 +191,12 @@ describe.each(Object.keys(PLACES))('the engine %s', place => {
   it('gives all rows that pass, also those of closed groups', async () => {
     const source = await open([{ site: 'b' }, { site: 'a' }, { site: 'b' }])
     const closed = { levels: 0, except: [] }
-    const { id, lines } = await source.view({ ...PLAIN, groups: [levelOf('site')], open: closed, search: 'b' })
+    const { id, lines } = await source.view({
+      ...PLAIN,
+      groups: [levelOf('site')],
+      open: closed,
+      search: 'b',
+    })
     expect(lines.lineCount).toBe(1)
     const all = await source.view(PLAIN)
     expect(await source.ask('passingRows', { view: all.id })).toEqual({ kind: 'run', from: 0, to: 3 })

@@ -95,33 +95,55 @@ function expectSame(told: Value, wanted: Value, scale: number): void {
 describe('summaries of groups', () => {
   it('come to what a plain program comes to, on every level and over all', () => {
     fc.assert(
-      fc.property(rows, randomRequest, fc.constantFrom(...COLUMNS), summaries, (some, request, column, summary) => {
-        const table = tableOf(some)
-        const flow = new Flow(table, null, { ...flowOver(table)['tools'], ...TOOLS, pattern: flowOver(table)['tools'].pattern })
-        const [told] = finish(summarize.answer(askedOf(flow), { request, of: [{ column, summary }] }))
-        const plain = oracle(table, request)
-        const type = table.fields.find(({ key }) => key === column)!.type
-        const all = plain.rows
-        // Shares of next to nothing are anything.
-        const total = Number(plainSummary('sum', all, column, plain.table, { all, parent: all }) ?? 0)
-        const scale = ['share', 'share-of-parent'].includes(String(summary)) ? Infinity : Math.max(1e-300, ...all.map(row => Math.abs(Number(plain.table.value(row, column)) || 0)))
-        const exact = scale !== Infinity || column === 'count' || column === 'cover'
-        const check = (value: Value, node: readonly number[], parent: readonly number[]): void => {
-          if (!summaryFits(summary, type)) return expect(value).toBe(null)
-          const wanted = plainSummary(summary, node, column, plain.table, { all, parent })
-          if (exact && Number.isFinite(Number(wanted ?? 0)))
-            expectSame(value, typeof wanted === 'boolean' ? wanted : wanted, scale === Infinity ? 1 : scale)
-        }
-        const walk = (groups: readonly OracleGroup[], level: number, at: number[], parent: readonly number[]): void => {
-          for (const { rows: node, groups: inside } of groups) {
-            const value = told.levels[level][at[level]++]
-            check(typeof value === 'number' && Number.isNaN(value) ? null : value, node, parent)
-            walk(inside, level + 1, at, node)
+      fc.property(
+        rows,
+        randomRequest,
+        fc.constantFrom(...COLUMNS),
+        summaries,
+        (some, request, column, summary) => {
+          const table = tableOf(some)
+          const flow = new Flow(table, null, {
+            ...flowOver(table)['tools'],
+            ...TOOLS,
+            pattern: flowOver(table)['tools'].pattern,
+          })
+          const [told] = finish(summarize.answer(askedOf(flow), { request, of: [{ column, summary }] }))
+          const plain = oracle(table, request)
+          const type = table.fields.find(({ key }) => key === column)!.type
+          const all = plain.rows
+          // Shares of next to nothing are anything.
+          const total = Number(plainSummary('sum', all, column, plain.table, { all, parent: all }) ?? 0)
+          const scale = ['share', 'share-of-parent'].includes(String(summary))
+            ? Infinity
+            : Math.max(1e-300, ...all.map(row => Math.abs(Number(plain.table.value(row, column)) || 0)))
+          const exact = scale !== Infinity || column === 'count' || column === 'cover'
+          const check = (value: Value, node: readonly number[], parent: readonly number[]): void => {
+            if (!summaryFits(summary, type)) return expect(value).toBe(null)
+            const wanted = plainSummary(summary, node, column, plain.table, { all, parent })
+            if (exact && Number.isFinite(Number(wanted ?? 0)))
+              expectSame(value, typeof wanted === 'boolean' ? wanted : wanted, scale === Infinity ? 1 : scale)
           }
-        }
-        walk(plain.groups, 0, request.groups.map(() => 0), all)
-        if (all.length > 0 && total !== 0) check(told.all, all, all)
-      }),
+          const walk = (
+            groups: readonly OracleGroup[],
+            level: number,
+            at: number[],
+            parent: readonly number[],
+          ): void => {
+            for (const { rows: node, groups: inside } of groups) {
+              const value = told.levels[level][at[level]++]
+              check(typeof value === 'number' && Number.isNaN(value) ? null : value, node, parent)
+              walk(inside, level + 1, at, node)
+            }
+          }
+          walk(
+            plain.groups,
+            0,
+            request.groups.map(() => 0),
+            all,
+          )
+          if (all.length > 0 && total !== 0) check(told.all, all, all)
+        },
+      ),
       runs(1000),
     )
   })
@@ -136,7 +158,9 @@ describe('summaries of groups', () => {
           depth === 0 ? groups : groups.flatMap(group => flat(group.groups, depth - 1))
         const wanted = request.groups.length > level ? flat(oracle(table, request).groups, level) : []
         expect(told.count).toBe(wanted.length)
-        expect(told.groups.map(({ rows }) => rows)).toEqual(wanted.slice(from, from + 3).map(({ rows }) => rows.length))
+        expect(told.groups.map(({ rows }) => rows)).toEqual(
+          wanted.slice(from, from + 3).map(({ rows }) => rows.length),
+        )
       }),
       runs(100),
     )
@@ -145,7 +169,14 @@ describe('summaries of groups', () => {
   it('add up a million tenths as far as doubles can say it', () => {
     const values = new Float64Array(1_000_000).fill(0.1)
     const column: NumberColumn = { kind: 'number', values, missing: null }
-    const sums = finish(sumRows({ codes: new Uint32Array(values.length), size: 1 }, column, null, Uint32Array.of(values.length, 0)))
+    const sums = finish(
+      sumRows(
+        { codes: new Uint32Array(values.length), size: 1 },
+        column,
+        null,
+        Uint32Array.of(values.length, 0),
+      ),
+    )
     expect(values.reduce((a, b) => a + b, 0)).not.toBe(100_000)
     expect(sumAt(sums, 0)).toBe(100_000)
   })
@@ -155,7 +186,12 @@ describe('summaries of groups', () => {
     const table = tableOf(big.map((n, i) => ({ n, i, t: null })))
     const flow = flowOver(table)
     const asked = (summary: Summary, column = 'n'): Value =>
-      finish(summarize.answer(askedOf(flow), { request: { ...PLAIN, groups: [levelOf('i')] }, of: [{ column, summary }] }))[0].all
+      finish(
+        summarize.answer(askedOf(flow), {
+          request: { ...PLAIN, groups: [levelOf('i')] },
+          of: [{ column, summary }],
+        }),
+      )[0].all
     expect(table.columns[0].kind).toBe('wide')
     expect(asked('sum')).toBe('18014398509481985')
     expect(asked('range')).toBe('9007199254740994')
@@ -171,7 +207,9 @@ describe('summaries of groups', () => {
     const flow = new Flow(table, null, { pattern: null, own: {}, summaries: { counting } })
     const of = [{ column: 'n', summary: { kind: 'own', name: 'counting' } as const }]
     const ask = (request: object): unknown =>
-      finish(summarize.answer(askedOf(flow), { request: { ...PLAIN, groups: [levelOf('t')], ...request }, of }))
+      finish(
+        summarize.answer(askedOf(flow), { request: { ...PLAIN, groups: [levelOf('t')], ...request }, of }),
+      )
     ask({})
     const once = sums
     ask({ order: [{ column: 'n', direction: 'descending' }] })
@@ -183,7 +221,11 @@ describe('summaries of groups', () => {
   })
 
   it('go by an expression over what rows come to, which is no mean of ratios', async () => {
-    const rows = Array.from({ length: 90 }, (_, i) => ({ kind: 'abc'[i % 3], price: (i % 9) + 1, stock: i % 4 }))
+    const rows = Array.from({ length: 90 }, (_, i) => ({
+      kind: 'abc'[i % 3],
+      price: (i % 9) + 1,
+      stock: i % 4,
+    }))
     const source = new PageSource({ kind: 'table', table: tableOf(rows) })
     await source.open()
     const told = async (expression: string): Promise<ColumnSummary> => {
@@ -194,7 +236,8 @@ describe('summaries of groups', () => {
       return answer
     }
     const ratio = (some: typeof rows): number =>
-      some.reduce((all, { price, stock }) => all + price * stock, 0) / some.reduce((all, { stock }) => all + stock, 0)
+      some.reduce((all, { price, stock }) => all + price * stock, 0) /
+      some.reduce((all, { stock }) => all + stock, 0)
     const { all, levels } = await told('sum(price * stock) / sum(stock)')
     expect(all).toBeCloseTo(ratio(rows), 12)
     const wanted = ['a', 'b', 'c'].map(kind => ratio(rows.filter(row => row.kind === kind)))
@@ -202,7 +245,9 @@ describe('summaries of groups', () => {
     // The same columns, another formula over them.
     expect((await told('sum(price * stock) / sum(stock) * 2.0')).all).toBeCloseTo(ratio(rows) * 2, 12)
     expect((await told('count() - present(price)')).all).toBe(0)
-    const computed = [{ key: summaryKey('price'), expression: 'sum(price) + "x"', internal: true, overRows: true }]
+    const computed = [
+      { key: summaryKey('price'), expression: 'sum(price) + "x"', internal: true, overRows: true },
+    ]
     const view = await source.view({ ...PLAIN, binding: { formats: {}, computed } })
     expect(view.problems.map(({ key }) => key)).toEqual([summaryKey('price')])
     source.close()

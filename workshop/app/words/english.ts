@@ -334,9 +334,11 @@ export const words = {
     openAll: 'Open all',
     closeAll: 'Close all',
     rowsAreNotGrouped: 'Rows are not grouped.',
-    rowsIn: (a: Given): string => `Rows in ${a} groups. A click on a heading orders rows; groups have an order of their own.`,
+    rowsIn: (a: Given): string =>
+      `Rows in ${a} groups. A click on a heading orders rows; groups have an order of their own.`,
     thenBy: 'Then by',
-    groupsCounted: (a: Given): string => (Number(a) === 1 ? '1 group' : `${Number(a).toLocaleString('en')} groups`),
+    groupsCounted: (a: Given): string =>
+      Number(a) === 1 ? '1 group' : `${Number(a).toLocaleString('en')} groups`,
     furtherOut: 'Level further out',
     furtherIn: 'Level further in',
     removeLevel: (a: Given): string => `Do not group by ${a}`,

@@ -65,6 +65,11 @@ export function bindingOf(
       computed.push({ key: levelKey(level), expression: bucket.expression, internal: true })
   for (const [column, summary] of Object.entries(summaries))
     if (typeof summary === 'object' && summary.kind === 'expression')
-      computed.push({ key: summaryKey(column), expression: summary.expression, internal: true, overRows: true })
+      computed.push({
+        key: summaryKey(column),
+        expression: summary.expression,
+        internal: true,
+        overRows: true,
+      })
   return { formats, computed, locale }
 }

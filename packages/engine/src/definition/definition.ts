@@ -83,7 +83,9 @@ export const columnSchema = z.object({
   groupable: z._default(z.boolean(), true).check(z.describe('Whether readers may group by it.')),
   bucket: z
     .optional(bucketSchema)
-    .check(z.describe('What falls into one group when a reader groups by it; default: by its type and values.')),
+    .check(
+      z.describe('What falls into one group when a reader groups by it; default: by its type and values.'),
+    ),
   summaries: z
     .optional(z.array(summarySchema))
     .check(z.describe('The summaries that readers may choose; default: all that make sense for its type.')),

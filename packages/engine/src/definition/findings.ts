@@ -94,7 +94,12 @@ type FindingFacts =
   | { readonly code: 'many-groups'; readonly key: string; readonly groups: number }
   | { readonly code: 'group-per-row'; readonly key: string; readonly groups: number }
   | { readonly code: 'level-adds-nothing'; readonly key: string; readonly groups: number }
-  | { readonly code: 'summary-senseless'; readonly key: string; readonly summary: SummaryKind; readonly type: string }
+  | {
+      readonly code: 'summary-senseless'
+      readonly key: string
+      readonly summary: SummaryKind
+      readonly type: string
+    }
   | { readonly code: 'mean-of-ratio'; readonly key: string; readonly expression: string }
   | { readonly code: 'order-refused'; readonly key: string }
   | { readonly code: 'ordered-as-text'; readonly key: string; readonly type: string }
@@ -397,7 +402,10 @@ function* summaryFindings({ definition, fields, arranged }: FindingsAsked): Iter
     const place = `summaries.${key}`
     const kind = kindOf(summary)
     if (!summaryFits(summary, type)) {
-      const usual: Remedy = { kind: 'arrange', change: { summaries: { ...summaries, [key]: usualSummary(type) } } }
+      const usual: Remedy = {
+        kind: 'arrange',
+        change: { summaries: { ...summaries, [key]: usualSummary(type) } },
+      }
       const remedies = [usual, without]
       yield { code: 'summary-senseless', severity: 'risk', place, key, summary: kind, type, remedies }
     }

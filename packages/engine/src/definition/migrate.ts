@@ -20,7 +20,11 @@ const STEPS: Readonly<Record<number, (definition: Json) => Json>> = {
   // A key was one field or none; now it is a list of fields.
   1: ({ key, ...rest }) => ({ ...rest, version: 2, key: typeof key === 'string' ? [key] : [] }),
   // There was one level of groups, named by its column.
-  2: ({ start, ...rest }) => ({ ...rest, version: 3, ...(start === undefined ? {} : { start: migratedArrangement(start) }) }),
+  2: ({ start, ...rest }) => ({
+    ...rest,
+    version: 3,
+    ...(start === undefined ? {} : { start: migratedArrangement(start) }),
+  }),
 }
 
 /** A definition as the newest version has it; what is no definition is left to the check. */

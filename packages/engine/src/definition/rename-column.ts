@@ -24,7 +24,8 @@ function renamedIn<T extends Partial<Arrangement>>(arrangement: T, renamed: (key
   const list = (keys: readonly string[] | undefined): string[] | undefined => keys?.map(renamed)
   const record = <V>(values: Readonly<Record<string, V>> | undefined): Record<string, V> | undefined =>
     values && Object.fromEntries(Object.entries(values).map(([key, value]) => [renamed(key), value]))
-  const { columns, widths, hidden, pinnedStart, pinnedEnd, order, conditions, groups, summaries } = arrangement
+  const { columns, widths, hidden, pinnedStart, pinnedEnd, order, conditions, groups, summaries } =
+    arrangement
   const changed: Partial<Arrangement> = {
     columns: list(columns),
     widths: record(widths),

@@ -5,7 +5,7 @@ import type { Tree } from './tree.ts'
 import type { Typed } from './typed.ts'
 
 /** Functions that bring many rows to one value, by the names of summaries. */
-export const ROW_FUNCTIONS = [
+const ROW_FUNCTIONS = [
   'sum',
   'mean',
   'minimum',
@@ -20,7 +20,7 @@ export const ROW_FUNCTIONS = [
 export type RowFunction = (typeof ROW_FUNCTIONS)[number]
 
 /** What rows are brought to: a function over what an expression is in each of them; null: over the rows themselves. */
-export interface FormulaPart {
+interface FormulaPart {
   readonly function: RowFunction
   readonly of: Tree | null
 }
@@ -40,8 +40,7 @@ export function formulaOf(tree: Tree): Formula {
   const split = (at: Tree): Tree => {
     if (at.kind === 'list') return { ...at, items: at.items.map(split) }
     if (at.kind !== 'call') return at
-    if (at.method || !isRowFunction(at.name) || at.args.length > 1)
-      return { ...at, args: at.args.map(split) }
+    if (at.method || !isRowFunction(at.name) || at.args.length > 1) return { ...at, args: at.args.map(split) }
     const of = at.args.at(0) ?? null
     const name = JSON.stringify([at.name, of && withoutPlaces(of)])
     let number = names.get(name)
@@ -64,7 +63,9 @@ export function checkFormula({ tree, parts }: Formula): Typed | ExpressionProble
   const checked = checkExpression(tree, fields, null)
   if (!checked.ok) return checked.problem
   const { typed } = checked
-  return typed.type === 'number' ? typed : { code: 'no-such-result', given: typed.type, wanted: 'value', at: tree.at }
+  return typed.type === 'number'
+    ? typed
+    : { code: 'no-such-result', given: typed.type, wanted: 'value', at: tree.at }
 }
 
 /** Two parts that are written alike are equal, wherever they stand. */

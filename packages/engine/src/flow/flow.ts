@@ -1,19 +1,6 @@
-import {
-  asColumn,
-  columnIndexesOf,
-  type ColumnIndex,
-  type Table,
-} from '../table/column.ts'
+import { asColumn, columnIndexesOf, type ColumnIndex, type Table } from '../table/column.ts'
 import { privateMemory, settle, type Allocate } from '../table/allocate.ts'
-import {
-  andInto,
-  andNotInto,
-  countBits,
-  fullBits,
-  hasBit,
-  listBits,
-  type Bits,
-} from '../table/bits.ts'
+import { andInto, andNotInto, countBits, fullBits, hasBit, listBits, type Bits } from '../table/bits.ts'
 import { shower, type Show } from '../table/shown-text.ts'
 import { searchWords } from '../search/fold.ts'
 import type { BoundFormula } from '../expression/expressions.ts'

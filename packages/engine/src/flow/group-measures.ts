@@ -48,7 +48,12 @@ export function* measureColumn(
   const made = yield* summaries.of(level, place, measure.summary, arranged)
   const shown = summaryShown(measure.summary, field.type)
   const asIs = shown === 'value' || shown === 'mean'
-  return columnOf(summaries, made, place, asIs ? { ...field, wide: false } : { key: field.key, type: 'number' })
+  return columnOf(
+    summaries,
+    made,
+    place,
+    asIs ? { ...field, wide: false } : { key: field.key, type: 'number' },
+  )
 }
 
 function columnOf(
@@ -57,7 +62,12 @@ function columnOf(
   place: ColumnIndex,
   field: Field,
 ): { readonly field: Field; readonly column: Column } {
-  const size = made.kind === 'numbers' ? made.numbers.length : made.kind === 'rows' ? made.rows.length : made.values.length
+  const size =
+    made.kind === 'numbers'
+      ? made.numbers.length
+      : made.kind === 'rows'
+        ? made.rows.length
+        : made.values.length
   const values = Array.from({ length: size }, (_, node) => summaries.valueOf(made, place, node))
   const missing = emptyBits(size)
   values.forEach((value, node) => value === null && setBit(missing, node))
@@ -67,8 +77,10 @@ function columnOf(
     return { field, column: { kind: 'boolean', values: bits, missing } }
   }
   if (field.type === 'text' || field.type === 'tags')
-    return { field, column: { kind: 'plain', texts: textBlockOf(values.map(value => String(value ?? ''))), missing } }
+    return {
+      field,
+      column: { kind: 'plain', texts: textBlockOf(values.map(value => String(value ?? ''))), missing },
+    }
   const numbers = Float64Array.from(values, value => (value === null ? 0 : Number(value)))
   return { field, column: { kind: 'number', values: numbers, missing } }
 }
-

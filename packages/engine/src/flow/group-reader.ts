@@ -124,12 +124,17 @@ export class GroupReader {
       return code < 0 ? -1 : codeIs(code)
     }
     const column = this.table.columns[place]
-    if (typeof key === 'string' && bucket.by === 'value' && (column.kind === 'coded' || column.kind === 'plain')) {
+    if (
+      typeof key === 'string' &&
+      bucket.by === 'value' &&
+      (column.kind === 'coded' || column.kind === 'plain')
+    ) {
       const wanted = textBytes(key)
       for (let group = from; group < to; group++) {
         const row = this.firstRow(level, group)
         const text = column.kind === 'coded' ? column.codes[row] : row
-        if (isTextAt(column.texts, text, wanted) && !isMissing(column, row) && keyOf[group] !== REST) return group
+        if (isTextAt(column.texts, text, wanted) && !isMissing(column, row) && keyOf[group] !== REST)
+          return group
       }
       return -1
     }
@@ -175,4 +180,3 @@ export function openBits(
       if (wanted.has(JSON.stringify(reader.path(level, group)))) turn(level, group)
   return bits
 }
-

@@ -275,7 +275,11 @@ export class GroupStage {
     let keys: Float64Array | null
     if (by === 'key') keys = Float64Array.from(keyOf)
     else if (by === 'shown') {
-      const ranks = yield* shownRanks(context, { place, bucket, buckets }, formatOf(context.formats, level.column))
+      const ranks = yield* shownRanks(
+        context,
+        { place, bucket, buckets },
+        formatOf(context.formats, level.column),
+      )
       keys = Float64Array.from(keyOf, key => ranks[key])
     } else {
       const arranged = arrangedRuns(summaries, nth, ordered)
@@ -339,7 +343,11 @@ const comparing =
 /** By code of a level: its rank by what is shown. */
 function* shownRanks(
   { table, shows, codes }: GroupContext,
-  { place, bucket, buckets: { codes: rowCodes, size, keys } }: Pick<StagedLevel, 'place' | 'bucket' | 'buckets'>,
+  {
+    place,
+    bucket,
+    buckets: { codes: rowCodes, size, keys },
+  }: Pick<StagedLevel, 'place' | 'bucket' | 'buckets'>,
   format: Format,
 ): Work<Float64Array> {
   const ranks = new Float64Array(size + 1).fill(NaN)
@@ -359,4 +367,3 @@ function* shownRanks(
 function measuresOf(keep: Keep | null): GroupMeasure[] {
   return [...(keep?.where.map(({ of }) => of) ?? []), ...(keep?.most ? [keep.most.of] : [])]
 }
-

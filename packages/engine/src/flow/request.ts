@@ -24,7 +24,9 @@ export const openGroupsSchema = z.object({
     .check(z.describe('So many levels are open, from the outermost on; null: all.')),
   except: z
     ._default(z.array(z.array(groupKeySchema)), [])
-    .check(z.describe('Groups of which the opposite holds, each by the keys of those around it and its own.')),
+    .check(
+      z.describe('Groups of which the opposite holds, each by the keys of those around it and its own.'),
+    ),
 })
 export type OpenGroups = z.infer<typeof openGroupsSchema>
 

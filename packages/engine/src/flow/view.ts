@@ -59,7 +59,8 @@ export class ViewReader {
   ) {
     const { groups, rows } = view
     const heads = groups?.levels.map(level => level.heads)
-    this.nested = groups && new NestedLines(groups.levels, { heads: heads ?? [], lineCount: groups.lineCount })
+    this.nested =
+      groups && new NestedLines(groups.levels, { heads: heads ?? [], lineCount: groups.lineCount })
     this.names = groups && new GroupReader(groups.levels, table, rows, shows, formats)
     this.table = table
     this.shows = shows
@@ -75,7 +76,9 @@ export class ViewReader {
     if (!this.nested || !this.names) return { kind: 'row', level: 0, row: this.idAt(index) }
     const at = this.nested.at(index)
     if (at.kind === 'row') return { kind: 'row', level: at.level, row: this.idAt(at.row) }
-    return at.kind === 'head' ? this.head(at.level, at.group) : { kind: 'foot', ...this.group(at.level, at.group) }
+    return at.kind === 'head'
+      ? this.head(at.level, at.group)
+      : { kind: 'foot', ...this.group(at.level, at.group) }
   }
 
   /** The head of a group of a level, whether it has a line or is in a closed group. */

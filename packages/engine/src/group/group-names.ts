@@ -42,7 +42,10 @@ export function keyShower(bucket: Bucket, field: Field, show: Show, format: Form
 function rangeEnd(field: Field, format: Format, step: number): (value: number) => string {
   const decimals = (/\.(\d+)$/.exec(String(step))?.[1] ?? '').length
   const { decimals: _, ...rest } = format
-  const write = showNumber({ ...rest, ...(format.number === 'percent' ? { decimals: Math.max(0, decimals - 2) } : { decimals }) }, decimals)
+  const write = showNumber(
+    { ...rest, ...(format.number === 'percent' ? { decimals: Math.max(0, decimals - 2) } : { decimals }) },
+    decimals,
+  )
   return value => write(Number(value.toFixed(Math.max(decimals, field.decimals ?? 0))))
 }
 

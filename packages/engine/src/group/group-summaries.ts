@@ -1,5 +1,15 @@
 import { kindOf, summaryFits, type Summary } from '../summary/summary.ts'
-import { distinctPairs, distincts, ends, frequents, NO_ROW, outermosts, quantiles, sames, type Runs } from '../summary/runs.ts'
+import {
+  distinctPairs,
+  distincts,
+  ends,
+  frequents,
+  NO_ROW,
+  outermosts,
+  quantiles,
+  sames,
+  type Runs,
+} from '../summary/runs.ts'
 import {
   leastAt,
   mergeCounts,
@@ -16,7 +26,15 @@ import {
 import { computeColumn } from '../expression/compute-column.ts'
 import { partName } from '../expression/formula.ts'
 import { countBits, emptyBits, listBits, setBit } from '../table/bits.ts'
-import { asColumn, valueAt, type Column, type Field, type ColumnIndex, type NumberColumn, type Value } from '../table/column.ts'
+import {
+  asColumn,
+  valueAt,
+  type Column,
+  type Field,
+  type ColumnIndex,
+  type NumberColumn,
+  type Value,
+} from '../table/column.ts'
 import type { Work } from '../work/work.ts'
 import { gatherByGroup } from './gather-rows-by-group.ts'
 import type { GroupBase } from './group-base.ts'
@@ -55,7 +73,10 @@ export class GroupSummaries {
       return { kind: 'numbers', numbers: new Float64Array(this.nodes(level).size).fill(NaN) }
     const kind = kindOf(summary)
     if (kind === 'first' || kind === 'last')
-      return { kind: 'rows', rows: yield* ends(yield* arranged(), this.column(place).missing, kind === 'last') }
+      return {
+        kind: 'rows',
+        rows: yield* ends(yield* arranged(), this.column(place).missing, kind === 'last'),
+      }
     const name = JSON.stringify([level, place, summary])
     const known = this.known.get(name)
     if (known) return known
@@ -99,7 +120,11 @@ export class GroupSummaries {
       case 'median':
         return yield* this.quantile(level, column, 0.5)
       case 'quantile':
-        return yield* this.quantile(level, column, typeof summary === 'object' && 'at' in summary ? summary.at : 0.5)
+        return yield* this.quantile(
+          level,
+          column,
+          typeof summary === 'object' && 'at' in summary ? summary.at : 0.5,
+        )
       default:
         return isSummable(column) ? yield* this.reckoned(kind, level, place, column) : nothing(nodes.size)
     }
@@ -136,7 +161,10 @@ export class GroupSummaries {
   private *range(level: number, place: ColumnIndex, column: Summable): Work<Summarised> {
     const nodes = this.nodes(level)
     if (column.kind !== 'number') {
-      const [least, most] = [yield* this.outermost(level, place, false), yield* this.outermost(level, place, true)]
+      const [least, most] = [
+        yield* this.outermost(level, place, false),
+        yield* this.outermost(level, place, true),
+      ]
       const at = (of: Summarised, node: number): Value => this.valueOf(of, place, node)
       const width = (node: number): Value => {
         const [low, high] = [at(least, node), at(most, node)]
@@ -145,7 +173,9 @@ export class GroupSummaries {
       return { kind: 'values', values: Array.from({ length: nodes.size }, (_, node) => width(node)) }
     }
     const sums = yield* this.sums(level, place, column)
-    return numbers(sums.present, (count, node) => (count === 0 ? NaN : mostAt(sums, node) - leastAt(sums, node)))
+    return numbers(sums.present, (count, node) =>
+      count === 0 ? NaN : mostAt(sums, node) - leastAt(sums, node),
+    )
   }
 
   /** Where there are few groups of few values, pairs of both are marked without rows being gathered. */
@@ -160,7 +190,10 @@ export class GroupSummaries {
   private *outermost(level: number, place: ColumnIndex, most: boolean): Work<Summarised> {
     const column = this.column(place)
     if (column.kind !== 'number')
-      return { kind: 'rows', rows: yield* outermosts(yield* this.runs(level), yield* this.base.codes.of(place), most) }
+      return {
+        kind: 'rows',
+        rows: yield* outermosts(yield* this.runs(level), yield* this.base.codes.of(place), most),
+      }
     const sums = yield* this.sums(level, place, column)
     const end = most ? mostAt : leastAt
     return numbers(sums.present, (count, node) => (count === 0 ? NaN : end(sums, node)))
@@ -201,10 +234,13 @@ export class GroupSummaries {
     if (!formula) return nothing(size)
     const columns: Column[] = []
     for (const part of formula.parts) {
-      const place = part.column === null ? 0 : this.base.table.fields.findIndex(({ key }) => key === part.column)
+      const place =
+        part.column === null ? 0 : this.base.table.fields.findIndex(({ key }) => key === part.column)
       if (place < 0) return nothing(size)
       const made = yield* this.of(level, asColumn(place), part.function, unordered)
-      const values = Float64Array.from({ length: size }, (_, node) => Number(this.valueOf(made, asColumn(place), node) ?? NaN))
+      const values = Float64Array.from({ length: size }, (_, node) =>
+        Number(this.valueOf(made, asColumn(place), node) ?? NaN),
+      )
       columns.push(numberColumn(values))
     }
     const fields = formula.parts.map((_, part): Field => ({ key: partName(part), type: 'number' }))
@@ -217,7 +253,8 @@ export class GroupSummaries {
 
   /** States of the lowest groups are worked out, and merged into those above. */
   private *ownValues(level: number, place: ColumnIndex, summary: Summary): Work<Value[]> {
-    const own = typeof summary === 'object' && 'name' in summary ? this.base.parts.own[summary.name] : undefined
+    const own =
+      typeof summary === 'object' && 'name' in summary ? this.base.parts.own[summary.name] : undefined
     const size = this.sizeOf(level)
     if (!own) return new Array<Value>(size).fill(null)
     const lowest = this.tree.levels.length - 1
@@ -296,7 +333,10 @@ export class GroupSummaries {
   /** The rows of every group of a level, group by group as the tree has them, in the order of the table. */
   private *runs(level: number): Work<Runs> {
     const { tree, base } = this
-    const order = yield* orderNodes(tree, tree.levels.map(() => null))
+    const order = yield* orderNodes(
+      tree,
+      tree.levels.map(() => null),
+    )
     const starts = startsOf(tree, order)
     const among = base.among && listBits(base.among, countBits(base.among))
     if (tree.levels.length === 0) return { rows: among, starts: Uint32Array.of(0, tree.rows) }

@@ -16,7 +16,7 @@ export interface LevelCodes {
 }
 
 /** The groups of one level, those of one group of the level above side by side. */
-export interface TreeLevel {
+interface TreeLevel {
   readonly size: number
   /** By group: the level's own code, or `REST`. */
   readonly keyOf: Uint32Array
@@ -107,7 +107,7 @@ export function joinNodes(tree: GroupTree, level: number, kept: Bits): Work<Grou
   const parts = tree.parts.map((one, i) => (i === level ? part : one))
   const above = level > 0 ? tree.nodes[level - 1].of : null
   const sequence = tree.sequence.slice()
-  for (let from = 0; from < sequence.length; ) {
+  for (let from = 0; from < sequence.length;) {
     let to = from
     while (to < sequence.length && (!above || above[sequence[to]] === above[sequence[from]])) to++
     // Those that stay keep their order; of the others, groups of the levels below fall together.
@@ -126,16 +126,13 @@ export function joinNodes(tree: GroupTree, level: number, kept: Bits): Work<Grou
 
 /** Compares codes by their parts below a level. */
 function below(parts: readonly Uint32Array[], level: number, a: number, b: number): number {
-  for (let l = level + 1; l < parts.length; l++) if (parts[l][a] !== parts[l][b]) return parts[l][a] - parts[l][b]
+  for (let l = level + 1; l < parts.length; l++)
+    if (parts[l][a] !== parts[l][b]) return parts[l][a] - parts[l][b]
   return a - b
 }
 
 /** Neighbours in the sequence whose parts are the same down to a level are in one group of it. */
-function* grow(
-  sequence: Uint32Array,
-  parts: readonly Uint32Array[],
-  counts: Uint32Array,
-): Work<GroupTree> {
+function* grow(sequence: Uint32Array, parts: readonly Uint32Array[], counts: Uint32Array): Work<GroupTree> {
   const depth = parts.length
   const nodes = parts.map(part => new Uint32Array(part.length).fill(NO_NODE))
   const keyOf = parts.map(() => new Uint32Array(sequence.length))

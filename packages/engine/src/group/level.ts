@@ -34,8 +34,12 @@ const keepSchema = z.object({
       z.object({
         count: z.int().check(z.minimum(1)),
         of: measureSchema,
-        direction: z._default(directionSchema, 'descending').check(z.describe('Whether the greatest are kept or the least.')),
-        rest: z._default(z.enum(['together', 'out']), 'out').check(z.describe('The others are one group together, or left out.')),
+        direction: z
+          ._default(directionSchema, 'descending')
+          .check(z.describe('Whether the greatest are kept or the least.')),
+        rest: z
+          ._default(z.enum(['together', 'out']), 'out')
+          .check(z.describe('The others are one group together, or left out.')),
       }),
     )
     .check(z.describe('Only so many groups, within each group of the level above.')),
@@ -45,9 +49,13 @@ const keepSchema = z.object({
 export const levelSchema = z.object({
   column: z.string(),
   bucket: z._default(bucketSchema, { by: 'value' }).check(z.describe('What falls into one group.')),
-  order: z.prefault(groupOrderSchema, {}).check(z.describe('The order of its groups; that of rows is the arrangement’s.')),
+  order: z
+    .prefault(groupOrderSchema, {})
+    .check(z.describe('The order of its groups; that of rows is the arrangement’s.')),
   keep: z.optional(keepSchema).check(z.describe('Which of its groups are shown; default: all.')),
-  feet: z._default(z.boolean(), false).check(z.describe('Whether each open group ends in a line with its summaries.')),
+  feet: z
+    ._default(z.boolean(), false)
+    .check(z.describe('Whether each open group ends in a line with its summaries.')),
 })
 export type Level = z.infer<typeof levelSchema>
 

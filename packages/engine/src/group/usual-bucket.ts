@@ -3,7 +3,10 @@ import type { Field } from '../table/column.ts'
 import type { Bucket, DatePart } from './bucket.ts'
 
 /** A bucket for a column at the first asking: never a group a value by surprise. */
-export function usualBucket(field: Field, known: { readonly low: number | null; readonly high: number | null; readonly distinct: number | null }): Bucket {
+export function usualBucket(
+  field: Field,
+  known: { readonly low: number | null; readonly high: number | null; readonly distinct: number | null },
+): Bucket {
   if (known.low === null || known.high === null) return { by: 'value' }
   const span = known.high - known.low
   switch (field.type) {
@@ -38,7 +41,7 @@ function partFor(days: number): DatePart {
 /** The least of 1, 2 and 5 times a power of ten that is not below. */
 function roundStep(least: number): number {
   const power = 10 ** Math.floor(Math.log10(least))
-  for (const times of [1, 2, 5]) if (times * power >= least * (1 - 1e-9)) return Number((times * power).toPrecision(1))
+  for (const times of [1, 2, 5])
+    if (times * power >= least * (1 - 1e-9)) return Number((times * power).toPrecision(1))
   return Number((10 * power).toPrecision(1))
 }
-

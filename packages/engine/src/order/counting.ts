@@ -40,16 +40,16 @@ function turn(
 }
 
 /** Whether a counting pass is the cheaper way for so many rows. */
-export const isCountable = (by: Codes, count: number): boolean => by.size <= Math.max(COUNTING_LIMIT, count)
+const isCountable = (by: Codes, count: number): boolean => by.size <= Math.max(COUNTING_LIMIT, count)
 
-export interface CountedRows {
+interface CountedRows {
   readonly rows: Uint32Array
   /** By code: where its rows end. Missing rows have the last entry. */
   readonly ends: Uint32Array
 }
 
 /** Stable counting sort of `rows` (null: all) by codes. */
-export function* countingSort(by: Codes, rows: Uint32Array | null, down: boolean): Work<CountedRows> {
+function* countingSort(by: Codes, rows: Uint32Array | null, down: boolean): Work<CountedRows> {
   const { codes, size } = by
   const count = rows ? rows.length : codes.length
   const places = new Uint32Array(size + 1)

@@ -34,11 +34,7 @@ export const summarize: Question<
   },
 }
 
-function* summaryOf(
-  flow: Flow,
-  request: ViewRequest,
-  asked: SummaryAsked,
-): Work<ColumnSummary | null> {
+function* summaryOf(flow: Flow, request: ViewRequest, asked: SummaryAsked): Work<ColumnSummary | null> {
   const place = flow.columnIndexes.get(asked.column)
   if (place === undefined) return null
   const { summaries, order, starts, rows } = yield* flow.groupedRows(request)
@@ -54,7 +50,8 @@ function* summaryOf(
     })
     const at = (group: number): number => (inOrder || !nodes ? group : nodes[group])
     const size = summaries.sizeOf(level)
-    if (made.kind === 'numbers') return Float64Array.from({ length: size }, (_, group) => made.numbers[at(group)])
+    if (made.kind === 'numbers')
+      return Float64Array.from({ length: size }, (_, group) => made.numbers[at(group)])
     return Array.from({ length: size }, (_, group) => summaries.valueOf(made, place, at(group)))
   }
   const levels: (Float64Array | Value[])[] = []

@@ -31,7 +31,7 @@ export interface TracedCondition {
 }
 
 /** A group that the row is in. */
-export interface TracedGroup {
+interface TracedGroup {
   readonly column: string
   readonly value: Value
   readonly shown: string

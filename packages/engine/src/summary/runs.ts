@@ -35,11 +35,7 @@ function* eachRun({ starts }: Runs, visit: (group: number, from: number, to: num
  * row has a value. Each group's values are gathered, which fits the caches where sorting all rows does not, and the
  * wanted ones selected (Floyd and Rivest 1975 without the sampling: Hoare's quickselect).
  */
-export function* quantiles(
-  runs: Runs,
-  { values, missing }: NumberColumn,
-  at: number,
-): Work<Float64Array> {
+export function* quantiles(runs: Runs, { values, missing }: NumberColumn, at: number): Work<Float64Array> {
   const { rows, starts } = runs
   const out = new Float64Array(starts.length - 1).fill(NaN)
   let scratch = new Float64Array(1024)

@@ -25,11 +25,13 @@ export const SUMMARY_NAMES = [
 export type SummaryName = (typeof SUMMARY_NAMES)[number]
 
 export const summarySchema = z.union([
-  z.enum(SUMMARY_NAMES).check(
-    z.describe(
-      '`count` of rows, values `present`, `missing` and `distinct`; `deviation` is that of a sample; `frequent`: the value that most rows have; `same`: the value that all have, else none; `share`: of the sum of all rows.',
+  z
+    .enum(SUMMARY_NAMES)
+    .check(
+      z.describe(
+        '`count` of rows, values `present`, `missing` and `distinct`; `deviation` is that of a sample; `frequent`: the value that most rows have; `same`: the value that all have, else none; `share`: of the sum of all rows.',
+      ),
     ),
-  ),
   z
     .object({ kind: z.literal('quantile'), at: z.number().check(z.minimum(0), z.maximum(1)) })
     .check(z.describe('The value below which that part of the values lies; 0.5 is the median.')),

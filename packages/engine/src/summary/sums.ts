@@ -206,11 +206,7 @@ export const leastAt = ({ moments }: Sums, at: number): number => moments[at * E
 export const mostAt = ({ moments }: Sums, at: number): number => moments[at * EACH + MOST]
 
 /** Exact sums of whole numbers of 64 bits. */
-export function* wideSums(
-  { codes, size }: Codes,
-  column: WideColumn,
-  among: Bits | null,
-): Work<bigint[]> {
+export function* wideSums({ codes, size }: Codes, column: WideColumn, among: Bits | null): Work<bigint[]> {
   const present = presentRows(column, among, codes.length)
   const sums = new Array<bigint>(size + 1).fill(0n)
   yield* inSlices(codes.length, (from, to) => {

@@ -46,16 +46,27 @@ export function bucketKey(bucket: Bucket, value: Value, shown: string, all: read
       return bucket.at.findLast(at => at <= Number(value)) ?? '-Infinity'
     case 'parts': {
       const sorted = all.toSorted((a, b) => a - b)
-      const ends = Array.from({ length: bucket.count }, (_, i) => sorted[Math.floor((i * sorted.length) / bucket.count)])
+      const ends = Array.from(
+        { length: bucket.count },
+        (_, i) => sorted[Math.floor((i * sorted.length) / bucket.count)],
+      )
       return (ends.findLast(end => end <= Number(value)) ?? NaN) + 0
     }
     case 'letters':
-      return [...shown.toLowerCase().normalize('NFD').replace(/\p{M}/gu, '').trim()].slice(0, bucket.count).join('').toUpperCase()
+      return [...shown.toLowerCase().normalize('NFD').replace(/\p{M}/gu, '').trim()]
+        .slice(0, bucket.count)
+        .join('')
+        .toUpperCase()
     case 'date': {
       const on = date(Number(value))
       const [year, month, weekday] = [on.getUTCFullYear(), on.getUTCMonth(), on.getUTCDay() || 7]
       if (bucket.part === 'weekday') return weekday
-      if (bucket.every) return bucket.part === 'month' ? month + 1 : bucket.part === 'quarter' ? Math.floor(month / 3) + 1 : on.getUTCDate()
+      if (bucket.every)
+        return bucket.part === 'month'
+          ? month + 1
+          : bucket.part === 'quarter'
+            ? Math.floor(month / 3) + 1
+            : on.getUTCDate()
       if (bucket.part === 'year') return dayOf(year, 0, 1)
       if (bucket.part === 'quarter') return dayOf(year, month - (month % 3), 1)
       if (bucket.part === 'month') return dayOf(year, month, 1)
@@ -74,7 +85,8 @@ export function plainSummary(
   table: OracleTable,
   { all, parent }: { readonly all: readonly number[]; readonly parent: readonly number[] },
 ): Value {
-  const valuesOf = (some: readonly number[]): NonNullable<Value>[] => some.flatMap(row => table.value(row, column) ?? [])
+  const valuesOf = (some: readonly number[]): NonNullable<Value>[] =>
+    some.flatMap(row => table.value(row, column) ?? [])
   const values = valuesOf(rows)
   const numbers = (some: readonly number[]): number[] => valuesOf(some).map(Number)
   const own = numbers(rows)
@@ -84,7 +96,9 @@ export function plainSummary(
     if (sorted.length === 0) return null
     const exact = (sorted.length - 1) * part
     const below = Math.floor(exact)
-    return exact === below ? sorted[below] : sorted[below] + (sorted[below + 1] - sorted[below]) * (exact - below)
+    return exact === below
+      ? sorted[below]
+      : sorted[below] + (sorted[below + 1] - sorted[below]) * (exact - below)
   }
   const least = values.toSorted((a, b) => table.compare(a, b))
   if (typeof summary === 'object') {
@@ -114,7 +128,9 @@ export function plainSummary(
       return at(0.5)
     case 'deviation': {
       const mean = sumOf(rows) / own.length
-      return own.length < 2 ? null : Math.sqrt(own.reduce((sum, value) => sum + (value - mean) ** 2, 0) / (own.length - 1))
+      return own.length < 2
+        ? null
+        : Math.sqrt(own.reduce((sum, value) => sum + (value - mean) ** 2, 0) / (own.length - 1))
     }
     case 'first':
       return values[0] ?? null
@@ -149,8 +165,14 @@ export function plainGroups(
     const type = table.type(column) ?? ''
     const fits =
       ['value', 'shown'].includes(bucket.by) ||
-      (bucket.by === 'letters' ? type === 'text' : bucket.by === 'date' ? type === 'date' : ['integer', 'number'].includes(type))
-    const all = everyRow.flatMap(row => (typeof table.value(row, column) === 'number' ? Number(table.value(row, column)) : []))
+      (bucket.by === 'letters'
+        ? type === 'text'
+        : bucket.by === 'date'
+          ? type === 'date'
+          : ['integer', 'number'].includes(type))
+    const all = everyRow.flatMap(row =>
+      typeof table.value(row, column) === 'number' ? Number(table.value(row, column)) : [],
+    )
     return new Map(
       ordered.map((row): [number, GroupKey] => [
         row,
@@ -159,7 +181,8 @@ export function plainGroups(
     )
   })
   let rows = ordered
-  const pathOf = (row: number, depth: number): GroupKey[] => keys.slice(0, depth).map(of => of.get(row) ?? null)
+  const pathOf = (row: number, depth: number): GroupKey[] =>
+    keys.slice(0, depth).map(of => of.get(row) ?? null)
   const nodesAt = (depth: number, among: readonly number[]): number[][] => {
     const nodes = new Map<string, number[]>()
     for (const row of among) {
@@ -169,22 +192,31 @@ export function plainGroups(
     return [...nodes.values()]
   }
   const measured = (of: GroupMeasure, node: readonly number[]): Value =>
-    of === 'size' ? node.length : plainSummary(of.summary, node, of.column, table, { all: rows, parent: rows })
+    of === 'size'
+      ? node.length
+      : plainSummary(of.summary, node, of.column, table, { all: rows, parent: rows })
   const typeOf = (of: GroupMeasure): string =>
-    of === 'size' || ['count', 'present', 'missing', 'distinct'].includes(String(of.summary)) ? 'integer' : (table.type(of.column) ?? '')
+    of === 'size' || ['count', 'present', 'missing', 'distinct'].includes(String(of.summary))
+      ? 'integer'
+      : (table.type(of.column) ?? '')
   const isThere = (of: GroupMeasure): boolean => of === 'size' || table.type(of.column) !== undefined
-  const compareMeasures = (of: GroupMeasure, down: boolean) => (a: readonly number[], b: readonly number[]): number => {
-    const [x, y] = [measured(of, a), measured(of, b)]
-    if (x === null || y === null) return Number(x === null) - Number(y === null)
-    return down ? table.compare(y, x) : table.compare(x, y)
-  }
-  const keyCompare = (level: number) => (a: GroupKey, b: GroupKey): number => {
-    const rank = (key: GroupKey): number => (isRest(key) ? 2 : key === null ? 1 : 0)
-    if (rank(a) + rank(b) > 0) return rank(a) - rank(b)
-    const { bucket } = levels[level]
-    if (bucket.by === 'breaks') return (a === '-Infinity' ? -1e9 : Number(a)) - (b === '-Infinity' ? -1e9 : Number(b))
-    return table.compare(a as Value, b as Value)
-  }
+  const compareMeasures =
+    (of: GroupMeasure, down: boolean) =>
+    (a: readonly number[], b: readonly number[]): number => {
+      const [x, y] = [measured(of, a), measured(of, b)]
+      if (x === null || y === null) return Number(x === null) - Number(y === null)
+      return down ? table.compare(y, x) : table.compare(x, y)
+    }
+  const keyCompare =
+    (level: number) =>
+    (a: GroupKey, b: GroupKey): number => {
+      const rank = (key: GroupKey): number => (isRest(key) ? 2 : key === null ? 1 : 0)
+      if (rank(a) + rank(b) > 0) return rank(a) - rank(b)
+      const { bucket } = levels[level]
+      if (bucket.by === 'breaks')
+        return (a === '-Infinity' ? -1e9 : Number(a)) - (b === '-Infinity' ? -1e9 : Number(b))
+      return table.compare(a as Value, b as Value)
+    }
   for (let level = levels.length - 1; level >= 0; level--) {
     const { keep } = levels[level]
     if (!keep) continue
@@ -247,7 +279,10 @@ export function linesOfGroups(
     const line = { key: path.at(-1) ?? null, level, count: rows.length }
     const isOpen = (open.levels === null || level < open.levels) !== except.has(JSON.stringify(path))
     if (!isOpen) return [line]
-    const within = inside.length > 0 ? linesOfGroups(inside, { open, groups: levels } as FlowRequest, level + 1) : rows.map(row => ({ row }))
+    const within =
+      inside.length > 0
+        ? linesOfGroups(inside, { open, groups: levels } as FlowRequest, level + 1)
+        : rows.map(row => ({ row }))
     return [line, ...within, ...(levels[level].feet ? [{ ...line, foot: true as const }] : [])]
   })
 }

@@ -2,7 +2,13 @@ import type { FlowOrderKey, FlowRequest } from '../../src/flow/request.ts'
 import type { Table, Value } from '../../src/table/column.ts'
 import { valueAt } from '../../src/table/column.ts'
 import { shower, tagsOf } from '../../src/table/shown-text.ts'
-import { linesOfGroups, plainGroups, type OracleGroup, type OracleLine, type OracleTable } from './oracle-groups.ts'
+import {
+  linesOfGroups,
+  plainGroups,
+  type OracleGroup,
+  type OracleLine,
+  type OracleTable,
+} from './oracle-groups.ts'
 import type { Condition, ConditionPart } from '../../src/condition/condition.ts'
 
 export type { OracleLine } from './oracle-groups.ts'
@@ -73,7 +79,13 @@ function relativeDays(
 export function oracle(
   table: Table,
   request: FlowRequest,
-): { lines: OracleLine[]; passing: number; groups: readonly OracleGroup[]; rows: readonly number[]; table: OracleTable } {
+): {
+  lines: OracleLine[]
+  passing: number
+  groups: readonly OracleGroup[]
+  rows: readonly number[]
+  table: OracleTable
+} {
   const place = (key: string): number => table.fields.findIndex(field => field.key === key)
   const value = (row: number, key: string): Value =>
     place(key) < 0 ? null : valueAt(table.columns[place(key)], row)
@@ -203,5 +215,10 @@ export function oracle(
   if (!request.groups.some(({ column }) => place(column) >= 0))
     return { lines: rows.map(row => ({ row })), passing: rows.length, groups: [], rows, table: read }
   const grouped = plainGroups(rows, request, read, every)
-  return { lines: linesOfGroups(grouped.groups, request), passing: grouped.rows.length, ...grouped, table: read }
+  return {
+    lines: linesOfGroups(grouped.groups, request),
+    passing: grouped.rows.length,
+    ...grouped,
+    table: read,
+  }
 }

@@ -5,12 +5,7 @@ import type { Bucket } from '../../src/group/bucket.ts'
 import type { GroupMeasure } from '../../src/group/level.ts'
 import type { GroupKey } from '../../src/flow/line.ts'
 import type { FlowLevel, FlowRequest } from '../../src/flow/request.ts'
-import {
-  valueAt,
-  type CodedColumn,
-  type PlainColumn,
-  type Table,
-} from '../../src/table/column.ts'
+import { valueAt, type CodedColumn, type PlainColumn, type Table } from '../../src/table/column.ts'
 import { finish } from '../../src/work/work.ts'
 
 /** Rows whose columns cover every way a column is kept: coded and plain text, whole, scaled and wide numbers … */
@@ -178,9 +173,11 @@ const buckets: Record<(typeof COLUMNS)[number], readonly Bucket[]> = {
   seen: [{ by: 'value' }, { by: 'shown' }],
   day: [
     { by: 'value' },
-    ...(['year', 'quarter', 'month', 'week', 'weekday', 'day'] as const).map(
-      (unit): Bucket => ({ by: 'date', part: unit, every: false }),
-    ),
+    ...(['year', 'quarter', 'month', 'week', 'weekday', 'day'] as const).map((unit): Bucket => ({
+      by: 'date',
+      part: unit,
+      every: false,
+    })),
     { by: 'date', part: 'month', every: true },
     { by: 'date', part: 'quarter', every: true },
     { by: 'date', part: 'day', every: true },
@@ -292,7 +289,6 @@ function plainOf(column: CodedColumn, rows: number): PlainColumn {
   encoded.forEach((part, row) => bytes.set(part, offsets[row]))
   return { kind: 'plain', texts: { bytes, offsets }, missing: column.missing }
 }
-
 
 /** Asks for nothing: all rows as they lie. */
 export const PLAIN: FlowRequest = {

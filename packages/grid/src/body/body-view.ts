@@ -1,31 +1,14 @@
 import type { HeadLine, LineHeights } from '@vast-meadow/engine'
 import { make } from '../kernel/dom.ts'
-import { putInOrder, type ColumnWindow } from '../band/band.ts'
+import { putInOrder } from '../band/band.ts'
 import type { Geometry } from '../band/geometry.ts'
+import type { BodyFrame } from './body-frame.ts'
 import { RowBand, type RowBandHost } from './row-band.ts'
 import { StuckHeads } from './stuck-heads.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from '../kernel/page-line.ts'
 
 /** Bands are placed relative to a base; it follows once they would stand further than this from it, in CSS px. */
 const REBASE_PX = 100_000
-
-export interface BodyFrame {
-  /** Offset of the body's visible top, CSS px; a double. */
-  readonly offset: number
-  readonly height: number
-  readonly heights: LineHeights
-  /** No line is lower than this, in CSS px. */
-  readonly leastHeight: number
-  readonly geometry: Geometry
-  readonly columns: ColumnWindow
-  readonly shift: number
-  readonly rtl: boolean
-  readonly pixelRatio: number
-  /** The element that has the focus, if any. */
-  readonly focused: Element | null
-  /** Drawn for a scroll, after which more may follow. */
-  readonly moving: boolean
-}
 
 /**
  * The bands of the lines in view. Band `line mod n` shows a line, so that a step of three lines rewrites three bands.

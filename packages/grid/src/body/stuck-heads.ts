@@ -1,6 +1,6 @@
 import type { HeadLine, LineReader } from '@vast-meadow/engine'
 import { make } from '../kernel/dom.ts'
-import type { BodyFrame } from './body-view.ts'
+import type { BodyFrame } from './body-frame.ts'
 import { RowBand, type RowBandHost } from './row-band.ts'
 
 /** Heads leave at least this share of the body to the rows. */
@@ -45,13 +45,14 @@ export class StuckHeads {
     }
     for (const [level, band] of this.bands.entries()) {
       const stuck = stack.at(level)
-      if (band.element.hidden !== (level >= stack.length)) band.element.hidden = level >= stack.length
+      if (band.element.hidden !== level >= stack.length) band.element.hidden = level >= stack.length
       if (!stuck || level >= stack.length) continue
       band.moveTo(snapped(stuck.top, frame.pixelRatio))
       band.resize(stuck.height)
       band.moveMiddle(frame.shift, frame.rtl)
       band.showColumns(frame.columns, null, frame.moving)
-      if (!isSame(this.shown.at(level)?.head, stuck.head) || this.shown.length <= level) band.showStuck(stuck.head)
+      if (!isSame(this.shown.at(level)?.head, stuck.head) || this.shown.length <= level)
+        band.showStuck(stuck.head)
     }
     this.shown = stack
   }

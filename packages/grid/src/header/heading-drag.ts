@@ -23,8 +23,12 @@ export class HeadingDrag {
   private readonly host: HeadingDragHost
   private readonly frame: HTMLElement
   private readonly ghost: HTMLElement
-  private pressed: { readonly column: string; readonly x: number; readonly y: number; readonly pointer: number } | null =
-    null
+  private pressed: {
+    readonly column: string
+    readonly x: number
+    readonly y: number
+    readonly pointer: number
+  } | null = null
   private column: string | null = null
 
   constructor(frame: HTMLElement, head: HTMLElement, host: HeadingDragHost, disposal: Disposal) {
@@ -72,7 +76,10 @@ export class HeadingDrag {
     this.press(column, event)
   }
 
-  private press(column: string, { clientX: x, clientY: y, pointerId: pointer, pointerType, button }: PointerEvent): void {
+  private press(
+    column: string,
+    { clientX: x, clientY: y, pointerId: pointer, pointerType, button }: PointerEvent,
+  ): void {
     if (button === 0 && pointerType !== 'touch') this.pressed = { column, x, y, pointer }
   }
 

@@ -75,7 +75,13 @@ export class GridModel {
   /** What relative dates count from; the same here and where rows are searched. */
   private now: number
   private ownsSource = false
-  private kept: { definition: Definition; now: number; where: string; worked: string; binding: Binding } | null = null
+  private kept: {
+    definition: Definition
+    now: number
+    where: string
+    worked: string
+    binding: Binding
+  } | null = null
   private store: ArrangementStore
   private readonly listener: ArrangementListener
   /**
@@ -185,14 +191,15 @@ export class GridModel {
       groups.map(({ bucket }) => (bucket.by === 'expression' ? bucket.expression : '')),
       Object.entries(summaries).filter(([, one]) => typeof one === 'object' && one.kind === 'expression'),
     ])
-    if (
-      kept?.definition === definition &&
-      kept.now === now &&
-      kept.where === where &&
-      kept.worked === worked
-    )
+    if (kept?.definition === definition && kept.now === now && kept.where === where && kept.worked === worked)
       return kept.binding
-    this.kept = { definition, now, where, worked, binding: bindingOf(definition, now, where, groups, summaries) }
+    this.kept = {
+      definition,
+      now,
+      where,
+      worked,
+      binding: bindingOf(definition, now, where, groups, summaries),
+    }
     return this.kept.binding
   }
 
@@ -211,7 +218,10 @@ export class GridModel {
     const { definition, now } = this
     const asked = { ...this.request(), groups: groups.map((level, nth) => this.levelAsked(level, nth)) }
     if (!definition || !groups.some(({ bucket }) => bucket.by === 'expression')) return asked
-    return { ...asked, binding: bindingOf(definition, now, this.arrangement.where, groups, this.arrangement.summaries) }
+    return {
+      ...asked,
+      binding: bindingOf(definition, now, this.arrangement.where, groups, this.arrangement.summaries),
+    }
   }
 
   request(): ViewRequest {

@@ -780,7 +780,8 @@ export class Kernel {
       painterOf: (column, defined) => drawing.painterOf(column, defined),
       classesOf: column => drawing.classesOf(column),
       groupState: line =>
-        this.features.all(feature => feature.selectsGroup?.(line)).find(state => state !== undefined) ?? 'false',
+        this.features.all(feature => feature.selectsGroup?.(line)).find(state => state !== undefined) ??
+        'false',
       summaryOf: (line, column) => this.summaries.textOf(line, column),
       get coveredColumns() {
         return kernel().screen.coveredColumns

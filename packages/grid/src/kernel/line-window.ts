@@ -31,7 +31,8 @@ export class LineWindow implements LineReader {
   }
 
   groupsAt(index: number): readonly HeadLine[] | undefined {
-    const groups = index < this.above ? this.repeated.slice(0, index + 1) : this.inner.groupsAt(this.inside(index))
+    const groups =
+      index < this.above ? this.repeated.slice(0, index + 1) : this.inner.groupsAt(this.inside(index))
     return groups?.map(head => this.here(head))
   }
 

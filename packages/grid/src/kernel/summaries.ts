@@ -6,13 +6,12 @@ interface Told extends ColumnSummary {
   readonly show: Show
 }
 
-
 export interface SummariesHost {
   /** The columns that are in view. */
   shownColumns(): readonly string[]
   /** Summaries have come. */
   arrived(): void
-  failed(error: unknown): void
+  readonly failed: (error: unknown) => void
 }
 
 /**

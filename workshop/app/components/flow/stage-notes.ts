@@ -27,7 +27,10 @@ export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageNa
     search: arrangement.search.trim() ? `“${arrangement.search.trim()}”` : 'everything',
     conditions: active === 0 ? 'none' : `${active} active`,
     order: order.length > 0 ? order.join(', ') : 'as they came',
-    groups: arrangement.groups.length === 0 ? 'none' : `by ${arrangement.groups.map(({ column }) => grid.titleOf(column)).join(', ')}`,
+    groups:
+      arrangement.groups.length === 0
+        ? 'none'
+        : `by ${arrangement.groups.map(({ column }) => grid.titleOf(column)).join(', ')}`,
     rows: measures ? `${measures.lines} lines × ${measures.columns} columns` : '',
   }
 }

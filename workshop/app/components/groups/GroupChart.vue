@@ -39,7 +39,8 @@ async function load(): Promise<void> {
   const told = await source.ask('levelGroups', { request, level, from: 0, to: MOST })
   const [summed] = measure === 'size' ? [] : await source.ask('summarize', { request, of: [measure] })
   if (mine !== asked) return
-  const field = measure === 'size' ? undefined : grid.description?.fields.find(({ key }) => key === measure.column)
+  const field =
+    measure === 'size' ? undefined : grid.description?.fields.find(({ key }) => key === measure.column)
   const format = measure === 'size' ? undefined : request.binding?.formats[measure.column]
   const show = field && measure !== 'size' ? summaryShower(measure.summary, field, format) : String
   count.value = told.count
@@ -47,7 +48,11 @@ async function load(): Promise<void> {
     if (measure === 'size') return { group, value: group.rows, shown: formatCount(group.rows) }
     const value = summed?.levels.at(level)?.[nth] ?? null
     const number = typeof value === 'number' ? value : NaN
-    return { group, value: Number.isFinite(number) ? number : 0, shown: Number.isNaN(value) ? '' : show(value) }
+    return {
+      group,
+      value: Number.isFinite(number) ? number : 0,
+      shown: Number.isNaN(value) ? '' : show(value),
+    }
   })
 }
 
@@ -100,7 +105,9 @@ watch(
         </li>
       </ul>
     </div>
-    <small v-if="count > bars.length">{{ words.groupsPanel.onlyTheFirstAreShown(formatCount(bars.length)) }}</small>
+    <small v-if="count > bars.length">{{
+      words.groupsPanel.onlyTheFirstAreShown(formatCount(bars.length))
+    }}</small>
   </figure>
 </template>
 

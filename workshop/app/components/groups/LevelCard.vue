@@ -1,5 +1,12 @@
 <script setup lang="ts">
-import { bucketsFor, DATE_PARTS, type Bucket, type BucketKind, type GroupMeasure, type Level } from '@vast-meadow/engine'
+import {
+  bucketsFor,
+  DATE_PARTS,
+  type Bucket,
+  type BucketKind,
+  type GroupMeasure,
+  type Level,
+} from '@vast-meadow/engine'
 import { defaultTexts } from '@vast-meadow/grid'
 import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
@@ -49,7 +56,10 @@ function setOrigin(text: string): void {
     bucket({ ...props.level.bucket, origin })
 }
 function setBreaks(text: string): void {
-  const at = text.split(/[\s,;]+/).filter(Boolean).map(Number)
+  const at = text
+    .split(/[\s,;]+/)
+    .filter(Boolean)
+    .map(Number)
   if (at.length > 0 && at.every((value, i) => Number.isFinite(value) && (i === 0 || value > at[i - 1])))
     bucket({ by: 'breaks', at })
 }
@@ -178,9 +188,7 @@ function setMost(text: string): void {
       v-if="level.bucket.by === 'date' && level.bucket.part !== 'year' && level.bucket.part !== 'weekday'"
       :model-value="level.bucket.every"
       :label="defaultTexts.bucketEvery"
-      @update:model-value="
-        level.bucket.by === 'date' && bucket({ ...level.bucket, every: $event === true })
-      "
+      @update:model-value="level.bucket.by === 'date' && bucket({ ...level.bucket, every: $event === true })"
     />
     <div class="pair">
       <VSelect

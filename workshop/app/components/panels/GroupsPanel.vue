@@ -1,5 +1,12 @@
 <script setup lang="ts">
-import { kindOf, levelOf, summaryWords, usualBucket, type GroupMeasure, type Level } from '@vast-meadow/engine'
+import {
+  kindOf,
+  levelOf,
+  summaryWords,
+  usualBucket,
+  type GroupMeasure,
+  type Level,
+} from '@vast-meadow/engine'
 import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
 import { useStages } from '~/composables/use-stages'

@@ -158,8 +158,9 @@ watch([typed, () => grid.report], () => void look(), { immediate: true })
             <ul>
               <li v-for="group in trace.groups" :key="group.column">
                 <span
-                  >{{ words.tracePanel.inWord(grid.titleOf(group.column)) }}
-                  <b>{{ nameOf(group) }}</b>{{ group.open ? '' : words.tracePanel.whichIsClosed }}</span
+                  >{{ words.tracePanel.inWord(grid.titleOf(group.column)) }} <b>{{ nameOf(group) }}</b>{{
+                    group.open ? '' : words.tracePanel.whichIsClosed
+                  }}</span
                 >
               </li>
             </ul>

@@ -76,7 +76,10 @@ export class BucketFields {
         return
       case 'breaks':
         this.text(texts.bucketBreaks, bucket.at.join(', '), typed => {
-          const at = typed.split(/[\s,;]+/).filter(Boolean).map(Number)
+          const at = typed
+            .split(/[\s,;]+/)
+            .filter(Boolean)
+            .map(Number)
           const ascends = at.every((value, i) => Number.isFinite(value) && (i === 0 || value > at[i - 1]))
           return at.length > 0 && ascends && { by: 'breaks', at }
         })
@@ -88,8 +91,10 @@ export class BucketFields {
         this.number(texts.bucketLetters, bucket.count, count => isCount(count, 20) && { ...bucket, count })
         return
       case 'expression':
-        this.text(texts.bucketExpression, bucket.expression, expression =>
-          expression.trim() !== '' && { by: 'expression', expression },
+        this.text(
+          texts.bucketExpression,
+          bucket.expression,
+          expression => expression.trim() !== '' && { by: 'expression', expression },
         )
         return
       case 'date':
@@ -156,4 +161,5 @@ export class BucketFields {
   }
 }
 
-const isCount = (count: number, most: number): boolean => Number.isInteger(count) && count >= 1 && count <= most
+const isCount = (count: number, most: number): boolean =>
+  Number.isInteger(count) && count >= 1 && count <= most

@@ -18,7 +18,11 @@ export interface GroupsHandle {
 /** Rows in groups: heads that open and close, and the trail that says by what. */
 export function groups(kernel: Kernel): Feature {
   const { model, texts, screen, bar, announcer, navigator, disposal, format } = kernel
-  const words: ConditionWords = { ...conditionWords, ...texts.conditions, own: kernel.options.parts?.conditions ?? {} }
+  const words: ConditionWords = {
+    ...conditionWords,
+    ...texts.conditions,
+    own: kernel.options.parts?.conditions ?? {},
+  }
   const levels = (): readonly Level[] => model.arrangement.groups
   const arrange = (next: readonly Level[]): void => void model.apply({ groups: [...next] }, 'reader')
   const remove = (nth: number): void => arrange(levels().filter((_, i) => i !== nth))
@@ -108,7 +112,9 @@ export function groups(kernel: Kernel): Feature {
     const some = levels().slice(0, path.length)
     const told = await preview(some, MOST_SIBLINGS)
     const around = JSON.stringify(path.slice(0, -1))
-    const paths = told?.groups.map(group => group.path).filter(one => JSON.stringify(one.slice(0, -1)) === around)
+    const paths = told?.groups
+      .map(group => group.path)
+      .filter(one => JSON.stringify(one.slice(0, -1)) === around)
     if (paths) model.openGroups(paths, open)
   }
 
@@ -224,7 +230,8 @@ export function groups(kernel: Kernel): Feature {
       button.type = 'button'
       button.dataset.control = 'group'
       button.ariaPressed = String(at >= 0)
-      button.textContent = at >= 0 ? texts.notGroupByThis : levels().length > 0 ? texts.groupByAlso : texts.groupByThis
+      button.textContent =
+        at >= 0 ? texts.notGroupByThis : levels().length > 0 ? texts.groupByAlso : texts.groupByThis
       button.onclick = () => (at >= 0 ? remove(at) : void groupBy(column))
       return part
     },

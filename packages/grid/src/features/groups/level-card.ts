@@ -150,8 +150,16 @@ export class LevelCard {
       { by: 'key', text: texts.groupOrderKey },
       ...measures.map(measure => ({ by: measure, text: measureName(measure, kernel) })),
     ]
-    this.options(pick, options.map(({ text }) => text))
-    pick.value = String(Math.max(0, options.findIndex(option => JSON.stringify(option.by) === JSON.stringify(by))))
+    this.options(
+      pick,
+      options.map(({ text }) => text),
+    )
+    pick.value = String(
+      Math.max(
+        0,
+        options.findIndex(option => JSON.stringify(option.by) === JSON.stringify(by)),
+      ),
+    )
     const down = make('button', 'button direction', line)
     down.type = 'button'
     let { direction } = level.order
@@ -188,7 +196,10 @@ export class LevelCard {
     const pick = make('select', '', by)
     pick.ariaLabel = `${texts.keepMost} ${texts.keepBy}`
     const measures = measuresOf(model, [level.keep?.most?.of])
-    this.options(pick, measures.map(measure => measureName(measure, kernel)))
+    this.options(
+      pick,
+      measures.map(measure => measureName(measure, kernel)),
+    )
     const at = measures.findIndex(measure => JSON.stringify(measure) === JSON.stringify(level.keep?.most?.of))
     pick.value = String(Math.max(0, at))
     const restLine = make('label', 'check-line indented', box)
@@ -200,10 +211,18 @@ export class LevelCard {
       const of: GroupMeasure = measures[Number(pick.value)] ?? 'size'
       const others = level.keep?.where.filter(({ of: measure }) => measure !== 'size') ?? []
       const asked: Keep['where'] = leastOn.checked
-        ? [...others, { of: 'size', condition: { match: 'all', parts: [{ kind: 'at-least', value: count(least) }] } }]
+        ? [
+            ...others,
+            { of: 'size', condition: { match: 'all', parts: [{ kind: 'at-least', value: count(least) }] } },
+          ]
         : others
       const kept: Keep['most'] = mostOn.checked
-        ? { count: count(most), of, direction: level.keep?.most?.direction ?? 'descending', rest: rest.checked ? 'together' : 'out' }
+        ? {
+            count: count(most),
+            of,
+            direction: level.keep?.most?.direction ?? 'descending',
+            rest: rest.checked ? 'together' : 'out',
+          }
         : undefined
       keep(asked.length > 0 || kept ? { where: asked, ...(kept ? { most: kept } : {}) } : undefined)
     }
@@ -245,7 +264,8 @@ export class LevelCard {
       make('span', '', item).textContent = rest ? texts.restOfGroups : value === null ? texts.missing : shown
       make('b', '', item).textContent = format(rows)
     }
-    if (count > groups.length) make('small', '', element).textContent = texts.moreGroups(format(count - groups.length))
+    if (count > groups.length)
+      make('small', '', element).textContent = texts.moreGroups(format(count - groups.length))
     this.made().popup.place()
   }
 

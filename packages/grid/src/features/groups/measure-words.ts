@@ -11,15 +11,20 @@ export function summaryName(summary: Summary, { texts, options }: Pick<Kernel, '
 }
 
 /** What a measure of groups is called. */
-export function measureName(measure: GroupMeasure, kernel: Pick<Kernel, 'texts' | 'options' | 'model'>): string {
+export function measureName(
+  measure: GroupMeasure,
+  kernel: Pick<Kernel, 'texts' | 'options' | 'model'>,
+): string {
   if (measure === 'size') return kernel.texts.groupOrderSize
   return kernel.texts.summaryIn(summaryName(measure.summary, kernel), kernel.model.titleOf(measure.column))
 }
 
 /** The measures that groups can be ordered and kept by: their size, and what is summed up. */
 export function measuresOf(model: GridModel, also: readonly (GroupMeasure | undefined)[]): GroupMeasure[] {
-  const arranged = Object.entries(model.arrangement.summaries).map(([column, summary]) => ({ column, summary }))
+  const arranged = Object.entries(model.arrangement.summaries).map(([column, summary]) => ({
+    column,
+    summary,
+  }))
   const all: GroupMeasure[] = ['size', ...arranged, ...also.filter(measure => measure !== undefined)]
   return [...new Map(all.map(measure => [JSON.stringify(measure), measure])).values()]
 }
-

@@ -57,7 +57,8 @@ export class TotalsBand extends Band<TotalsCell> {
   protected override drop(): void {}
 
   private fill({ element, what, value, column }: TotalsCell): void {
-    const told = column === SELECT_COLUMN || this.host.covered().includes(column) ? null : this.host.summaryOf(column)
+    const told =
+      column === SELECT_COLUMN || this.host.covered().includes(column) ? null : this.host.summaryOf(column)
     const name = told?.value ? told.what : ''
     if (what.textContent !== name) what.textContent = name
     if (value.nodeValue !== (told?.value ?? '')) value.nodeValue = told?.value ?? ''

@@ -51,7 +51,13 @@ export class TrailView {
   placeAt({ x, y }: { readonly x: number; readonly y: number }, rtl: boolean): number | null {
     const { left, right, top, bottom } = this.element.getBoundingClientRect()
     const beyond = 8
-    if (this.element.hidden || x < left - beyond || x > right + beyond || y < top - beyond || y > bottom + beyond)
+    if (
+      this.element.hidden ||
+      x < left - beyond ||
+      x > right + beyond ||
+      y < top - beyond ||
+      y > bottom + beyond
+    )
       return null
     const steps = this.steps()
     const before = steps.filter(step => {

@@ -27,7 +27,8 @@ export function thumbLabel(kernel: Kernel): Feature {
     const { left, right } = scroller.getBoundingClientRect()
     const across = screen.viewport.rtl ? event.clientX - left : right - event.clientX
     // What scrolls lies in front of everything but its scrollbar.
-    if (event.target !== scroller || across < 0 || across > scroller.offsetWidth - scroller.clientWidth) return
+    if (event.target !== scroller || across < 0 || across > scroller.offsetWidth - scroller.clientWidth)
+      return
     dragged = true
     hold()
   })
