@@ -5,6 +5,13 @@ import { EVERY } from '../src/condition/kinds/kind.ts'
 import { readPhrase } from '../src/condition/phrase.ts'
 import { phraseProblemText } from '../src/words/phrase-problem-text.ts'
 import { conditionSummary } from '../src/words/condition-summary.ts'
+import type { Bucket } from '../src/group/bucket.ts'
+import { levelOf } from '../src/group/level.ts'
+import { summaryKey } from '../src/definition/binding.ts'
+import { readArrangement } from '../src/definition/read-arrangement.ts'
+import { PageSource } from '../src/source/page-source.ts'
+import { summaryShower } from '../src/summary/show-summary.ts'
+import type { Summary } from '../src/summary/summary.ts'
 import type { Field, Value } from '../src/table/column.ts'
 import { readDefinition } from '../src/definition/definition.ts'
 import { computeColumn } from '../src/expression/compute-column.ts'
@@ -20,6 +27,15 @@ import { readOk, rowsOf } from './support/read-rows-back.ts'
 const pathOf = (name: string): URL => new URL(`../../../docs/${name}`, import.meta.url)
 const doc = (name: string): string => readFileSync(pathOf(name), 'utf8')
 const MARK = '<!-- The tables below are made from the schema; a test holds them to it. -->\n'
+
+const ASKED = {
+  order: [],
+  conditions: {},
+  search: '',
+  searchColumns: [],
+  groups: [],
+  open: { levels: null, except: [] },
+}
 
 const FUNCTIONS_MARK = '<!-- The table below is made from the functions; a test holds it to them. -->\n'
 
@@ -90,6 +106,53 @@ describe('docs/conditions.md', () => {
         ? readDefinition({ format: 'vast-meadow-grid', version: 2, ...given })
         : readDefinition({ format: 'vast-meadow-grid', version: 2, columns: [], start: given })
       expect(read).toMatchObject({ ok: true })
+    }
+  })
+})
+
+describe('docs/groups.md', () => {
+  const text = doc('groups.md')
+  const NUMBERS = [3, 12, 12, 45, null]
+  const DAYS = ['2024-03-01', '2024-03-09', '2024-11-30', '2023-03-05', null]
+  const sourceOf = async (values: readonly unknown[]): Promise<PageSource> => {
+    const source = new PageSource({ kind: 'table', table: finish(tableFromRows(values.map(n => ({ n })))) })
+    await source.open()
+    return source
+  }
+
+  it('shows arrangements that are valid', () => {
+    for (const json of blocks(text, 'json'))
+      expect(readArrangement(JSON.parse(json), null)).toMatchObject({ ok: true })
+  })
+
+  it('shows the groups that buckets come to', async () => {
+    const found = [...text.matchAll(/```buckets (\w+)\n([\s\S]*?)```/g)]
+    expect(found.map(([, type]) => type)).toEqual(['integer', 'date'])
+    for (const [, type, block] of found) {
+      const source = await sourceOf(type === 'date' ? DAYS : NUMBERS)
+      for (const line of block.trim().split('\n')) {
+        const [json, said] = line.split(' // ')
+        const groups = [levelOf('n', { bucket: JSON.parse(json) as Bucket })]
+        const told = await source.ask('levelGroups', { request: { ...ASKED, groups }, level: 0, from: 0, to: 99 })
+        const named = told.groups.map(({ value, shown, rows }) => `${value === null ? 'missing' : shown} ×${rows}`)
+        expect([json, named.join(' · ')]).toEqual([json, said])
+      }
+    }
+  })
+
+  it('shows what summaries come to', async () => {
+    const source = await sourceOf(NUMBERS)
+    const { fields } = await source.open()
+    for (const line of blocks(text, 'summaries')[0].trim().split('\n')) {
+      const [json, said] = line.split(/ \/\/ ?/)
+      const summary = JSON.parse(json) as Summary
+      const computed =
+        typeof summary === 'object' && summary.kind === 'expression'
+          ? [{ key: summaryKey('n'), expression: summary.expression, internal: true, overRows: true }]
+          : []
+      const request = { ...ASKED, binding: { formats: {}, computed } }
+      const [told] = await source.ask('summarize', { request, of: [{ column: 'n', summary }] })
+      expect([json, summaryShower(summary, fields[0])(told.all)]).toEqual([json, said])
     }
   })
 })

@@ -36,6 +36,8 @@ export class StuckHeads {
 
   draw(frame: BodyFrame): void {
     const stack = stackOf(this.host.lines, frame)
+    // Lines that are not here yet: what stands there stays until they are.
+    if (!stack) return
     if (stack.length === 0 && this.bands.length === 0) return
     while (this.bands.length < stack.length) this.addBand(frame)
     if (this.laidOut !== frame.geometry) {
@@ -90,15 +92,17 @@ const isSame = (a: HeadLine | undefined, b: HeadLine): boolean =>
 export const mostStuck = (bodyHeight: number, rowHeight: number): number =>
   Math.floor((bodyHeight * MOST_OF_BODY) / rowHeight)
 
-/** Which heads stay at the top, and where. */
-function stackOf(lines: LineReader, { offset, height, heights, leastHeight }: BodyFrame): Stuck[] {
+/** Which heads stay at the top, and where; null: that is not known yet. */
+function stackOf(lines: LineReader, { offset, height, heights, leastHeight }: BodyFrame): Stuck[] | null {
   const stack: Stuck[] = []
   if (heights.count === 0) return stack
   const most = mostStuck(height, leastHeight)
   let top = 0
   for (let level = 0; level < most; level++) {
-    const head = lines.groupsAt(heights.lineAt(offset + top))?.at(level)
-    if (!head || level > head.level) break
+    const groups = lines.groupsAt(heights.lineAt(offset + top))
+    if (!groups) return null
+    const head = groups.at(level)
+    if (!head) break
     // On the page before, or above what is in view.
     const own = head.line < 0 ? -Infinity : heights.topOf(head.line) - offset
     if (own >= top) break

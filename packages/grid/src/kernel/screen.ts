@@ -6,7 +6,7 @@ import { BodyView, linesBetween } from '../body/body-view.ts'
 import type { RowBandHost } from '../body/row-band.ts'
 import { mostStuck } from '../body/stuck-heads.ts'
 import { Viewport } from './viewport.ts'
-import { HEADER_HEIGHT, ROW_HEIGHTS, STRIP_HEIGHT, TOUCH_HEIGHT } from '../look/heights.ts'
+import { HEADER_HEIGHT, ROW_HEIGHTS, STRIP_HEIGHT, TOTALS_HEIGHT, TOUCH_HEIGHT } from '../look/heights.ts'
 import { focusedBeside, elementOf, make, type Disposal, hostOf } from './dom.ts'
 import { HeaderBand } from '../header/header-band.ts'
 import type { Texts } from './texts.ts'
@@ -142,12 +142,17 @@ export class Screen {
 
   /** Height of all that stands above the body: titles, and the asking strip where there is one. */
   get headHeight(): number {
-    return this.titleHeight + this.stripHeight + (this.totals?.at === 'head' ? this.rowHeight : 0)
+    return this.titleHeight + this.stripHeight + (this.totals?.at === 'head' ? this.totalsHeight : 0)
   }
 
   /** Height of what stands below the body. */
   private get footHeight(): number {
-    return this.totals?.at === 'foot' ? this.rowHeight : 0
+    return this.totals?.at === 'foot' ? this.totalsHeight : 0
+  }
+
+  /** Each summary stands under its name. */
+  private get totalsHeight(): number {
+    return Math.max(this.rowHeight, TOTALS_HEIGHT)
   }
 
   private get titleHeight(): number {
@@ -256,7 +261,7 @@ export class Screen {
   /** Cells have come. */
   arrived(): void {
     this.body.refresh()
-    if (this.byContent) this.draw()
+    if (this.byContent || this.model.arrangement.groups.length > 0) this.draw()
     else this.host.drawn(false)
   }
 
@@ -487,10 +492,10 @@ export class Screen {
     this.body.element.style.insetBlockEnd = `${this.footHeight}px`
     if (this.totals) {
       const { style } = this.totals.band.element
-      style.insetBlockStart = this.totals.at === 'head' ? `${headHeight - rowHeight}px` : 'auto'
+      style.insetBlockStart = this.totals.at === 'head' ? `${headHeight - this.totalsHeight}px` : 'auto'
       style.insetBlockEnd = this.totals.at === 'head' ? 'auto' : '0px'
-      style.blockSize = `${rowHeight}px`
-      style.setProperty('--_row-height', `${rowHeight - 1}px`)
+      style.blockSize = `${this.totalsHeight}px`
+      style.setProperty('--_row-height', `${this.totalsHeight - 1}px`)
     }
     this.body.element.style.setProperty('--_row-height', `${rowHeight - 1}px`)
     this.body.element.classList.toggle('by-content', this.byContent)

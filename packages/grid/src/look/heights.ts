@@ -4,3 +4,5 @@ export const HEADER_HEIGHT = 33
 export const STRIP_HEIGHT = 29
 /** A finger can hit 44 CSS px; one more is the rule below. */
 export const TOUCH_HEIGHT = 45
+/** The line of all rows: a summary's name stands over it. */
+export const TOTALS_HEIGHT = 35

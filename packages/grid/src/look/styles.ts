@@ -153,11 +153,11 @@ input, button { font: inherit; color: inherit; }
 }
 .head > .row.totals { box-shadow: none; border-block-end: 2px solid var(--_rule); }
 .row.totals .groupcell { font-weight: 400; font-size: 12px; color: var(--_faint); padding-inline-start: 4px; }
-.row.totals .cell { display: flex; justify-content: flex-start; gap: 6px; }
-.row.totals .cell.to-end { justify-content: flex-end; }
-.row.totals .cell.to-center { justify-content: center; }
-.row.totals .cell span { flex: none; max-inline-size: 100%; overflow: clip; text-overflow: ellipsis; }
-.row.totals .cell small { font-weight: 400; font-size: 11px; color: var(--_faint); min-inline-size: 0; overflow: clip; text-overflow: ellipsis; }
+.row.totals .cell { display: flex; flex-direction: column; justify-content: center; align-items: flex-start; line-height: 1.2; }
+.row.totals .cell.to-end { align-items: flex-end; }
+.row.totals .cell.to-center { align-items: center; }
+.row.totals .cell > * { max-inline-size: 100%; overflow: clip; text-overflow: ellipsis; }
+.row.totals .cell small { font-weight: 400; font-size: 10.5px; color: var(--_faint); }
 .trail { display: flex; flex-wrap: wrap; align-items: center; gap: 4px 5px; font-size: 12px; color: var(--_faint); min-inline-size: 0; border-radius: var(--_radius); }
 .trail .step { position: relative; display: inline-flex; border-radius: 5px; background: var(--_group); color: var(--_ink); max-inline-size: 100%; touch-action: none; }
 .trail .what { border: 0; background: none; padding: 3px 0 3px 9px; cursor: pointer; border-radius: 5px; min-inline-size: 0; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
@@ -177,7 +177,7 @@ input, button { font: inherit; color: inherit; }
 .card .field { display: flex; align-items: center; gap: 6px; flex-wrap: wrap; font-size: 12.5px; }
 .card .field > span { color: var(--_faint); min-inline-size: 88px; }
 .card .field select, .card .field input:not([type='checkbox']) { flex: 1; min-inline-size: 0; border: 1px solid var(--_rule); border-radius: 5px; background: var(--_paper); color: var(--_ink); padding: 3px 7px; font: inherit; }
-.card .field input.short { flex: none; inline-size: 64px; }
+.card .field input.short { flex: none; inline-size: 54px; }
 .card .field .direction { padding: 2px 9px; }
 .card .fields, .card .parts-of-card { display: grid; gap: 6px; }
 .card .parts-of-card:empty { display: none; }
@@ -428,6 +428,10 @@ input, button { font: inherit; color: inherit; }
 .confirm p { margin: 0 0 16px; font-size: 14px; line-height: 1.45; }
 .confirm .choices { display: flex; gap: 8px; justify-content: flex-end; }
 .button.strong { background: var(--_ink); color: var(--_paper); border-color: var(--_ink); }
+@container (max-width: 700px) {
+  .trail:not([hidden]) { order: 8; flex-basis: 100%; }
+  .trail:not([hidden]) + .chips:empty + .fold + * { margin-inline-start: auto; }
+}
 @container (max-width: 900px) {
   .chips:not(:empty) { order: 9; flex-basis: 100%; }
   .chips:not(:empty) + .fold + * { margin-inline-start: auto; }

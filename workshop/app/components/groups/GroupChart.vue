@@ -117,7 +117,7 @@ watch(
 }
 figcaption,
 small {
-  color: var(--faint);
+  color: var(--ink-soft);
   font-size: 12px;
 }
 .room {
@@ -151,7 +151,7 @@ button {
   padding: 0 4px;
 }
 button:hover {
-  background: var(--panel);
+  background: var(--paper);
 }
 .name {
   overflow: clip;
@@ -166,7 +166,7 @@ button:hover {
   position: absolute;
   inset-block: 0;
   border-radius: 2px;
-  background: var(--on);
+  background: var(--moss-stream);
 }
 .value {
   text-align: end;
