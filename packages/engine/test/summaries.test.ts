@@ -12,6 +12,11 @@ import { sumRows, sumAt } from '../src/summary/sums.ts'
 import type { OwnSummary } from '../src/summary/own-summary.ts'
 import { Flow } from '../src/flow/flow.ts'
 import { levelOf } from '../src/group/level.ts'
+import { EditableTable } from '../src/edit/editable-table.ts'
+import type { FlowRequest } from '../src/flow/request.ts'
+import { ViewReader } from '../src/flow/view.ts'
+import { tableFromRows } from '../src/read/rows/read-rows.ts'
+import { toldLine } from './support/told-line.ts'
 import { askedOf } from './support/asked.ts'
 import { flowOver } from './support/flow-over.ts'
 import { oracle } from './support/oracle.ts'
@@ -251,5 +256,86 @@ describe('summaries of groups', () => {
     const view = await source.view({ ...PLAIN, binding: { formats: {}, computed } })
     expect(view.problems.map(({ key }) => key)).toEqual([summaryKey('price')])
     source.close()
+  })
+
+  it('and groups are after changes of values what they would be had the rows been so from the start', () => {
+    const keyed = randomRows.map(some => some.map((row, id) => ({ ...row, id })))
+    const change = fc.record(
+      {
+        id: fc.nat(20),
+        count: fc.option(fc.integer({ min: -5, max: 40 })),
+        site: fc.constantFrom('Élan', 'elan', 'a b', 'new', null),
+        seen: fc.option(fc.boolean()),
+        cover: fc.constantFrom(1.25, 2, null),
+      },
+      { requiredKeys: ['id'] },
+    )
+    const step = fc.oneof(randomRequest, fc.array(change, { minLength: 1, maxLength: 3 }))
+    fc.assert(
+      fc.property(
+        keyed,
+        fc.array(step, { minLength: 2, maxLength: 8 }),
+        fc.constantFrom('count', 'cover', 'site'),
+        summaries,
+        (some, steps, column, summary) => {
+          const edits = new EditableTable(
+            finish(
+              tableFromRows([
+                ...some,
+                {
+                  id: -1,
+                  site: 'x',
+                  note: 'y',
+                  count: 1,
+                  cover: 0.5,
+                  seen: true,
+                  day: '2020-01-01',
+                  mass: 2.5,
+                  tags: ['wet'],
+                },
+              ]),
+            ),
+          )
+          const flow = flowOver(edits.table)
+          let request: FlowRequest = PLAIN
+          const told = (over: Flow): unknown => {
+            const { view } = finish(over.arrange(request))
+            const reader = new ViewReader(over.table, over.shows, over.columnIndexes, view)
+            const lines = Array.from({ length: reader.lineCount }, (_, at) => toldLine(reader.line(at)))
+            return [lines, finish(summarize.answer(askedOf(over), { request, of: [{ column, summary }] }))]
+          }
+          for (const one of steps) {
+            if (!Array.isArray(one)) request = one
+            else finish(flow.update(finish(edits.commit({ update: one }, ['id'])).edit))
+            expect(told(flow)).toEqual(told(flowOver(edits.table)))
+          }
+        },
+      ),
+      runs(100),
+    )
+  })
+
+  it('are not worked out again for a change of another column, nor are rows gathered again', () => {
+    let starts = 0
+    const rows = Array.from({ length: 300 }, (_, id) => ({ id, n: id, m: id % 3, t: `t${id % 7}` }))
+    const edits = new EditableTable(tableOf(rows))
+    const counting: OwnSummary = { ...(OWN as OwnSummary), start: () => starts++ }
+    const flow = new Flow(edits.table, null, { pattern: null, own: {}, summaries: { counting } })
+    const request = { ...PLAIN, groups: [levelOf('t')] }
+    const of = [{ column: 'n', summary: { kind: 'own', name: 'counting' } as const }]
+    const ask = (): Uint32Array | null => {
+      finish(summarize.answer(askedOf(flow), { request, of }))
+      return finish(flow.groupedRows(request)).rows
+    }
+    const gathered = ask()
+    const once = starts
+    finish(flow.update(finish(edits.commit({ update: [{ id: 4, m: 9 }] }, ['id'])).edit))
+    expect(ask()).toBe(gathered)
+    expect(starts).toBe(once)
+    finish(flow.update(finish(edits.commit({ update: [{ id: 4, n: 9 }] }, ['id'])).edit))
+    expect(ask()).toBe(gathered)
+    expect(starts).toBeGreaterThan(once)
+    finish(flow.update(finish(edits.commit({ update: [{ id: 4, t: 't1' }] }, ['id'])).edit))
+    expect(ask()).not.toBe(gathered)
   })
 })

@@ -121,7 +121,7 @@ export class Flow {
     this.cache.forgetColumns(rewritten.map(({ key }) => key))
     this.table = table
     this.absent = absent
-    this.groups.clear()
+    this.groups.follow(edit)
     this.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))
     this.codes.follow(table, touched, appendedFrom)
     yield* this.predicates.follow(edit)

@@ -17,6 +17,7 @@ import {
 import { fittingBucket, levelBuckets, type LevelBuckets } from '../group/level-buckets.ts'
 import type { GroupMeasure, Keep } from '../group/level.ts'
 import type { Bucket } from '../group/bucket.ts'
+import type { TableEdit } from '../edit/table-edit.ts'
 import type { ColumnCodes } from '../order/column-codes.ts'
 import type { Runs } from '../summary/runs.ts'
 import { andInto, countBits, emptyBits, setBit, type Bits } from '../table/bits.ts'
@@ -75,6 +76,27 @@ export interface GroupContext {
 interface Kept {
   readonly summaries: GroupSummaries
   readonly heldBack: readonly GroupsHeldBack[]
+  /** It is as it was before a change of values. */
+  readonly again: boolean
+}
+
+interface Gathered extends GroupedRows {
+  /** The rows that were gathered, in their order. */
+  readonly ordered: Uint32Array | null
+}
+
+interface CombinedLevels {
+  readonly levels: LevelCodes
+  readonly from: readonly LevelBuckets[]
+}
+
+/** What was known before values of some columns changed. */
+interface Stale {
+  readonly touched: ReadonlySet<number>
+  readonly bases: ReadonlyMap<string, GroupBase>
+  readonly kept: ReadonlyMap<string, Kept>
+  readonly orders: ReadonlyMap<string, OrderedLevel[]>
+  readonly gathered: ReadonlyMap<string, Gathered>
 }
 
 /** Results of each step that are kept: the present one, and those before to which readers go back. */
@@ -87,16 +109,46 @@ const KEPT_BUCKETS = 6
  */
 export class GroupStage {
   private readonly buckets = new Memo<LevelBuckets>(KEPT_BUCKETS)
-  private readonly codes = new Memo<LevelCodes>(KEPT)
+  private readonly codes = new Memo<CombinedLevels>(KEPT)
   private readonly bases = new Memo<GroupBase>(KEPT)
   private readonly kept = new Memo<Kept>(KEPT)
   private readonly orders = new Memo<OrderedLevel[]>(KEPT)
-  private readonly gathered = new Memo<GroupedRows>(KEPT)
+  private readonly gathered = new Memo<Gathered>(KEPT)
+  private stale: Stale | null = null
 
   /** Everything: rows or columns are others. */
   clear(): void {
+    this.stale = null
     for (const memo of [this.buckets, this.codes, this.bases, this.kept, this.orders, this.gathered])
       memo.clear()
+  }
+
+  /**
+   * Values of some columns have changed: what follows from others alone stays, and what went by the rows that pass is
+   * taken up again where the same rows pass in the same order.
+   */
+  follow({ touched, appendedFrom, table, reshaped }: TableEdit): void {
+    if (reshaped || table.rows > appendedFrom) {
+      this.clear()
+      return
+    }
+    // Several changes may come before anybody asks again.
+    const places = new Set([...touched.keys(), ...(this.stale?.touched ?? [])])
+    this.stale = this.stale
+      ? { ...this.stale, touched: places }
+      : {
+          touched: places,
+          bases: new Map(this.bases.entries()),
+          kept: new Map(this.kept.entries()),
+          orders: new Map(this.orders.entries()),
+          gathered: new Map(this.gathered.entries()),
+        }
+    for (const memo of [this.bases, this.kept, this.orders, this.gathered]) memo.clear()
+    const lost = new Set<LevelBuckets>()
+    for (const [signature, buckets] of this.buckets.entries())
+      if (places.has((JSON.parse(signature) as [number])[0])) lost.add(buckets)
+    this.buckets.keepOnly(buckets => !lost.has(buckets))
+    this.codes.keepOnly(({ from }) => !from.some(buckets => lost.has(buckets)))
   }
 
   /** Groups the passing rows, which come in their order. */
@@ -116,22 +168,39 @@ export class GroupStage {
     }
     const codesOf = names.join()
     const baseOf = `${codesOf}|${passing.signature}`
-    const base = yield* this.bases.of(baseOf, () => this.makeBase(context, levels, codesOf, passing.value))
+    const base = yield* this.bases.of(baseOf, () =>
+      this.makeBase(context, levels, codesOf, baseOf, passing.value),
+    )
     const keeps = levels.map(({ level }) => level.keep ?? null)
     const orders = levels.map(({ level }) => level.order)
     const arranged = [...keeps.flatMap(measuresOf), ...orders.map(({ by }) => by)].some(knowsOrder)
     const keptOf = `${JSON.stringify(keeps)}|${arranged ? ordered.signature : ''}|${baseOf}`
-    const kept = yield* this.kept.of(keptOf, () =>
-      this.keep(context, levels, base.value, ordered.value, request),
+    const changed = (measure: GroupMeasure | 'key' | 'shown'): boolean =>
+      typeof measure === 'object' && this.hasChanged(context.placeOf(measure.column))
+    const keeping = keeps.flatMap(measuresOf)
+    const kept = yield* this.kept.of(
+      keptOf,
+      () =>
+        this.keptAgain(keptOf, base.value, !arranged && !keeping.some(changed)) ??
+        this.keep(context, levels, base.value, ordered.value, request),
     )
     const orderOf = `${JSON.stringify(orders)}|${keptOf}`
-    const order = yield* this.orders.of(orderOf, () =>
-      this.orderGroups(context, levels, kept.value.summaries, ordered.value),
-    )
+    const order = yield* this.orders.of(orderOf, () => {
+      const before = this.stale?.orders.get(orderOf)
+      const same = kept.value.again && !orders.some(({ by }) => changed(by))
+      return before && same
+        ? atOnce(before)
+        : this.orderGroups(context, levels, kept.value.summaries, ordered.value)
+    })
     const signature = `${orderOf}|${ordered.signature}`
-    const { value, fresh } = yield* this.gathered.of(signature, () =>
-      this.gather(levels, kept.value, order.value, ordered.value),
-    )
+    const { value, fresh } = yield* this.gathered.of(signature, () => {
+      const before = this.stale?.gathered.get(signature)
+      const same = before?.order === order.value && isSame(before.ordered, ordered.value)
+      return before && same
+        ? atOnce({ ...before, levels, summaries: kept.value.summaries })
+        : this.gather(levels, kept.value, order.value, ordered.value)
+    })
+    this.stale = null
     return { value, fresh, signature: levels.length === 0 ? '' : signature }
   }
 
@@ -157,16 +226,37 @@ export class GroupStage {
   private *makeBase(
     { table, codes, parts }: GroupContext,
     levels: readonly StagedLevel[],
+    codesOf: string,
     signature: string,
     { bits }: Passing,
   ): Work<GroupBase> {
-    const { value } = yield* this.codes.of(signature, () =>
-      combineLevels(
+    const { value } = yield* this.codes.of(codesOf, () =>
+      combined(
         levels.map(({ buckets }) => buckets),
         table.rows,
       ),
     )
-    return new GroupBase(table, codes, value, bits, parts)
+    const base = new GroupBase(table, codes, value.levels, bits, parts)
+    const before = this.stale?.bases.get(signature)
+    const same = before?.levels === value.levels && isSame(before.among, bits)
+    return before && same ? base.adopt(before, place => this.hasChanged(place)) : base
+  }
+
+  /** What was kept before a change, where the same rows are in the same groups; null: it is worked out anew. */
+  private keptAgain(signature: string, base: GroupBase, untouched: boolean): Work<Kept> | null {
+    const before = this.stale?.kept.get(signature)
+    if (!before || !untouched || before.summaries.base.levels !== base.levels) return null
+    if (!isSame(before.summaries.base.among, base.among)) return null
+    const summaries = new GroupSummaries(before.summaries.tree, base)
+    return atOnce({
+      ...before,
+      summaries: summaries.adopt(before.summaries, place => this.hasChanged(place)),
+      again: true,
+    })
+  }
+
+  private hasChanged(place: number | undefined): boolean {
+    return place !== undefined && (this.stale?.touched.has(place) ?? false)
   }
 
   /** From the lowest level up, so that what a group is asked for holds of what is shown in it. */
@@ -193,7 +283,7 @@ export class GroupStage {
       if (kept && keep.most?.rest === 'together') tree = yield* joinNodes(tree, level, kept)
       heldBack.push({ level, groups: held, rows: rows - tree.rows })
     }
-    return { summaries: new GroupSummaries(tree, base), heldBack }
+    return { summaries: new GroupSummaries(tree, base), heldBack, again: false }
   }
 
   /** The groups that meet every condition; null: none is asked. */
@@ -298,14 +388,32 @@ export class GroupStage {
     { summaries, heldBack }: Kept,
     order: readonly OrderedLevel[],
     ordered: Uint32Array | null,
-  ): Work<GroupedRows> {
+  ): Work<Gathered> {
     const { tree, base } = summaries
-    if (levels.length === 0) return { levels, summaries, order, starts: [], rows: ordered, heldBack }
+    if (levels.length === 0)
+      return { levels, summaries, order, starts: [], rows: ordered, heldBack, ordered }
     const starts = startsOf(tree, order)
     const { codes } = base.levels.combined
     const rows = yield* gatherByGroup(codes, tree, order, starts[starts.length - 1], ordered)
-    return { levels, summaries, order, starts, rows, heldBack }
+    return { levels, summaries, order, starts, rows, heldBack, ordered }
   }
+}
+
+function* combined(from: readonly LevelBuckets[], rows: number): Work<CombinedLevels> {
+  return { levels: yield* combineLevels(from, rows), from }
+}
+
+// eslint-disable-next-line require-yield -- work that is done already
+function* atOnce<T>(value: T): Work<T> {
+  return value
+}
+
+/** Whether two lists, or sets, hold the same. Compared by value: a change of values makes both anew. */
+function isSame(a: Uint32Array | null, b: Uint32Array | null): boolean {
+  if (a === b) return true
+  if (!a || !b || a.length !== b.length) return false
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false
+  return true
 }
 
 /** How a column is written. */

@@ -42,6 +42,17 @@ export class GroupBase {
     this.parts = parts
   }
 
+  /**
+   * Takes over what another worked out over the same rows in the same groups, but for columns that have changed since.
+   */
+  adopt(other: GroupBase, changed: (place: number) => boolean): this {
+    for (const [name, made] of other.known) {
+      const place = name.split(':').at(1)
+      if (place === undefined || !changed(Number(place))) this.known.set(name, made)
+    }
+    return this
+  }
+
   /** Rows by code. */
   counts(): Work<Uint32Array> {
     return this.once('rows', () => countRows(this.levels.combined, this.among))

@@ -63,6 +63,19 @@ export class GroupSummaries {
     this.base = base
   }
 
+  /** Takes over what another worked out over the same tree, but for columns that have changed since. */
+  adopt(other: GroupSummaries, changed: (place: number) => boolean): this {
+    this.gathered = other.gathered
+    for (const [name, made] of other.known) {
+      const [, place, summary] = JSON.parse(name) as [number, number, Summary]
+      // An expression may go by any column.
+      if (!changed(place) && kindOf(summary) !== 'expression') this.known.set(name, made)
+    }
+    for (const [name, made] of other.merged)
+      if (!changed(Number(name.split(':').at(1)))) this.merged.set(name, made)
+    return this
+  }
+
   /**
    * By group of a level, as the tree numbers them. A summary that makes no sense for the column comes to nothing.
    * `arranged`: the rows in their order, group by group in the order of the tree, for what asks for the first or last.
