@@ -133,8 +133,15 @@ describe('docs/groups.md', () => {
       for (const line of block.trim().split('\n')) {
         const [json, said] = line.split(' // ')
         const groups = [levelOf('n', { bucket: JSON.parse(json) as Bucket })]
-        const told = await source.ask('levelGroups', { request: { ...ASKED, groups }, level: 0, from: 0, to: 99 })
-        const named = told.groups.map(({ value, shown, rows }) => `${value === null ? 'missing' : shown} ×${rows}`)
+        const told = await source.ask('levelGroups', {
+          request: { ...ASKED, groups },
+          level: 0,
+          from: 0,
+          to: 99,
+        })
+        const named = told.groups.map(
+          ({ value, shown, rows }) => `${value === null ? 'missing' : shown} ×${rows}`,
+        )
         expect([json, named.join(' · ')]).toEqual([json, said])
       }
     }

@@ -1,5 +1,5 @@
 import { keyShower, type ShowKey } from '../group/group-names.ts'
-import { REST } from '../group/group-tree.ts'
+import { REST } from '../group/rest.ts'
 import type { Bucket } from '../group/bucket.ts'
 import type { Bits } from '../table/bits.ts'
 import { isMissing, valueAt, type ColumnIndex, type Table, type Value } from '../table/column.ts'

@@ -7,7 +7,6 @@ import {
   joinNodes,
   keepNodes,
   orderNodes,
-  REST,
   startsOf,
   treeOf,
   type CompareNodes,
@@ -16,6 +15,7 @@ import {
 } from '../group/group-tree.ts'
 import { fittingBucket, levelBuckets, type LevelBuckets } from '../group/level-buckets.ts'
 import type { GroupMeasure, Keep } from '../group/level.ts'
+import { REST } from '../group/rest.ts'
 import type { Bucket } from '../group/bucket.ts'
 import type { TableEdit } from '../edit/table-edit.ts'
 import type { ColumnCodes } from '../order/column-codes.ts'
@@ -390,8 +390,7 @@ export class GroupStage {
     ordered: Uint32Array | null,
   ): Work<Gathered> {
     const { tree, base } = summaries
-    if (levels.length === 0)
-      return { levels, summaries, order, starts: [], rows: ordered, heldBack, ordered }
+    if (levels.length === 0) return { levels, summaries, order, starts: [], rows: ordered, heldBack, ordered }
     const starts = startsOf(tree, order)
     const { codes } = base.levels.combined
     const rows = yield* gatherByGroup(codes, tree, order, starts[starts.length - 1], ordered)
@@ -403,7 +402,6 @@ function* combined(from: readonly LevelBuckets[], rows: number): Work<CombinedLe
   return { levels: yield* combineLevels(from, rows), from }
 }
 
-// eslint-disable-next-line require-yield -- work that is done already
 function* atOnce<T>(value: T): Work<T> {
   return value
 }

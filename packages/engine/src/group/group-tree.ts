@@ -3,9 +3,7 @@ import { NO_NODE, type Nodes } from '../summary/sums.ts'
 import { hasBit, type Bits } from '../table/bits.ts'
 import type { Work } from '../work/work.ts'
 import { compositeCodes, paired } from './composite-codes.ts'
-
-/** Instead of a level's code: the groups that are one together. It comes after all codes. */
-export const REST = 0xffffffff
+import { REST } from './rest.ts'
 
 /** The codes of all levels together, and what each is on every level. */
 export interface LevelCodes {

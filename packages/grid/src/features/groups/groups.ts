@@ -5,7 +5,8 @@ import { elementOf, make } from '../../kernel/dom.ts'
 import type { Feature, MenuEntry } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.ts'
-import { leastOf, LevelCard } from './level-card.ts'
+import type { LevelCard, LevelCardHost } from './level-card.ts'
+import { leastOf } from './least-of.ts'
 import { measureName } from './measure-words.ts'
 import { TrailView } from './trail-view.ts'
 
@@ -32,24 +33,31 @@ export function groups(kernel: Kernel): Feature {
   }
   const trail = new TrailView(texts, {
     titleOf: column => model.titleOf(column),
-    open: (nth, anchor) => void card.open(nth, anchor),
+    open: (nth, anchor) => void openCard(nth, anchor),
     move,
     remove,
     pressed: (column, event) => kernel.headingDrag.begin(column, event, true),
   })
   bar.addAtStart(trail.element)
-  const card = new LevelCard(
-    kernel,
-    {
-      levels,
-      change: (nth, level) => arrange(levels().map((old, i) => (i === nth ? level : old))),
-      move,
-      remove,
-      leave: nth => (trail.stepAt(nth) ?? trail.stepAt(0))?.focus(),
-      preview: (some, most) => preview(some, most),
-    },
-    disposal,
-  )
+  const cardHost: LevelCardHost = {
+    levels,
+    change: (nth, level) => arrange(levels().map((old, i) => (i === nth ? level : old))),
+    move,
+    remove,
+    leave: nth => (trail.stepAt(nth) ?? trail.stepAt(0))?.focus(),
+    preview: (some, most) => preview(some, most),
+  }
+  let card: LevelCard | null = null
+  /** It is loaded when a step is first opened. */
+  async function openCard(nth: number, anchor: HTMLElement): Promise<void> {
+    try {
+      const { LevelCard } = await import('./level-card.ts')
+      card ??= new LevelCard(kernel, cardHost, disposal)
+      await card.open(nth, anchor)
+    } catch (error) {
+      kernel.failed(error)
+    }
+  }
 
   async function preview(some: readonly Level[], most: number): Promise<LevelGroups | undefined> {
     if (!model.canTell('levelGroups')) return undefined
@@ -146,7 +154,7 @@ export function groups(kernel: Kernel): Feature {
       lift: () => arrange(levels().map((old, i) => (i === nth ? { ...old, keep: rest } : old))),
       open: () => {
         const anchor = trail.stepAt(nth)
-        if (anchor) void card.open(nth, anchor)
+        if (anchor) void openCard(nth, anchor)
       },
     })
     const least = leastOf(keep)
@@ -179,7 +187,7 @@ export function groups(kernel: Kernel): Feature {
     name: 'groups',
     handle,
     refresh: () => trail.show(levels()),
-    viewed: () => void card.load(),
+    viewed: () => void card?.load(),
     arranged(_, change) {
       if (!change.groups) return
       const said = change.groups.map(({ column, bucket }) =>

@@ -3,6 +3,7 @@ import { keepKey, make, type Disposal } from '../../kernel/dom.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { Popup } from '../../kernel/popup.ts'
 import { BucketFields } from './bucket-fields.ts'
+import { leastOf } from './least-of.ts'
 import { measureName, measuresOf } from './measure-words.ts'
 
 /** Groups that are listed. */
@@ -288,11 +289,3 @@ export class LevelCard {
 
 const count = (input: HTMLInputElement): number => Math.max(1, Math.round(Number(input.value) || 1))
 const sureParent = (element: HTMLElement): HTMLElement => element.parentElement ?? element
-
-/** The least size that groups are asked for; null: none. */
-export function leastOf(keep: Keep | undefined): number | null {
-  for (const { of, condition } of keep?.where ?? [])
-    for (const part of condition.parts)
-      if (of === 'size' && part.kind === 'at-least' && typeof part.value === 'number') return part.value
-  return null
-}
