@@ -55,7 +55,7 @@ async function readAll({ lines }: View): Promise<{ lines: OracleLine[]; texts: (
   const texts: (string | undefined)[] = []
   const read = Array.from({ length: lines.lineCount }, (_, i): OracleLine => {
     const line = lines.line(i)!
-    expect(lines.groupsAt(i)?.at(-1)?.level ?? -1).toBe(line.level - (line.kind === 'row' ? 1 : 0))
+    expect(lines.groupsAt?.(i)?.at(-1)?.level ?? -1).toBe(line.level - (line.kind === 'row' ? 1 : 0))
     if (line.kind !== 'row') return toldLine(line)
     for (const column of COLUMNS) texts.push(lines.text(i, line.row, column))
     return { row: Number(line.row) }

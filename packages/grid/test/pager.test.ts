@@ -74,8 +74,8 @@ it('a page that begins within groups repeats their heads, and counts on behind t
     { kind: 'head', level: 1, line: 1, end: 12 },
     { kind: 'row', row: 40 },
   ])
-  expect(page.groupsAt(1)).toMatchObject([{ line: 0 }, { line: 1, end: 12 }])
-  expect(page.groupsAt(13)).toMatchObject([{ line: 0 }])
+  expect(page.groupsAt?.(1)).toMatchObject([{ line: 0 }, { line: 1, end: 12 }])
+  expect(page.groupsAt?.(13)).toMatchObject([{ line: 0 }])
   expect([40, 59, 60].map(line => pager.onPage(line as LineIndex))).toEqual([2, 21, -1])
   expect([0, 1, 2, 21].map(line => pager.ofView(asPageLine(line)))).toEqual([40, 40, 40, 59])
   // A head that stands on the page itself is not repeated.

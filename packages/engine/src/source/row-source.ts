@@ -34,8 +34,11 @@ export interface CallOptions {
 export interface LineReader {
   readonly lineCount: number
   line(index: number): Line | undefined
-  /** The groups that a line stands in, from the outermost; a head's own is the last. */
-  groupsAt(index: number): readonly HeadLine[] | undefined
+  /**
+   * The groups that a line stands in, from the outermost; a head's own is the last. Left out by sources that group
+   * nothing.
+   */
+  groupsAt?(index: number): readonly HeadLine[] | undefined
   /** The shown text of a row that `line` has answered with. */
   text(index: number, row: RowId, column: string): string | undefined
   value(index: number, row: RowId, column: string): Value | undefined

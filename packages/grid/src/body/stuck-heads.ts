@@ -99,6 +99,7 @@ function stackOf(lines: LineReader, { offset, height, heights, leastHeight }: Bo
   const most = mostStuck(height, leastHeight)
   let top = 0
   for (let level = 0; level < most; level++) {
+    if (!lines.groupsAt) break
     const groups = lines.groupsAt(heights.lineAt(offset + top))
     if (!groups) return null
     const head = groups.at(level)

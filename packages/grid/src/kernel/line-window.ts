@@ -16,7 +16,7 @@ export class LineWindow implements LineReader {
   readonly complete: boolean
 
   constructor(inner: LineReader, from: number, to: number) {
-    const groups = to > from ? inner.groupsAt(from) : []
+    const groups = to > from && inner.groupsAt ? inner.groupsAt(from) : []
     this.inner = inner
     this.from = from
     this.complete = groups !== undefined
@@ -32,7 +32,7 @@ export class LineWindow implements LineReader {
 
   groupsAt(index: number): readonly HeadLine[] | undefined {
     const groups =
-      index < this.above ? this.repeated.slice(0, index + 1) : this.inner.groupsAt(this.inside(index))
+      index < this.above ? this.repeated.slice(0, index + 1) : this.inner.groupsAt?.(this.inside(index))
     return groups?.map(head => this.here(head))
   }
 

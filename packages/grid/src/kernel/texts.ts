@@ -160,6 +160,8 @@ export const defaultTexts = {
   bucketNow: (bucket: Bucket): string => bucketWords(bucket),
   groupedByNow: (levels: string): string => `Grouped by ${levels}.`,
   notGrouped: 'Not grouped.',
+  openLevel: 'Open all groups of this level',
+  closeLevel: 'Close all groups of this level',
   openAll: 'Open all groups',
   closeAll: 'Close all groups',
   openSiblings: 'Open all groups beside this one',

@@ -102,7 +102,7 @@ export function groups(kernel: Kernel): Feature {
   /** The head of the next group or the one before, on the level where the line stands; ABOVE_LINES: none. */
   function neighbour(line: PageLine, step: 1 | -1): PageLine {
     const { lines } = kernel
-    const around = lines.groupsAt(line)?.at(-1)
+    const around = lines.groupsAt?.(line)?.at(-1)
     if (!around) return ABOVE_LINES
     if (step === 1) {
       let next = Number(around.end)
@@ -111,7 +111,7 @@ export function groups(kernel: Kernel): Feature {
     }
     if (Number(around.line) !== Number(line)) return asPageLine(around.line)
     if (line === 0) return ABOVE_LINES
-    const before = lines.groupsAt(line - 1)
+    const before = lines.groupsAt?.(line - 1)
     const head = before?.[Math.min(around.level, before.length - 1)]
     return head ? asPageLine(head.line) : ABOVE_LINES
   }
@@ -177,6 +177,8 @@ export function groups(kernel: Kernel): Feature {
     return [
       { text: texts.openSiblings, act: () => void siblings(head, true) },
       { text: texts.closeSiblings, act: () => void siblings(head, false) },
+      { text: texts.openLevel, act: () => model.openLevels(head.level + 1) },
+      { text: texts.closeLevel, act: () => model.openLevels(head.level) },
       { text: texts.openAll, act: () => model.openLevels(null) },
       { text: texts.closeAll, act: () => model.openLevels(0) },
     ]
@@ -214,7 +216,7 @@ export function groups(kernel: Kernel): Feature {
       const opens = (key === 'ArrowRight') !== screen.viewport.rtl
       if (!toggle(line, opens)) {
         // On into the group, or out to the one around it.
-        const around = kernel.lines.groupsAt(line)?.at(-2)
+        const around = kernel.lines.groupsAt?.(line)?.at(-2)
         if (opens) navigator.go(asPageLine(line + 1), navigator.column)
         else if (around) navigator.go(asPageLine(around.line), navigator.column)
       }

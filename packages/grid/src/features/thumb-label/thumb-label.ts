@@ -39,7 +39,7 @@ export function thumbLabel(kernel: Kernel): Feature {
   function said(): string {
     const { lines } = kernel
     const index = asPageLine(screen.body.first)
-    const groups = lines.groupsAt(index) ?? []
+    const groups = lines.groupsAt?.(index) ?? []
     if (groups.length > 0)
       return groups
         .map(({ rest, value, shown }) => (rest ? texts.restOfGroups : value === null ? texts.missing : shown))
