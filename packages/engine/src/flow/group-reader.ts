@@ -138,6 +138,14 @@ export class GroupReader {
       }
       return -1
     }
+    if (typeof key === 'number' && column.kind === 'number' && bucket.by === 'value') {
+      const { values } = column
+      for (let group = from; group < to; group++) {
+        const row = this.firstRow(level, group)
+        if (values[row] === key && !isMissing(column, row) && keyOf[group] !== REST) return group
+      }
+      return -1
+    }
     for (let group = from; group < to; group++) if (this.value(level, group) === key) return group
     return -1
   }
