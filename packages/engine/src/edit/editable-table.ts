@@ -455,5 +455,5 @@ function widened(
   const decimals = Math.max(field.decimals ?? 0, read.decimals ?? 0)
   const whole = [...cells.values()].every(value => value === null || Number.isInteger(value))
   if (field.type === 'integer') return whole ? field : { ...field, type: 'number', decimals }
-  return decimals === field.decimals ? field : { ...field, decimals }
+  return decimals === (field.decimals ?? 0) ? field : { ...field, decimals }
 }

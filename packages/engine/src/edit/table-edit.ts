@@ -26,6 +26,14 @@ export function joinEdits(first: TableEdit, second: TableEdit): TableEdit {
   return { ...second, touched, appendedFrom, reshaped: first.reshaped || second.reshaped }
 }
 
+/** Rows that changed in any of the columns, and those that are new, ascending. */
+export function changedRows({ touched, appendedFrom, table }: TableEdit, places: Iterable<number>): Uint32Array {
+  const changed = new Set<number>()
+  for (const place of places) for (const row of touched.get(place) ?? []) changed.add(row)
+  for (let row = appendedFrom; row < table.rows; row++) changed.add(row)
+  return Uint32Array.from(changed).sort()
+}
+
 /** Row numbers of either, ascending. */
 export function unionOf(a: Uint32Array | undefined, b: Uint32Array): Uint32Array {
   return a ? Uint32Array.from(new Set([...a, ...b])).sort() : b

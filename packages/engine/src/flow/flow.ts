@@ -1,15 +1,16 @@
 import { asColumn, columnIndexesOf, type ColumnIndex, type Table } from '../table/column.ts'
 import { privateMemory, settle, type Allocate } from '../table/allocate.ts'
-import { andInto, andNotInto, countBits, fullBits, hasBit, listBits, type Bits } from '../table/bits.ts'
+import { andInto, andNotInto, countBits, fullBits, listBits, type Bits } from '../table/bits.ts'
 import { shower, type Show } from '../table/shown-text.ts'
 import { searchWords } from '../search/fold.ts'
 import type { BoundFormula } from '../expression/expressions.ts'
 import type { Condition } from '../condition/condition.ts'
 import type { Clock } from '../condition/clock.ts'
 import { ColumnCodes } from '../order/column-codes.ts'
+import { rowComparer } from '../order/merge-rows.ts'
 import { orderRows, type OrderBy } from '../order/order-rows.ts'
 import { sortTextsSplit, type SortTask } from '../order/split-sort.ts'
-import type { TableEdit } from '../edit/table-edit.ts'
+import { changedRows, type TableEdit } from '../edit/table-edit.ts'
 import { pickRows } from '../edit/gather-rows.ts'
 import { countLines } from '../layout/nested-lines.ts'
 import type { OwnSummaries } from '../summary/own-summary.ts'
@@ -21,7 +22,7 @@ import { NO_TOOLS, type ConditionTools, type Predicates } from './predicates.ts'
 import { predicatesOf } from './split-predicates.ts'
 import { timedWork } from './timed-work.ts'
 import type { FlowReport, FlowRequest, Formats, OpenGroups, StageName, StageReport } from './request.ts'
-import { GroupStage, type GroupContext, type GroupedRows } from './group-stage.ts'
+import { GroupStage, type GroupContext, type GroupedRows, type OrderedRows } from './group-stage.ts'
 import { GroupReader, openBits, type GroupedLevel } from './group-reader.ts'
 import { lineCountOf, type FlowView, type GroupedViewLevel } from './view.ts'
 import { sure } from '../work/checked.ts'
@@ -115,15 +116,18 @@ export class Flow {
    * at the changed rows alone, unless they are many. Must not run while a request is being answered.
    */
   *update(edit: TableEdit): Work<void> {
-    const { table, absent, touched, appendedFrom } = edit
+    const { table, absent } = edit
     // A column that is written otherwise now, with more decimals, shows other text in every row.
-    const rewritten = table.fields.filter((field, place) => field !== this.table.fields[place])
-    this.cache.forgetColumns(rewritten.map(({ key }) => key))
+    const rewritten = [...table.fields.keys()]
+      .filter(place => table.fields[place] !== this.table.fields[place])
+      .map(asColumn)
+    this.cache.forgetColumns(rewritten, key => this.columnIndex(key))
     this.table = table
     this.absent = absent
+    if (rewritten.length > 0) this.groups.clear()
     this.groups.follow(edit)
     this.shownBy = table.fields.map(field => shower(field, this.formats[field.key]))
-    this.codes.follow(table, touched, appendedFrom)
+    this.codes.follow(table, place => changedRows(edit, [place]), rewritten)
     yield* this.predicates.follow(edit)
     yield* this.cache.follow(edit, {
       rowsMeeting: (rows, { key, condition, clock }) =>
@@ -360,7 +364,10 @@ export class Flow {
     return { bits, count: countBits(bits) }
   }
 
-  private *order(request: FlowRequest, passing: Staged<Passing>): Work<Staged<Uint32Array | null>> {
+  private *order(
+    request: FlowRequest,
+    passing: Staged<Passing>,
+  ): Work<Staged<Uint32Array | null> & { readonly keys: readonly OrderBy[] }> {
     const keys = request.order.flatMap((key): OrderBy[] => {
       const column = this.columnIndexes.get(key.column)
       if (column === undefined) return []
@@ -373,7 +380,7 @@ export class Flow {
     const { value, fresh } = yield* this.cache.ordered.of(signature, () =>
       this.orderPassing(keys, sortSignature, passing.value),
     )
-    return { value: value.rows, fresh, signature }
+    return { value: value.rows, fresh, signature, keys }
   }
 
   private *orderPassing(
@@ -393,7 +400,7 @@ export class Flow {
   private *group(
     request: FlowRequest,
     passing: Staged<Passing>,
-    ordered: Staged<Uint32Array | null>,
+    ordered: Staged<Uint32Array | null> & OrderedRows,
   ): Work<Staged<GroupedRows | null>> {
     if (!request.groups.some(({ column }) => this.columnIndexes.has(column)))
       return { value: null, fresh: false, signature: '' }
@@ -410,7 +417,16 @@ export class Flow {
 
   private groupContext(): GroupContext {
     const { table, codes, formats, shownBy: shows, tools, parts } = this
-    return { table, codes, formats, shows, tools, parts, placeOf: key => this.columnIndexes.get(key) }
+    return {
+      table,
+      codes,
+      formats,
+      shows,
+      tools,
+      parts,
+      placeOf: key => this.columnIndexes.get(key),
+      compareRows: keys => rowComparer(table, keys, natural => codes.collation(natural), shows),
+    }
   }
 
   private *layLines(
@@ -540,12 +556,12 @@ const clockOf = ({ clock }: FlowRequest): Clock => clock ?? presentClock()
 
 /** Runs a stage, notes its time without the pauses between its slices, and what came out. */
 function stageTimer(stages: StageReport[]) {
-  return function* <T>(
+  return function* <S extends Staged<unknown>>(
     stage: StageName,
     rowsIn: number,
-    work: Work<Staged<T>>,
-    countOut: (value: T) => number,
-  ): Work<Staged<T>> {
+    work: Work<S>,
+    countOut: (value: S['value']) => number,
+  ): Work<S> {
     const { value: done, ms } = yield* timedWork(work)
     const { value, fresh } = done
     stages.push({ stage, rowsIn, rowsOut: countOut(value), ms: fresh ? ms : 0, fresh })
@@ -558,12 +574,25 @@ function* keepSet(rows: Uint32Array, bits: Bits, count: number): Work<Uint32Arra
   const out = new Uint32Array(count)
   let at = 0
   for (let from = 0; from < rows.length; from += SLICE) {
-    const to = Math.min(rows.length, from + SLICE)
-    for (let i = from; i < to; i++) {
-      const row = rows[i]
-      if (hasBit(bits, row)) out[at++] = row
-    }
+    at = keepSome(rows, bits, out, at, from, Math.min(rows.length, from + SLICE))
     yield
   }
   return out
+}
+
+function keepSome(
+  rows: Uint32Array,
+  bits: Bits,
+  out: Uint32Array,
+  at: number,
+  from: number,
+  to: number,
+): number {
+  for (let i = from; i < to; i++) {
+    const row = rows[i]
+    // Written in any case and perhaps over: no branch is guessed wrong. What is past the end is written nowhere.
+    out[at] = row
+    at += (bits[row >>> 5] >>> (row & 31)) & 1
+  }
+  return at
 }

@@ -1,9 +1,11 @@
+import { eachCodeAGroup, gatherAgain } from '../group/gather-again.ts'
 import { gatherByGroup } from '../group/gather-rows-by-group.ts'
 import { GroupBase, type SummaryParts } from '../group/group-base.ts'
 import { keyShower } from '../group/group-names.ts'
 import { GroupSummaries } from '../group/group-summaries.ts'
 import {
   combineLevels,
+  followLevels,
   joinNodes,
   keepNodes,
   orderNodes,
@@ -13,12 +15,19 @@ import {
   type LevelCodes,
   type OrderedLevel,
 } from '../group/group-tree.ts'
-import { fittingBucket, levelBuckets, type LevelBuckets } from '../group/level-buckets.ts'
+import {
+  fittingBucket,
+  followBuckets,
+  levelBuckets,
+  type Grouped,
+  type LevelBuckets,
+} from '../group/level-buckets.ts'
 import type { GroupMeasure, Keep } from '../group/level.ts'
 import { REST } from '../group/rest.ts'
 import type { Bucket } from '../group/bucket.ts'
-import type { TableEdit } from '../edit/table-edit.ts'
+import { changedRows, joinEdits, unionOf, type TableEdit } from '../edit/table-edit.ts'
 import type { ColumnCodes } from '../order/column-codes.ts'
+import type { OrderBy } from '../order/order-rows.ts'
 import type { Runs } from '../summary/runs.ts'
 import { andInto, countBits, emptyBits, setBit, type Bits } from '../table/bits.ts'
 import { asColumn, type ColumnIndex, type Table } from '../table/column.ts'
@@ -26,6 +35,7 @@ import type { Format } from '../table/format.ts'
 import type { Show } from '../table/shown-text.ts'
 import { zoneOffset } from '../table/zone.ts'
 import type { Clock } from '../condition/clock.ts'
+import { isFew } from '../work/few-changed.ts'
 import { Memo } from '../work/memo.ts'
 import type { Work } from '../work/work.ts'
 import { knowsOrder, measureColumn, measureKeys, type PlaceOf } from './group-measures.ts'
@@ -62,6 +72,11 @@ export interface Before<T> {
   readonly signature: string
 }
 
+/** The passing rows in their order; null: all rows as they stand. */
+export interface OrderedRows extends Before<Uint32Array | null> {
+  readonly keys: readonly OrderBy[]
+}
+
 /** The flow that groups are made in. */
 export interface GroupContext {
   readonly table: Table
@@ -71,18 +86,15 @@ export interface GroupContext {
   readonly tools: ConditionTools
   readonly parts: SummaryParts
   placeOf: PlaceOf
+  /** Compares rows as the order of rows has them. */
+  compareRows: (keys: readonly OrderBy[]) => (a: number, b: number) => number
 }
 
 interface Kept {
   readonly summaries: GroupSummaries
   readonly heldBack: readonly GroupsHeldBack[]
-  /** It is as it was before a change of values. */
-  readonly again: boolean
-}
-
-interface Gathered extends GroupedRows {
-  /** The rows that were gathered, in their order. */
-  readonly ordered: Uint32Array | null
+  /** What groups were measured by on the way, in the order in which it was asked. */
+  readonly measured: readonly GroupSummaries[]
 }
 
 interface CombinedLevels {
@@ -90,13 +102,15 @@ interface CombinedLevels {
   readonly from: readonly LevelBuckets[]
 }
 
-/** What was known before values of some columns changed. */
+/** What was known before values of some rows changed, and what changed since. */
 interface Stale {
-  readonly touched: ReadonlySet<number>
+  readonly edit: TableEdit
+  readonly buckets: ReadonlyMap<string, LevelBuckets>
+  readonly codes: ReadonlyMap<string, CombinedLevels>
   readonly bases: ReadonlyMap<string, GroupBase>
   readonly kept: ReadonlyMap<string, Kept>
   readonly orders: ReadonlyMap<string, OrderedLevel[]>
-  readonly gathered: ReadonlyMap<string, Gathered>
+  readonly gathered: ReadonlyMap<string, GroupedRows>
 }
 
 /** Results of each step that are kept: the present one, and those before to which readers go back. */
@@ -113,7 +127,7 @@ export class GroupStage {
   private readonly bases = new Memo<GroupBase>(KEPT)
   private readonly kept = new Memo<Kept>(KEPT)
   private readonly orders = new Memo<OrderedLevel[]>(KEPT)
-  private readonly gathered = new Memo<Gathered>(KEPT)
+  private readonly gathered = new Memo<GroupedRows>(KEPT)
   private stale: Stale | null = null
 
   /** Everything: rows or columns are others. */
@@ -123,21 +137,22 @@ export class GroupStage {
       memo.clear()
   }
 
-  /**
-   * Values of some columns have changed: what follows from others alone stays, and what went by the rows that pass is
-   * taken up again where the same rows pass in the same order.
-   */
-  follow({ touched, appendedFrom, table, reshaped }: TableEdit): void {
-    if (reshaped || table.rows > appendedFrom) {
+  /** Values of some rows have changed, or rows are new or gone: what was known is gone on from when it is next asked for. */
+  follow(edit: TableEdit): void {
+    if (!this.stale && this.buckets.isEmpty && this.bases.isEmpty) return
+    // Several changes may come before anybody asks again.
+    const joined = this.stale ? joinEdits(this.stale.edit, edit) : edit
+    const changed = changedRows(joined, joined.touched.keys()).length
+    if (joined.reshaped || !isFew(changed, joined.table.rows)) {
       this.clear()
       return
     }
-    // Several changes may come before anybody asks again.
-    const places = new Set([...touched.keys(), ...(this.stale?.touched ?? [])])
     this.stale = this.stale
-      ? { ...this.stale, touched: places }
+      ? { ...this.stale, edit: joined }
       : {
-          touched: places,
+          edit: joined,
+          buckets: new Map(this.buckets.entries()),
+          codes: new Map(this.codes.entries()),
           bases: new Map(this.bases.entries()),
           kept: new Map(this.kept.entries()),
           orders: new Map(this.orders.entries()),
@@ -146,9 +161,10 @@ export class GroupStage {
     for (const memo of [this.bases, this.kept, this.orders, this.gathered]) memo.clear()
     const lost = new Set<LevelBuckets>()
     for (const [signature, buckets] of this.buckets.entries())
-      if (places.has((JSON.parse(signature) as [number])[0])) lost.add(buckets)
+      if (changedRows(joined, [(JSON.parse(signature) as [number])[0]]).length > 0) lost.add(buckets)
     this.buckets.keepOnly(buckets => !lost.has(buckets))
-    this.codes.keepOnly(({ from }) => !from.some(buckets => lost.has(buckets)))
+    const grown = joined.table.rows > joined.appendedFrom
+    this.codes.keepOnly(({ from }) => !grown && !from.some(buckets => lost.has(buckets)))
   }
 
   /** Groups the passing rows, which come in their order. */
@@ -156,7 +172,7 @@ export class GroupStage {
     context: GroupContext,
     request: FlowRequest,
     passing: Before<Passing>,
-    ordered: Before<Uint32Array | null>,
+    ordered: OrderedRows,
   ): Work<{ readonly value: GroupedRows; readonly fresh: boolean; readonly signature: string }> {
     const levels: StagedLevel[] = []
     const names: string[] = []
@@ -176,30 +192,26 @@ export class GroupStage {
     const arranged = [...keeps.flatMap(measuresOf), ...orders.map(({ by }) => by)].some(knowsOrder)
     const keptOf = `${JSON.stringify(keeps)}|${arranged ? ordered.signature : ''}|${baseOf}`
     const changed = (measure: GroupMeasure | 'key' | 'shown'): boolean =>
-      typeof measure === 'object' && this.hasChanged(context.placeOf(measure.column))
-    const keeping = keeps.flatMap(measuresOf)
-    const kept = yield* this.kept.of(
-      keptOf,
-      () =>
-        this.keptAgain(keptOf, base.value, !arranged && !keeping.some(changed)) ??
-        this.keep(context, levels, base.value, ordered.value, request),
-    )
+      arranged ||
+      (typeof measure === 'object' && !base.value.isUnchanged(context.placeOf(measure.column) ?? null))
+    const kept = yield* this.kept.of(keptOf, () => {
+      const before = this.stale?.kept.get(keptOf)
+      const same = before && base.value.follows(before.summaries.base) && base.value.isUnchanged(null)
+      return same && !keeps.flatMap(measuresOf).some(changed)
+        ? atOnce(keptAgain(before, base.value))
+        : this.keep(context, levels, base.value, before, ordered.value, request)
+    })
     const orderOf = `${JSON.stringify(orders)}|${keptOf}`
     const order = yield* this.orders.of(orderOf, () => {
       const before = this.stale?.orders.get(orderOf)
-      const same = kept.value.again && !orders.some(({ by }) => changed(by))
-      return before && same
+      return before && kept.value.summaries.hasSameRows && !orders.some(({ by }) => changed(by))
         ? atOnce(before)
         : this.orderGroups(context, levels, kept.value.summaries, ordered.value)
     })
     const signature = `${orderOf}|${ordered.signature}`
-    const { value, fresh } = yield* this.gathered.of(signature, () => {
-      const before = this.stale?.gathered.get(signature)
-      const same = before?.order === order.value && isSame(before.ordered, ordered.value)
-      return before && same
-        ? atOnce({ ...before, levels, summaries: kept.value.summaries })
-        : this.gather(levels, kept.value, order.value, ordered.value)
-    })
+    const { value, fresh } = yield* this.gathered.of(signature, () =>
+      this.gather(context, levels, kept.value, order.value, ordered, signature),
+    )
     this.stale = null
     return { value, fresh, signature: levels.length === 0 ? '' : signature }
   }
@@ -217,10 +229,37 @@ export class GroupStage {
     const { zone } = formatOf(context.formats, level.column)
     const signature = JSON.stringify([place, bucket, field.zoned && bucket.by === 'date' ? zone : null])
     const offset = field.zoned && zone ? zoneOffset(zone) : null
+    const grouped = { place, field, column, zone: offset }
     const { value: buckets } = yield* this.buckets.of(signature, () =>
-      levelBuckets(bucket, { place, field, column, zone: offset }, context.codes),
+      this.makeBuckets(context, signature, bucket, grouped),
     )
     return { level: { level, named, place, bucket, buckets }, signature: `${named}${signature}` }
+  }
+
+  private *makeBuckets(
+    { codes, table }: GroupContext,
+    signature: string,
+    bucket: Bucket,
+    grouped: Grouped,
+  ): Work<LevelBuckets> {
+    const before = this.stale?.buckets.get(signature)
+    if (before && this.stale) {
+      const changed = changedRows(this.stale.edit, [grouped.place])
+      const followed = yield* followBuckets(before, bucket, grouped, codes, changed, table.rows)
+      if (followed) return followed
+    }
+    return yield* levelBuckets(bucket, grouped, codes)
+  }
+
+  private *combine(levels: readonly StagedLevel[], signature: string, rows: number): Work<CombinedLevels> {
+    const from = levels.map(({ buckets }) => buckets)
+    const before = this.stale?.codes.get(signature)
+    if (before?.from.every(({ numbering }, nth) => numbering === from[nth].numbering) && this.stale) {
+      const places = levels.map(({ place }) => place)
+      const followed = followLevels(before.levels, from, changedRows(this.stale.edit, places), rows)
+      if (followed) return { levels: followed, from }
+    }
+    return { levels: yield* combineLevels(from, rows), from }
   }
 
   private *makeBase(
@@ -230,33 +269,12 @@ export class GroupStage {
     signature: string,
     { bits }: Passing,
   ): Work<GroupBase> {
-    const { value } = yield* this.codes.of(codesOf, () =>
-      combined(
-        levels.map(({ buckets }) => buckets),
-        table.rows,
-      ),
-    )
+    const { value } = yield* this.codes.of(codesOf, () => this.combine(levels, codesOf, table.rows))
     const base = new GroupBase(table, codes, value.levels, bits, parts)
     const before = this.stale?.bases.get(signature)
-    const same = before?.levels === value.levels && isSame(before.among, bits)
-    return before && same ? base.adopt(before, place => this.hasChanged(place)) : base
-  }
-
-  /** What was kept before a change, where the same rows are in the same groups; null: it is worked out anew. */
-  private keptAgain(signature: string, base: GroupBase, untouched: boolean): Work<Kept> | null {
-    const before = this.stale?.kept.get(signature)
-    if (!before || !untouched || before.summaries.base.levels !== base.levels) return null
-    if (!isSame(before.summaries.base.among, base.among)) return null
-    const summaries = new GroupSummaries(before.summaries.tree, base)
-    return atOnce({
-      ...before,
-      summaries: summaries.adopt(before.summaries, place => this.hasChanged(place)),
-      again: true,
-    })
-  }
-
-  private hasChanged(place: number | undefined): boolean {
-    return place !== undefined && (this.stale?.touched.has(place) ?? false)
+    return before?.levels.parts === value.levels.parts && this.stale
+      ? base.follow(before, this.stale.edit)
+      : base
   }
 
   /** From the lowest level up, so that what a group is asked for holds of what is shown in it. */
@@ -264,9 +282,11 @@ export class GroupStage {
     context: GroupContext,
     levels: readonly StagedLevel[],
     base: GroupBase,
+    before: Kept | undefined,
     ordered: Uint32Array | null,
     { clock }: FlowRequest,
   ): Work<Kept> {
+    const measured: GroupSummaries[] = []
     let tree = yield* treeOf(base.levels, yield* base.counts())
     const heldBack: GroupsHeldBack[] = []
     for (let level = levels.length - 1; level >= 0; level--) {
@@ -274,7 +294,11 @@ export class GroupStage {
       if (!keep) continue
       const rows = tree.rows
       let held: number = tree.levels[level].size
-      const summaries = (): GroupSummaries => new GroupSummaries(tree, base)
+      const summaries = (): GroupSummaries => {
+        const made = new GroupSummaries(tree, base).follow(before?.measured[measured.length])
+        measured.push(made)
+        return made
+      }
       const met = yield* this.meeting(context, keep, summaries(), level, ordered, clock)
       if (met) tree = yield* keepNodes(tree, level, met)
       const kept = keep.most && (yield* this.most(context, keep.most, summaries(), level, ordered))
@@ -283,7 +307,7 @@ export class GroupStage {
       if (kept && keep.most?.rest === 'together') tree = yield* joinNodes(tree, level, kept)
       heldBack.push({ level, groups: held, rows: rows - tree.rows })
     }
-    return { summaries: new GroupSummaries(tree, base), heldBack, again: false }
+    return { summaries: new GroupSummaries(tree, base).follow(before?.summaries), heldBack, measured }
   }
 
   /** The groups that meet every condition; null: none is asked. */
@@ -384,35 +408,57 @@ export class GroupStage {
   }
 
   private *gather(
+    { compareRows }: GroupContext,
     levels: readonly StagedLevel[],
     { summaries, heldBack }: Kept,
     order: readonly OrderedLevel[],
-    ordered: Uint32Array | null,
-  ): Work<Gathered> {
+    ordered: OrderedRows,
+    signature: string,
+  ): Work<GroupedRows> {
     const { tree, base } = summaries
-    if (levels.length === 0) return { levels, summaries, order, starts: [], rows: ordered, heldBack, ordered }
+    if (levels.length === 0) return { levels, summaries, order, starts: [], rows: ordered.value, heldBack }
     const starts = startsOf(tree, order)
     const { codes } = base.levels.combined
-    const rows = yield* gatherByGroup(codes, tree, order, starts[starts.length - 1], ordered)
-    return { levels, summaries, order, starts, rows, heldBack, ordered }
+    const lowest = starts[starts.length - 1]
+    const before = this.stale?.gathered.get(signature)
+    if (before?.rows && this.stale && base.moved && base.follows(before.summaries.base)) {
+      const reordered =
+        ordered.keys.length > 0
+          ? changedRows(
+              this.stale.edit,
+              ordered.keys.map(key => key.column),
+            )
+          : null
+      const moved = reordered ? unionOf(reordered, base.moved) : base.moved
+      if (moved.length === 0 && before.order === order) return { ...before, levels, summaries, heldBack }
+      const now = { codes, tree, order, starts: lowest }
+      const then = {
+        codes: before.summaries.base.levels.combined.codes,
+        tree: before.summaries.tree,
+        order: before.order,
+        starts: before.starts[before.starts.length - 1],
+      }
+      const compare = compareRows(ordered.keys)
+      if (eachCodeAGroup(tree) && eachCodeAGroup(then.tree)) {
+        const rows = yield* gatherAgain(then, before.rows, now, { rows: moved, among: base.among, compare })
+        if (rows) return { levels, summaries, order, starts, rows, heldBack }
+      }
+    }
+    const rows = yield* gatherByGroup(codes, tree, order, lowest, ordered.value)
+    return { levels, summaries, order, starts, rows, heldBack }
   }
-}
-
-function* combined(from: readonly LevelBuckets[], rows: number): Work<CombinedLevels> {
-  return { levels: yield* combineLevels(from, rows), from }
 }
 
 function* atOnce<T>(value: T): Work<T> {
   return value
 }
 
-/** Whether two lists, or sets, hold the same. Compared by value: a change of values makes both anew. */
-function isSame(a: Uint32Array | null, b: Uint32Array | null): boolean {
-  if (a === b) return true
-  if (!a || !b || a.length !== b.length) return false
-  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false
-  return true
-}
+/** What was kept before a change, where the same rows are in the same groups. */
+const keptAgain = ({ summaries, heldBack, measured }: Kept, base: GroupBase): Kept => ({
+  summaries: new GroupSummaries(summaries.tree, base).follow(summaries),
+  heldBack,
+  measured,
+})
 
 /** How a column is written. */
 const formatOf = (formats: Formats, column: string): Format => formats[column] ?? {}

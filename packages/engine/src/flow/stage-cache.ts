@@ -4,7 +4,7 @@ import type { Show } from '../table/shown-text.ts'
 import { today, type Clock } from '../condition/clock.ts'
 import type { Condition } from '../condition/condition.ts'
 import type { PartProblem } from '../condition/kinds/kind.ts'
-import type { TableEdit } from '../edit/table-edit.ts'
+import { changedRows, type TableEdit } from '../edit/table-edit.ts'
 import { mergeRows, rowComparer } from '../order/merge-rows.ts'
 import type { OrderBy } from '../order/order-rows.ts'
 import { Memo } from '../work/memo.ts'
@@ -83,10 +83,13 @@ export class StageCache {
   }
 
   /** Columns are written otherwise in every row. */
-  forgetColumns(keys: readonly string[]): void {
-    if (keys.length === 0) return
-    this.conditions.keepOnly(({ key }) => !keys.includes(key))
+  forgetColumns(places: readonly ColumnIndex[], columnIndex: (key: string) => ColumnIndex): void {
+    if (places.length === 0) return
+    this.conditions.keepOnly(({ key }) => !places.includes(columnIndex(key)))
     this.found.clear()
+    const goesByShown = ({ column, shown, natural }: OrderBy): boolean =>
+      Boolean(shown || natural) && places.includes(column)
+    this.sorted.keepOnly(({ keys }) => !keys.some(goesByShown))
   }
 
   /** Takes over what another flow over the same rows knows of columns that are the same there. */
@@ -102,12 +105,12 @@ export class StageCache {
   }
 
   /** Brings what is kept up to date with a change of the table by looking at the changed rows alone, unless they are many. */
-  *follow({ table, touched, appendedFrom }: TableEdit, prober: Prober): Work<void> {
+  *follow(edit: TableEdit, prober: Prober): Work<void> {
+    const { table } = edit
     this.passing.clear()
     this.forgetRows()
-    const changed = (places: Iterable<number>): Uint32Array =>
-      changedRows(touched, places, appendedFrom, table.rows)
-    if (changed(touched.keys()).length * 4 > table.rows) {
+    const changed = (places: Iterable<number>): Uint32Array => changedRows(edit, places)
+    if (changed(edit.touched.keys()).length * 4 > table.rows) {
       this.conditions.clear()
       this.found.clear()
       this.sorted.clear()
@@ -147,21 +150,6 @@ export function signatureOf(
 ): string {
   const dated = type === 'date' || type === 'datetime'
   return JSON.stringify([key, condition, dated ? [today(clock), clock.zone] : 0, patterns])
-}
-
-const NO_ROWS = new Uint32Array(0)
-
-/** Rows that changed in any of the columns, and those that are new, ascending. */
-function changedRows(
-  touched: ReadonlyMap<number, Uint32Array>,
-  places: Iterable<number>,
-  appendedFrom: number,
-  rows: number,
-): Uint32Array {
-  const changed = new Set<number>()
-  for (const place of places) for (const row of touched.get(place) ?? NO_ROWS) changed.add(row)
-  for (let row = appendedFrom; row < rows; row++) changed.add(row)
-  return Uint32Array.from(changed).sort()
 }
 
 /** A set in which some rows are looked at anew: row `rows[i]` is in it as `i` is in `part`. */

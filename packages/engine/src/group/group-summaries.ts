@@ -35,9 +35,10 @@ import {
   type NumberColumn,
   type Value,
 } from '../table/column.ts'
+import { sure } from '../work/checked.ts'
 import type { Work } from '../work/work.ts'
 import { gatherByGroup } from './gather-rows-by-group.ts'
-import type { GroupBase } from './group-base.ts'
+import { MOST_AGAIN, rowsOfCodes, type GroupBase } from './group-base.ts'
 import { orderNodes, startsOf, type GroupTree } from './group-tree.ts'
 
 /** What a column comes to, by group: a number (NaN: none), a row that has the value (`NO_ROW`: none), or values. */
@@ -54,6 +55,9 @@ export class GroupSummaries {
   readonly tree: GroupTree
   readonly base: GroupBase
   private gathered: Uint32Array | null = null
+  private earlier: GroupSummaries | null = null
+  /** By level and column: the groups that are worked out again. */
+  private readonly again = new Map<string, AgainRuns | null>()
   private readonly known = new Map<string, Summarised>()
   /** By level and column. */
   private readonly merged = new Map<string, Sums>()
@@ -63,17 +67,21 @@ export class GroupSummaries {
     this.base = base
   }
 
-  /** Takes over what another worked out over the same tree, but for columns that have changed since. */
-  adopt(other: GroupSummaries, changed: (place: number) => boolean): this {
-    this.gathered = other.gathered
-    for (const [name, made] of other.known) {
-      const [, place, summary] = JSON.parse(name) as [number, number, Summary]
-      // An expression may go by any column.
-      if (!changed(place) && kindOf(summary) !== 'expression') this.known.set(name, made)
-    }
-    for (const [name, made] of other.merged)
-      if (!changed(Number(name.split(':').at(1)))) this.merged.set(name, made)
+  /**
+   * Goes on from what was known before values of some rows changed: where the same groups are there, only those are
+   * worked out again whose rows are others, or have other values.
+   */
+  follow(before: GroupSummaries | undefined): this {
+    if (!before || !this.base.follows(before.base) || !sameGroups(before.tree, this.tree)) return this
+    before.earlier = null
+    this.earlier = before
+    if (this.hasSameRows) this.gathered = before.gathered
     return this
+  }
+
+  /** Whether it goes on from another, and no row is in another group than there. */
+  get hasSameRows(): boolean {
+    return this.earlier !== null && this.base.moved?.length === 0
   }
 
   /**
@@ -93,7 +101,10 @@ export class GroupSummaries {
     const name = JSON.stringify([level, place, summary])
     const known = this.known.get(name)
     if (known) return known
-    const made = yield* this.make(level, place, summary)
+    const before = this.earlier?.known.get(name)
+    // An expression may go by any column.
+    const same = before && kind !== 'expression' && this.base.isUnchanged(place)
+    const made = same ? before : yield* this.make(level, place, summary)
     this.known.set(name, made)
     return made
   }
@@ -118,11 +129,15 @@ export class GroupSummaries {
         return numbers(this.rowsOf(level), (rows, node) => rows - present[node])
       }
       case 'distinct':
-        return numbers(yield* this.distinct(level, place))
+        return yield* this.distinct(level, place, summary)
       case 'frequent':
-        return { kind: 'rows', rows: yield* frequents(yield* this.runs(level), yield* base.codes.of(place)) }
-      case 'same':
-        return { kind: 'rows', rows: yield* sames(yield* this.runs(level), yield* base.codes.of(place)) }
+      case 'same': {
+        const ranks = yield* base.codes.of(place)
+        const find = kind === 'same' ? sames : frequents
+        return yield* this.perRun(level, place, summary, function* (runs) {
+          return { kind: 'rows', rows: yield* find(runs, ranks) }
+        })
+      }
       case 'minimum':
       case 'maximum':
         return yield* this.outermost(level, place, kind === 'maximum')
@@ -131,11 +146,12 @@ export class GroupSummaries {
       case 'own':
         return { kind: 'values', values: yield* this.ownValues(level, place, summary) }
       case 'median':
-        return yield* this.quantile(level, column, 0.5)
+        return yield* this.quantile(level, place, summary, 0.5)
       case 'quantile':
         return yield* this.quantile(
           level,
-          column,
+          place,
+          summary,
           typeof summary === 'object' && 'at' in summary ? summary.at : 0.5,
         )
       default:
@@ -192,38 +208,75 @@ export class GroupSummaries {
   }
 
   /** Where there are few groups of few values, pairs of both are marked without rows being gathered. */
-  private *distinct(level: number, place: ColumnIndex): Work<Uint32Array> {
+  private *distinct(level: number, place: ColumnIndex, summary: Summary): Work<Summarised> {
     const { base } = this
     const ranks = yield* base.codes.of(place)
     const nodes = this.nodes(level)
-    if (nodes.size * (ranks.size + 1) > MOST_PAIRS) return yield* distincts(yield* this.runs(level), ranks)
-    return yield* distinctPairs(base.levels.combined.codes, nodes, ranks, base.among)
+    if (nodes.size * (ranks.size + 1) <= MOST_PAIRS && !this.runsAgain(level, place))
+      return numbers(yield* distinctPairs(base.levels.combined.codes, nodes, ranks, base.among))
+    return yield* this.perRun(level, place, summary, function* (runs) {
+      return numbers(yield* distincts(runs, ranks))
+    })
+  }
+
+  /**
+   * What is worked out for each group from its rows alone. Where it was known before a change, only the groups that
+   * changed are gathered and worked out again.
+   */
+  private *perRun(
+    level: number,
+    place: ColumnIndex,
+    summary: Summary,
+    work: (runs: Runs) => Work<Summarised>,
+  ): Work<Summarised> {
+    const before = this.earlier?.known.get(JSON.stringify([level, place, summary]))
+    const again = before ? this.runsAgain(level, place) : null
+    if (!before || !again) return yield* work(yield* this.runs(level))
+    return patchedAt(before, again.nodes, yield* work(again.runs))
+  }
+
+  /** The rows of groups that are worked out again; null: all are. */
+  private runsAgain(level: number, place: ColumnIndex): AgainRuns | null {
+    const affected = this.earlier && this.base.affected(place)
+    if (!affected || level === ALL_ROWS) return null
+    const name = `${level}:${affected === this.base.affected(null) ? '' : place}`
+    const known = this.again.get(name)
+    if (known !== undefined) return known
+    const made = runsOfNodes(this.base, this.tree.nodes[level], affected.codes)
+    const few = sure(made.runs.rows).length <= this.tree.rows * MOST_AGAIN
+    this.again.set(name, few ? made : null)
+    return few ? made : null
   }
 
   private *outermost(level: number, place: ColumnIndex, most: boolean): Work<Summarised> {
     const column = this.column(place)
-    if (column.kind !== 'number')
-      return {
-        kind: 'rows',
-        rows: yield* outermosts(yield* this.runs(level), yield* this.base.codes.of(place), most),
-      }
+    if (column.kind !== 'number') {
+      const ranks = yield* this.base.codes.of(place)
+      return yield* this.perRun(level, place, most ? 'maximum' : 'minimum', function* (runs) {
+        return { kind: 'rows', rows: yield* outermosts(runs, ranks, most) }
+      })
+    }
     const sums = yield* this.sums(level, place, column)
     const end = most ? mostAt : leastAt
     return numbers(sums.present, (count, node) => (count === 0 ? NaN : end(sums, node)))
   }
 
-  private *quantile(level: number, column: Column, at: number): Work<Summarised> {
+  private *quantile(level: number, place: ColumnIndex, summary: Summary, at: number): Work<Summarised> {
+    const column = this.column(place)
     if (!isSummable(column)) return nothing(this.nodes(level).size)
     const values = numbersOf(column, this.base.table.rows)
     const plain: NumberColumn = { kind: 'number', values, missing: column.missing }
-    return { kind: 'numbers', numbers: yield* quantiles(yield* this.runs(level), plain, at) }
+    return yield* this.perRun(level, place, summary, function* (runs) {
+      return { kind: 'numbers', numbers: yield* quantiles(runs, plain, at) }
+    })
   }
 
   private *sums(level: number, place: ColumnIndex, column: Summable): Work<Sums> {
     const name = `${level}:${place}`
     const known = this.merged.get(name)
     if (known) return known
-    const made = mergeSums(yield* this.base.sums(place, column), this.nodes(level))
+    const before = this.base.isUnchanged(place) ? this.earlier?.merged.get(name) : undefined
+    const made = before ?? mergeSums(yield* this.base.sums(place, column), this.nodes(level))
     this.merged.set(name, made)
     return made
   }
@@ -271,23 +324,36 @@ export class GroupSummaries {
     const size = this.sizeOf(level)
     if (!own) return new Array<Value>(size).fill(null)
     const lowest = this.tree.levels.length - 1
-    const { rows, starts } = yield* this.runs(lowest)
+    const before = this.earlier?.known.get(JSON.stringify([level, place, summary]))
+    const again = before?.kind === 'values' ? this.runsAgain(level, place) : null
+    const { nodes: leaves, runs } = again
+      ? this.leavesIn(level, again.nodes)
+      : { nodes: null, runs: yield* this.runs(lowest) }
+    const { rows, starts } = runs
     const column = this.column(place)
     const parents = this.parents(lowest, level)
     const states = new Array<unknown>(size)
     const begun = new Uint8Array(size)
-    for (let leaf = 0; leaf + 1 < starts.length; leaf++) {
+    for (let i = 0; i + 1 < starts.length; i++) {
       let state = own.start()
-      for (let i = starts[leaf]; i < starts[leaf + 1]; i++) {
-        const value = valueAt(column, rows ? rows[i] : i)
+      for (let at = starts[i]; at < starts[i + 1]; at++) {
+        const value = valueAt(column, rows ? rows[at] : at)
         if (value !== null) state = own.add(state, value)
       }
-      const node = parents[leaf]
+      const node = parents[leaves ? leaves[i] : i]
       states[node] = begun[node] === 1 ? own.merge(states[node], state) : state
       begun[node] = 1
       yield
     }
-    return states.map((state, node) => (begun[node] === 1 ? own.finish(state) : null))
+    const known = again && before?.kind === 'values' ? before.values : null
+    return states.map((state, node) => (begun[node] === 1 ? own.finish(state) : (known?.[node] ?? null)))
+  }
+
+  /** The lowest groups in some groups of a level, and their rows. */
+  private leavesIn(level: number, nodes: Uint32Array): AgainRuns {
+    const inside = new Set(nodes)
+    const codes = Uint8Array.from(this.tree.nodes[level].of, node => Number(inside.has(node)))
+    return runsOfNodes(this.base, this.tree.nodes[this.tree.levels.length - 1], codes)
   }
 
   /** What a group's summary comes to as a value. */
@@ -362,6 +428,61 @@ export class GroupSummaries {
     )
     return { rows: this.gathered, starts: level === ALL_ROWS ? Uint32Array.of(0, tree.rows) : starts[level] }
   }
+}
+
+/** Groups that are worked out again. */
+interface AgainRuns {
+  readonly nodes: Uint32Array
+  /** Their rows, in the order of the table. */
+  readonly runs: Runs
+}
+
+/** The groups of a level that some codes are in, with all of their rows. */
+function runsOfNodes({ levels, among }: GroupBase, { of, size }: Nodes, some: Uint8Array): AgainRuns {
+  const { codes } = levels.combined
+  const slotOf = new Uint32Array(size).fill(NO_NODE)
+  some.forEach((is, code) => {
+    if (is === 1 && of[code] !== NO_NODE) slotOf[of[code]] = 0
+  })
+  const nodes = Uint32Array.from(slotOf.keys()).filter(node => slotOf[node] === 0)
+  nodes.forEach((node, slot) => (slotOf[node] = slot))
+  const slots = of.map(node => (node === NO_NODE ? NO_NODE : slotOf[node]))
+  const isWanted = Uint8Array.from(slots, slot => (slot === NO_NODE ? 0 : 1))
+  const bits = rowsOfCodes(codes, isWanted, among)
+  const rows = listBits(bits, countBits(bits))
+  const starts = new Uint32Array(nodes.length + 1)
+  for (const row of rows) starts[slots[codes[row]] + 1]++
+  for (let slot = 0; slot < nodes.length; slot++) starts[slot + 1] += starts[slot]
+  const next = starts.slice()
+  const out = new Uint32Array(rows.length)
+  for (const row of rows) out[next[slots[codes[row]]]++] = row
+  return { nodes, runs: { rows: out, starts } }
+}
+
+/** What groups came to, with some of them as they are now. */
+function patchedAt(before: Summarised, nodes: Uint32Array, again: Summarised): Summarised {
+  if (before.kind === 'numbers' && again.kind === 'numbers') {
+    const numbers = before.numbers.slice()
+    nodes.forEach((node, i) => (numbers[node] = again.numbers[i]))
+    return { kind: 'numbers', numbers }
+  }
+  if (before.kind === 'rows' && again.kind === 'rows') {
+    const rows = before.rows.slice()
+    nodes.forEach((node, i) => (rows[node] = again.rows[i]))
+    return { kind: 'rows', rows }
+  }
+  throw new Error(`What came to ${before.kind} comes to ${again.kind}.`)
+}
+
+/** Whether two trees have the same groups, numbered alike. */
+const sameGroups = (a: GroupTree, b: GroupTree): boolean =>
+  sameNumbers(a.sequence, b.sequence) && a.parts.every((part, level) => sameNumbers(part, b.parts[level]))
+
+function sameNumbers(a: Uint32Array, b: Uint32Array): boolean {
+  if (a === b) return true
+  if (a.length !== b.length) return false
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false
+  return true
 }
 
 /** Pairs of a group and a value up to which each has a byte. */

@@ -9,7 +9,10 @@ import { REST } from './rest.ts'
 export interface LevelCodes {
   /** Of every row of the table. */
   readonly combined: Codes
-  /** By level and code: the level's own code; its `size` stands for rows without a value. */
+  /**
+   * By level and code: the level's own code; its `size` stands for rows without a value. Codes stand for the same as
+   * others with the same list.
+   */
   readonly parts: readonly Uint32Array[]
 }
 
@@ -68,6 +71,47 @@ export function* combineLevels(levels: readonly Codes[], rows: number): Work<Lev
       rest = Math.floor(rest / sizes[level])
     }
   return { combined: { codes, size }, parts }
+}
+
+/**
+ * The codes of levels in which some rows have other codes now, or are new. Null: one of them has a combination that had
+ * no code. The levels' own codes must stand for what they stood for.
+ */
+export function followLevels(
+  { combined, parts }: LevelCodes,
+  levels: readonly Codes[],
+  changed: Uint32Array,
+  rows: number,
+): LevelCodes | null {
+  if (levels.length === 0) return { combined: { codes: new Uint32Array(rows), size: 1 }, parts }
+  if (levels.length === 1) return { combined: levels[0], parts }
+  const codes = new Uint32Array(levels[0].codes.length)
+  codes.set(combined.codes)
+  for (const row of changed) {
+    const code = codeOfParts(
+      parts,
+      levels.map(level => level.codes[row]),
+    )
+    if (code === null) return null
+    codes[row] = code
+  }
+  return { combined: { ...combined, codes }, parts }
+}
+
+/** Codes sort as what they are on one level after another. */
+function codeOfParts(parts: readonly Uint32Array[], wanted: readonly number[]): number | null {
+  let [low, high] = [0, parts[0].length]
+  const compare = (code: number): number => {
+    for (let level = 0; level < wanted.length; level++)
+      if (parts[level][code] !== wanted[level]) return parts[level][code] - wanted[level]
+    return 0
+  }
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (compare(middle) < 0) low = middle + 1
+    else high = middle
+  }
+  return low < parts[0].length && compare(low) === 0 ? low : null
 }
 
 /** What each combined code is on every level, read off a row that has it. */

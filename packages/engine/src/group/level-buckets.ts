@@ -3,6 +3,7 @@ import type { Codes } from '../order/counting.ts'
 import type { Column, ColumnIndex, Field, Value } from '../table/column.ts'
 import type { ZoneOffset } from '../table/zone.ts'
 import type { Work } from '../work/work.ts'
+import { pickRows } from '../edit/gather-rows.ts'
 import { dateCodes, letterCodes, rangeCodes, type BucketCodes } from './bucket-codes.ts'
 import { bucketFits, type Bucket } from './bucket.ts'
 
@@ -17,6 +18,7 @@ export interface Grouped {
 
 /** Rows by their group. */
 export interface LevelBuckets extends Codes {
+  readonly numbering: object
   /** By code, what names the group; null: the value that its rows have. */
   readonly keys: readonly NonNullable<Value>[] | null
 }
@@ -33,9 +35,39 @@ export function* levelBuckets(
 ): Work<LevelBuckets> {
   const bucket = fittingBucket(wanted, field, column)
   const made = yield* cutUp(bucket, column, field, codes, zone)
-  if (made) return made
+  if (made) return { ...made, numbering: made.keys }
   const byValue = bucket.by === 'shown' ? yield* codes.shown(place, true) : yield* codes.of(place)
-  return { codes: byValue.codes, size: byValue.size, keys: null }
+  const { size, numbering = {} } = byValue
+  return { codes: byValue.codes, size, numbering, keys: null }
+}
+
+/**
+ * Groups once values of some rows have changed, by a look at these alone. Null: one of them falls into a group that was
+ * not there, or the others say where it falls. `changed`: rows that changed or are new, of `rows` in all.
+ */
+export function* followBuckets(
+  before: LevelBuckets,
+  wanted: Bucket,
+  grouped: Grouped,
+  codes: ColumnCodes,
+  changed: Uint32Array,
+  rows: number,
+): Work<LevelBuckets | null> {
+  const { column, field } = grouped
+  if (!before.keys || fittingBucket(wanted, field, column).by === 'parts') return null
+  const some = pickRows({ rows, fields: [field], columns: [column] }, changed)
+  const made = yield* levelBuckets(wanted, { ...grouped, column: some.columns[0] }, codes)
+  const codeOf = new Map<Value, number>()
+  const sought = new Set<Value>(made.keys)
+  before.keys.forEach((key, code) => sought.has(key) && codeOf.set(key, code))
+  if (codeOf.size < sought.size) return null
+  const after = new Uint32Array(rows)
+  after.set(before.codes)
+  changed.forEach((row, i) => {
+    const key = made.codes[i] < made.size ? made.keys?.[made.codes[i]] : undefined
+    after[row] = key === undefined ? before.size : (codeOf.get(key) ?? before.size)
+  })
+  return { ...before, codes: after }
 }
 
 function* cutUp(

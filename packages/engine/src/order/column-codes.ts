@@ -7,11 +7,13 @@ import {
   type Table,
   type WideColumn,
 } from '../table/column.ts'
+import { isFew } from '../work/few-changed.ts'
 import { keepNewest } from '../work/keep-newest.ts'
 import { hasBit } from '../table/bits.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { Show } from '../table/shown-text.ts'
 import type { Codes } from './counting.ts'
+import { followCodes, followShown } from './follow-codes.ts'
 import { shownCodes } from './shown-codes.ts'
 import {
   scaledCodes,
@@ -33,6 +35,8 @@ const KEPT = 6
  */
 export class ColumnCodes {
   private readonly kept = new Map<string, Codes>()
+  /** By name of what is kept: rows that changed since it was made, ascending. */
+  private readonly behind = new Map<string, Uint32Array>()
   private readonly unscaled = new Set<number>()
   private table: Table
   private readonly collator: Intl.Collator
@@ -67,9 +71,9 @@ export class ColumnCodes {
     const known = this.recall(`scaled:${columnIndex}`)
     if (known) return known as ScaledCodes
     const made = yield* scaledCodes(column)
-    if (made) this.keep(`scaled:${columnIndex}`, made)
-    else this.unscaled.add(columnIndex)
-    return made
+    if (made) return this.keep(`scaled:${columnIndex}`, made)
+    this.unscaled.add(columnIndex)
+    return null
   }
 
   /** Codes of any column: equal values, equal codes; codes sort like the values; missing is `size`. */
@@ -79,8 +83,7 @@ export class ColumnCodes {
     const known = this.recall(`any:${columnIndex}`)
     if (known) return known
     const made = yield* codesOf(this.table.columns[columnIndex], this.table.rows, this.collator, this.sort)
-    this.keep(`any:${columnIndex}`, made)
-    return made
+    return this.keep(`any:${columnIndex}`, made)
   }
 
   /** Codes by what the column shows; `natural`: digits within texts count as numbers. */
@@ -97,84 +100,81 @@ export class ColumnCodes {
       this.collation(natural),
       this.sort,
     )
-    this.keep(name, made)
-    return made
+    return this.keep(name, made)
   }
 
   /** Forgets orders by what is shown: it is written otherwise now. */
   forgetShown(): void {
-    for (const name of [...this.kept.keys()]) if (/^(shown|natural):/.test(name)) this.kept.delete(name)
+    for (const name of [...this.kept.keys()]) if (goesByShown(name)) this.forget(name)
   }
 
   /**
-   * Goes over to a changed table: codes of columns that did not change stay, those of whole-number columns are brought
-   * up to date, the others are given up.
+   * Goes over to a changed table: codes of columns that did not change stay, others are brought up to date when they are
+   * next asked for, by the changed rows alone where that can be. `changedIn`: the rows of a column that changed or are new,
+   * ascending. `rewritten`: columns that are written otherwise in every row.
    */
-  follow(table: Table, touched: ReadonlyMap<number, Uint32Array>, appendedFrom: number): void {
+  follow(table: Table, changedIn: (place: number) => Uint32Array, rewritten: readonly ColumnIndex[]): void {
     this.table = table
-    const appended = table.rows > appendedFrom
-    for (const [name, codes] of [...this.kept]) {
-      const place = Number(name.slice(name.indexOf(':') + 1))
-      const rows = touched.get(place)
-      if (!rows && !appended) continue
-      const column = table.columns[place]
-      const followed =
-        name.startsWith('scaled') && column.kind === 'number'
-          ? followScaled(codes as ScaledCodes, column, rows, appendedFrom, table.rows)
-          : null
-      if (followed) this.kept.set(name, followed)
-      else this.kept.delete(name)
+    for (const name of [...this.kept.keys()]) {
+      const place = placeOfName(name)
+      const changed = changedIn(place)
+      if (changed.length === 0) continue
+      const behind = new Set([...(this.behind.get(name) ?? []), ...changed])
+      const isRewritten = goesByShown(name) && rewritten.includes(asColumn(place))
+      if (isRewritten || !isFew(behind.size, table.rows)) this.forget(name)
+      else this.behind.set(name, Uint32Array.from(behind).sort())
     }
-    for (const place of appended ? [...this.unscaled] : touched.keys()) this.unscaled.delete(place)
+    for (const place of this.unscaled) if (changedIn(place).length > 0) this.unscaled.delete(place)
   }
 
   /** Takes over what another holds of columns that are the same here. */
   adopt(other: ColumnCodes): void {
     const same = (place: ColumnIndex): boolean => other.table.columns[place] === this.table.columns[place]
-    for (const [name, codes] of other.kept)
-      if (same(asColumn(Number(name.slice(name.indexOf(':') + 1))))) this.kept.set(name, codes)
+    for (const [name, codes] of other.kept) {
+      if (!same(asColumn(placeOfName(name)))) continue
+      this.kept.set(name, codes)
+      const behind = other.behind.get(name)
+      if (behind) this.behind.set(name, behind)
+    }
     for (const place of other.unscaled) if (same(asColumn(place))) this.unscaled.add(place)
   }
 
   private recall(name: string): Codes | undefined {
-    const codes = this.kept.get(name)
-    if (codes) {
-      this.kept.delete(name)
-      this.kept.set(name, codes)
-    }
+    const codes = this.caughtUp(name)
+    this.kept.delete(name)
+    if (codes) this.kept.set(name, codes)
     return codes
   }
 
-  private keep(name: string, codes: Codes): void {
+  /** What is kept under a name, with the rows that changed since. */
+  private caughtUp(name: string): Codes | undefined {
+    const codes = this.kept.get(name)
+    const changed = this.behind.get(name)
+    if (!codes || !changed) return codes
+    this.behind.delete(name)
+    const place = placeOfName(name)
+    const { rows, columns } = this.table
+    if (!goesByShown(name)) return followCodes(codes, columns[place], { changed, rows }) ?? undefined
+    const byValue = this.recall(`scaled:${place}`) ?? this.recall(`any:${place}`)
+    return (byValue && followShown(codes, byValue, { changed, rows })) ?? undefined
+  }
+
+  private forget(name: string): void {
+    this.kept.delete(name)
+    this.behind.delete(name)
+  }
+
+  private keep<C extends Codes>(name: string, made: C): C {
+    const codes = { ...made, numbering: {} }
+    this.behind.delete(name)
     this.kept.set(name, codes)
     keepNewest(this.kept, KEPT)
+    return codes
   }
 }
 
-/** Codes with those of some rows worked out again; null where a value has none in their range. */
-function followScaled(
-  codes: ScaledCodes,
-  column: NumberColumn,
-  touched: Uint32Array | undefined,
-  appendedFrom: number,
-  rows: number,
-): ScaledCodes | null {
-  const { base, scale, size } = codes
-  const list = new Uint32Array(rows)
-  list.set(codes.codes)
-  const fits = (row: number): boolean => {
-    if (column.missing && hasBit(column.missing, row)) list[row] = size
-    else {
-      const scaled = Math.round(column.values[row] * scale)
-      list[row] = scaled - base
-      return scaled / scale === column.values[row] && scaled >= base && scaled - base < size
-    }
-    return true
-  }
-  for (const row of touched ?? []) if (!fits(row)) return null
-  for (let row = appendedFrom; row < rows; row++) if (!fits(row)) return null
-  return { ...codes, codes: list }
-}
+const goesByShown = (name: string): boolean => /^(shown|natural):/.test(name)
+const placeOfName = (name: string): number => Number(name.slice(name.indexOf(':') + 1))
 
 function* codesOf(column: Column, rows: number, collator: Intl.Collator, sort: SortTexts): Work<Codes> {
   switch (column.kind) {

@@ -7,6 +7,8 @@ import { SLICE, type Work } from '../work/work.ts'
 export interface Codes {
   readonly codes: Uint32Array
   readonly size: number
+  /** Codes that share it stand for the same, whichever rows have them. Absent: nobody else's stand for the same. */
+  readonly numbering?: object
 }
 
 /** Up to this many codes a counting pass is cheaper than radix passes, and always when there are more rows than codes. */

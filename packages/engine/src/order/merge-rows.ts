@@ -1,4 +1,4 @@
-import { hasBit, emptyBits, setBit } from '../table/bits.ts'
+import { emptyBits, hasBit, setBit, type Bits } from '../table/bits.ts'
 import { isMissing, type Column, type Table, textOf } from '../table/column.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { OrderBy } from './order-rows.ts'
@@ -67,29 +67,77 @@ export function* mergeRows(
 ): Work<Uint32Array> {
   const moving = emptyBits(rowCount)
   for (const row of changed) setBit(moving, row)
-  const staying = new Uint32Array(sorted.length)
-  let count = 0
+  const gone: number[] = []
   for (let from = 0; from < sorted.length; from += SLICE) {
-    const to = Math.min(sorted.length, from + SLICE)
-    for (let i = from; i < to; i++) if (!hasBit(moving, sorted[i])) staying[count++] = sorted[i]
+    placesOf(sorted, moving, gone, from, Math.min(sorted.length, from + SLICE))
     yield
   }
-  const ordered = Array.from(changed).sort(compare)
-  const out = new Uint32Array(count + ordered.length)
-  let taken = 0
-  for (const [nth, row] of ordered.entries()) {
-    let low = taken
-    let high = count
+  const out = new Uint32Array(sorted.length - gone.length + changed.length)
+  mergeInto(out, 0, { rows: sorted, gone }, changed.slice().sort(compare), compare)
+  return out
+}
+
+/** Appends the places at which rows of a set stand in a list, reckoned from where the look begins. */
+export function placesOf(
+  rows: Uint32Array,
+  set: Bits,
+  places: number[],
+  from: number,
+  to: number,
+  origin = 0,
+): void {
+  for (let i = from; i < to; i++)
+    if (((set[rows[i] >>> 5] >>> (rows[i] & 31)) & 1) === 1) places.push(i - origin)
+}
+
+/** Ordered rows, of which those at some places are no longer among them. */
+export interface Staying {
+  readonly rows: Uint32Array
+  /** Ascending. */
+  readonly gone: readonly number[]
+}
+
+/** Writes rows that stay and, each at its place, a few others that come; both in order. A search for each that comes. */
+export function mergeInto(
+  out: Uint32Array,
+  at: number,
+  { rows, gone }: Staying,
+  coming: Uint32Array,
+  compare: (a: number, b: number) => number,
+): void {
+  const count = rows.length - gone.length
+  /** Of the rows that stay, the nth; and of those that are gone, how many stand before it. */
+  const goneBefore = (nth: number): number => {
+    let [low, high] = [0, gone.length]
     while (low < high) {
       const middle = (low + high) >>> 1
-      if (compare(staying[middle], row) < 0) low = middle + 1
+      if (gone[middle] - middle <= nth) low = middle + 1
       else high = middle
     }
-    out.set(staying.subarray(taken, low), taken + nth)
-    out[low + nth] = row
-    taken = low
-    if (nth % 1024 === 1023) yield
+    return low
   }
-  out.set(staying.subarray(taken, count), taken + ordered.length)
-  return out
+  let [place, next] = [0, 0]
+  const copyUpTo = (end: number): void => {
+    while (next < gone.length && gone[next] < end) {
+      out.set(rows.subarray(place, gone[next]), at)
+      at += gone[next] - place
+      place = gone[next++] + 1
+    }
+    out.set(rows.subarray(place, end), at)
+    at += end - place
+    place = end
+  }
+  let taken = 0
+  for (const row of coming) {
+    let [low, high] = [taken, count]
+    while (low < high) {
+      const middle = (low + high) >>> 1
+      if (compare(rows[middle + goneBefore(middle)], row) < 0) low = middle + 1
+      else high = middle
+    }
+    if (low > taken) copyUpTo(low - 1 + goneBefore(low - 1) + 1)
+    out[at++] = row
+    taken = low
+  }
+  copyUpTo(rows.length)
 }

@@ -50,6 +50,10 @@ export class Memo<T> {
     return [...this.results]
   }
 
+  get isEmpty(): boolean {
+    return this.results.size === 0
+  }
+
   /** Keeps only some results. */
   keepOnly(wanted: (value: T) => boolean): void {
     for (const [signature, value] of this.results) if (!wanted(value)) this.results.delete(signature)
