@@ -109,6 +109,7 @@ export { levelOf, type GroupMeasure, type GroupOrder, type Keep, type Level } fr
 export {
   kindOf,
   summariesFor,
+  summaryField,
   SUMMARY_NAMES,
   summaryFits,
   usualSummary,

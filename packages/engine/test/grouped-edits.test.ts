@@ -143,4 +143,21 @@ describe('groups and what they come to, after one change after another', () => {
     finish(flow.update(finish(edits.commit({ update: [{ id: 0, n: 99 }] }, ['id'])).edit))
     expect(firsts()).toEqual([1, 2])
   })
+
+  it('have combinations and ways of writing that no row had before', () => {
+    // More combinations than are all numbered.
+    const rows = Array.from({ length: 60 }, (_, id) => ({ id, a: id, b: id, c: id % 50 }))
+    const edits = new EditableTable(finish(tableFromRows(rows)))
+    const flow = flowOver(edits.table)
+    const requests = [
+      { ...PLAIN, groups: ['a', 'b', 'c'].map(column => levelOf(column)) },
+      { ...PLAIN, groups: [levelOf('c', { bucket: { by: 'shown' } })] },
+    ]
+    for (const update of [[{ id: 0, b: 5 }], [{ id: 20, c: 3 }], [{ id: 49, c: 1 }], [{ id: 1, c: 49 }]]) {
+      for (const request of requests) toldBy(flow, request, [])
+      finish(flow.update(finish(edits.commit({ update }, ['id'])).edit))
+      for (const request of requests)
+        expect(toldBy(flow, request, [])).toEqual(toldBy(flowOver(edits.table), request, []))
+    }
+  })
 })

@@ -27,7 +27,10 @@ export function joinEdits(first: TableEdit, second: TableEdit): TableEdit {
 }
 
 /** Rows that changed in any of the columns, and those that are new, ascending. */
-export function changedRows({ touched, appendedFrom, table }: TableEdit, places: Iterable<number>): Uint32Array {
+export function changedRows(
+  { touched, appendedFrom, table }: TableEdit,
+  places: Iterable<number>,
+): Uint32Array {
   const changed = new Set<number>()
   for (const place of places) for (const row of touched.get(place) ?? []) changed.add(row)
   for (let row = appendedFrom; row < table.rows; row++) changed.add(row)

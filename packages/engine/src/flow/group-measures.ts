@@ -1,7 +1,7 @@
 import type { GroupMeasure } from '../group/level.ts'
 import type { GroupSummaries, Summarised } from '../group/group-summaries.ts'
 import type { Runs } from '../summary/runs.ts'
-import { kindOf, summaryShown } from '../summary/summary.ts'
+import { kindOf, summaryField } from '../summary/summary.ts'
 import { emptyBits, setBit, type Bits } from '../table/bits.ts'
 import type { Column, ColumnIndex, Field } from '../table/column.ts'
 import { textBlockOf } from '../table/text-block.ts'
@@ -46,14 +46,7 @@ export function* measureColumn(
   if (place === undefined) return null
   const field = summaries.base.table.fields[place]
   const made = yield* summaries.of(level, place, measure.summary, arranged)
-  const shown = summaryShown(measure.summary, field.type)
-  const asIs = shown === 'value' || shown === 'mean'
-  return columnOf(
-    summaries,
-    made,
-    place,
-    asIs ? { ...field, wide: false } : { key: field.key, type: 'number' },
-  )
+  return columnOf(summaries, made, place, summaryField(measure.summary, field))
 }
 
 function columnOf(

@@ -1,6 +1,6 @@
 import * as z from 'zod/mini'
 import '../zod.ts'
-import type { FieldType } from '../table/column.ts'
+import type { Field, FieldType } from '../table/column.ts'
 
 /** What a column comes to in a group. */
 export const SUMMARY_NAMES = [
@@ -126,4 +126,12 @@ export function summaryShown(summary: Summary, type: FieldType): SummaryShown {
     default:
       return 'value'
   }
+}
+
+/** What a column comes to as a field of its own, which conditions can ask. */
+export function summaryField(summary: Summary, field: Field): Field {
+  const shown = summaryShown(summary, field.type)
+  if (shown === 'count') return { key: field.key, type: 'integer' }
+  const asIs = shown === 'value' || (shown === 'mean' && field.type !== 'integer')
+  return asIs ? { ...field, wide: false } : { key: field.key, type: 'number' }
 }

@@ -161,6 +161,7 @@ const buckets: Record<(typeof COLUMNS)[number], readonly Bucket[]> = {
   note: [{ by: 'value' }, { by: 'letters', count: 1 }],
   count: [
     { by: 'value' },
+    { by: 'shown' },
     { by: 'range', step: 10, origin: 0 },
     { by: 'range', step: 7, origin: 3 },
     { by: 'breaks', at: [0, 5, 20] },

@@ -10,6 +10,13 @@ export function make<Name extends keyof HTMLElementTagNameMap>(
   return element
 }
 
+/** A choice of a list. */
+export function makeOption(list: HTMLSelectElement, value: string, text: string): void {
+  const option = make('option', '', list)
+  option.value = value
+  option.textContent = text
+}
+
 /** What an event happened to, where that is an element; of whichever window. */
 export const elementOf = (target: EventTarget | null): HTMLElement | null =>
   target && 'closest' in target ? (target as HTMLElement) : null

@@ -1,9 +1,11 @@
 import {
   arrangementFor,
   bindingOf,
+  bucketsFor,
   ArrangementStore,
   defineFrom,
   isAble,
+  kindOf,
   kindsFor,
   levelKey,
   orderAfterClick,
@@ -13,6 +15,7 @@ import {
   shownColumns,
   shower,
   summariesFor,
+  summaryField,
   summaryFits,
   summaryShower,
   usualBucket,
@@ -27,6 +30,7 @@ import type {
   ArrangementListener,
   Binding,
   Bucket,
+  BucketKind,
   ColumnDefinition,
   Condition,
   ConditionKindName,
@@ -35,6 +39,7 @@ import type {
   Field,
   FlowLevel,
   FlowOrderKey,
+  GroupMeasure,
   GroupPath,
   Level,
   OrderKey,
@@ -336,6 +341,13 @@ export class GridModel {
     return { kinds, start }
   }
 
+  /** The same about what groups are measured by; null where the data has no such column. */
+  measurePhraseOf(measure: GroupMeasure): PhraseOf | null {
+    if (measure === 'size') return { field: { key: '', type: 'integer' } }
+    const of = this.phraseOf(measure.column)
+    return of && { ...of, field: summaryField(measure.summary, of.field) }
+  }
+
   showColumn(key: string, shown: boolean): void {
     const others = this.arrangement.hidden.filter(hidden => hidden !== key)
     this.apply({ hidden: shown ? others : [...others, key] }, 'reader')
@@ -384,21 +396,29 @@ export class GridModel {
     return this.definition?.columns.some(({ key }) => this.canGroup(key)) ?? false
   }
 
+  /** The ways in which a column may be cut into groups. */
+  bucketKindsOf(column: string): BucketKind[] {
+    const can = this.description?.can.groups
+    return bucketsFor(this.fieldOf(column)?.type ?? 'text').filter(kind => !can || isAble(can, kind))
+  }
+
   /** The bucket that a column is grouped by at first: the definition's, else one that makes some groups and no flood. */
   async bucketFor(column: string): Promise<Bucket> {
     const given = this.columnOf(column)?.bucket
     const field = this.fieldOf(column)
     if (given || !field || !this.canTell('profile')) return given ?? { by: 'value' }
     const told = await this.ask('profile', { column, limit: 0, binding: this.binding }).catch(() => undefined)
-    return told ? usualBucket(field, told) : { by: 'value' }
+    const usual = told && usualBucket(field, told)
+    return usual && this.bucketKindsOf(column).includes(usual.by) ? usual : { by: 'value' }
   }
 
   /** The summaries that a column offers. */
   summariesOf(column: string): readonly Summary[] {
     const field = this.fieldOf(column)
-    if (!field || !isAble(this.description?.can.summaries)) return []
+    const can = this.description?.can.summaries
+    if (!field || !can) return []
     const offered = this.columnOf(column)?.summaries ?? summariesFor(field.type)
-    return offered.filter(summary => summaryFits(summary, field.type))
+    return offered.filter(summary => summaryFits(summary, field.type) && isAble(can, kindOf(summary)))
   }
 
   /** Sets what a column comes to in groups and in all; null: nothing. */

@@ -2,6 +2,7 @@
 import {
   bucketsFor,
   DATE_PARTS,
+  isAble,
   type Bucket,
   type BucketKind,
   type GroupMeasure,
@@ -14,22 +15,24 @@ import { useOpenGrid } from '~/stores/open-grid'
 const props = defineProps<{
   level: Level
   nth: number
-  count: number
   groups: number | undefined
   measures: readonly { readonly title: string; readonly value: GroupMeasure }[]
 }>()
-const emit = defineEmits<{ change: [Level]; move: [number]; remove: [] }>()
+const emit = defineEmits<{ change: [Level]; grab: [PointerEvent]; nudge: [KeyboardEvent]; remove: [] }>()
 
 const grid = useOpenGrid()
 const type = computed(
   () => grid.description?.fields.find(({ key }) => key === props.level.column)?.type ?? 'text',
 )
 const kinds = computed(() =>
-  bucketsFor(type.value).map(value => ({ value, title: defaultTexts.buckets[value] })),
+  bucketsFor(type.value)
+    .filter(kind => isAble(grid.description?.can.groups, kind))
+    .map(value => ({ value, title: defaultTexts.buckets[value] })),
 )
 const parts = DATE_PARTS.map(value => ({ value, title: defaultTexts.dateParts[value] }))
 const orders = computed(() => [
   { title: defaultTexts.groupOrderKey, value: 'key' as const },
+  { title: defaultTexts.groupOrderShown, value: 'shown' as const },
   ...props.measures,
 ])
 const change = (part: Partial<Level>): void => emit('change', { ...props.level, ...part })
@@ -69,60 +72,22 @@ function setCount(text: string): void {
   if (!Number.isInteger(count) || count < 1 || count > (now.by === 'letters' ? 20 : 1000)) return
   if (now.by === 'parts' || now.by === 'letters') bucket({ ...now, count })
 }
-
-const least = computed(() => {
-  for (const { of, condition } of props.level.keep?.where ?? [])
-    for (const part of condition.parts)
-      if (of === 'size' && part.kind === 'at-least') return String(part.value)
-  return ''
-})
-function keep(text: string, most: NonNullable<Level['keep']>['most']): void {
-  const others = props.level.keep?.where.filter(({ of }) => of !== 'size') ?? []
-  const value = Number(text)
-  const where =
-    text.trim() && value > 0
-      ? [
-          ...others,
-          {
-            of: 'size' as const,
-            condition: { match: 'all' as const, parts: [{ kind: 'at-least' as const, value }] },
-          },
-        ]
-      : others
-  change({ keep: where.length > 0 || most ? { where, ...(most ? { most } : {}) } : undefined })
-}
-const most = computed(() => props.level.keep?.most)
-function setMost(text: string): void {
-  const count = Number(text)
-  const kept = text.trim() && Number.isInteger(count) && count > 0
-  keep(
-    least.value,
-    kept ? { of: 'size', direction: 'descending', rest: 'out', ...most.value, count } : undefined,
-  )
-}
 </script>
 
 <template>
   <li class="level">
     <div class="level-head">
-      <b>{{ nth + 1 }}. {{ grid.titleOf(level.column) }}</b>
+      <button
+        type="button"
+        class="grab figure"
+        :aria-label="words.groupsPanel.levelArrowsMoveIt(nth + 1, grid.titleOf(level.column))"
+        @pointerdown="emit('grab', $event)"
+        @keydown="emit('nudge', $event)"
+      >
+        {{ nth + 1 }}
+      </button>
+      <b>{{ grid.titleOf(level.column) }}</b>
       <small v-if="groups !== undefined">{{ words.groupsPanel.groupsCounted(groups) }}</small>
-      <VBtn
-        size="x-small"
-        variant="text"
-        :disabled="nth === 0"
-        :aria-label="words.groupsPanel.furtherOut"
-        @click="emit('move', nth - 1)"
-        >↑</VBtn
-      >
-      <VBtn
-        size="x-small"
-        variant="text"
-        :disabled="nth + 1 >= count"
-        :aria-label="words.groupsPanel.furtherIn"
-        @click="emit('move', nth + 1)"
-        >↓</VBtn
-      >
       <VBtn
         size="x-small"
         variant="text"
@@ -197,7 +162,11 @@ function setMost(text: string): void {
         :label="defaultTexts.groupOrder"
         @update:model-value="
           change({
-            order: { ...level.order, by: $event, direction: $event === 'key' ? 'ascending' : 'descending' },
+            order: {
+              ...level.order,
+              by: $event,
+              direction: $event === 'key' || $event === 'shown' ? 'ascending' : 'descending',
+            },
           })
         "
       />
@@ -215,33 +184,12 @@ function setMost(text: string): void {
         >{{ level.order.direction === 'ascending' ? '↑' : '↓' }}</VBtn
       >
     </div>
-    <div class="pair">
-      <VTextField
-        :model-value="least"
-        type="number"
-        :label="words.groupsPanel.atLeastRows"
-        @change="keep(($event.target as HTMLInputElement).value, most)"
-      />
-      <VTextField
-        :model-value="most ? String(most.count) : ''"
-        type="number"
-        :label="words.groupsPanel.onlyTheFirst"
-        @change="setMost(($event.target as HTMLInputElement).value)"
-      />
-      <VSelect
-        v-if="most"
-        :model-value="most.of"
-        :items="[...measures]"
-        :label="defaultTexts.keepBy"
-        @update:model-value="keep(least, { ...most, of: $event })"
-      />
-    </div>
     <VCheckbox
-      v-if="most"
-      :model-value="most.rest === 'together'"
-      :label="defaultTexts.keepRest"
-      @update:model-value="keep(least, { ...most, rest: $event ? 'together' : 'out' })"
+      :model-value="level.order.missing === 'first'"
+      :label="defaultTexts.missingFirst"
+      @update:model-value="change({ order: { ...level.order, missing: $event ? 'first' : 'last' } })"
     />
+    <KeepFields :keep="level.keep" :measures="measures" @change="change({ keep: $event })" />
     <VCheckbox
       :model-value="level.feet"
       :label="words.groupsPanel.footLines"
@@ -262,6 +210,15 @@ function setMost(text: string): void {
   display: flex;
   align-items: center;
   gap: 4px;
+}
+.grab {
+  background: var(--ink);
+  color: var(--paper);
+  border: 0;
+  border-radius: 3px;
+  padding: 1px 7px;
+  font-size: 11px;
+  cursor: grab;
 }
 .level-head b {
   flex: 1;

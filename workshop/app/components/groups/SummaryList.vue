@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { kindOf, summariesFor, summaryWords, type Summary } from '@vast-meadow/engine'
+import { isAble, kindOf, summariesFor, type Summary } from '@vast-meadow/engine'
 import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
+import { summaryTitle } from '~/utils/summary-title'
 
 /** What each column comes to, one below the other; columns beyond are found by typing. */
 const LISTED = 30
@@ -16,18 +17,22 @@ const columns = computed(() => {
 })
 const typeOf = (key: string): NonNullable<typeof grid.description>['fields'][number]['type'] =>
   grid.description?.fields.find(field => field.key === key)?.type ?? 'text'
-const nameOf = (summary: Summary): string =>
-  typeof summary === 'object' && summary.kind === 'quantile'
-    ? `${summary.at * 100} % ${summaryWords.quantile.toLowerCase()}`
-    : summaryWords[kindOf(summary)]
 function choices(key: string): { title: string; value: Summary | null }[] {
   const now = grid.arrangement?.summaries[key]
-  const all: Summary[] = [...summariesFor(typeOf(key))]
+  const all: Summary[] = summariesFor(typeOf(key)).filter(one =>
+    isAble(grid.description?.can.summaries, kindOf(one)),
+  )
   if (now !== undefined && !all.some(one => JSON.stringify(one) === JSON.stringify(now))) all.push(now)
   return [
     { title: words.groupsPanel.noSummary, value: null },
-    ...all.map(value => ({ title: nameOf(value), value })),
+    ...all.map(value => ({ title: summaryTitle(value), value })),
   ]
+}
+/** The column of which it is chosen what readers may choose. */
+const offering = ref<string | null>(null)
+function offeredOf(key: string): string {
+  const given = grid.definition?.columns.find(column => column.key === key)?.summaries
+  return given ? words.groupsPanel.offersSome(given.length) : words.groupsPanel.offersAll
 }
 function set(key: string, summary: Summary | null): void {
   const { [key]: _, ...others } = grid.now.arrangement.summaries
@@ -43,13 +48,23 @@ function set(key: string, summary: Summary | null): void {
   />
   <ul class="summaries">
     <li v-for="{ key, title } in columns.slice(0, LISTED)" :key="key">
-      <span>{{ title || key }}</span>
+      <span class="name">{{ title || key }}</span>
       <VSelect
         :model-value="grid.arrangement?.summaries[key] ?? null"
         :items="choices(key)"
         :aria-label="words.groupsPanel.summaryOf(title || key)"
         @update:model-value="set(key, $event)"
       />
+      <button
+        type="button"
+        class="link-button"
+        :aria-label="words.groupsPanel.offered(title || key)"
+        :aria-expanded="offering === key"
+        @click="offering = offering === key ? null : key"
+      >
+        {{ offeredOf(key) }}
+      </button>
+      <OfferedSummaries v-if="offering === key" class="offering" :column="key" :type="typeOf(key)" />
     </li>
   </ul>
 </template>
@@ -64,11 +79,14 @@ function set(key: string, summary: Summary | null): void {
 }
 .summaries li {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 170px;
+  grid-template-columns: minmax(0, 1fr) 150px 62px;
   align-items: center;
   gap: 8px;
 }
-.summaries span {
+.offering {
+  grid-column: 1 / -1;
+}
+.name {
   overflow: clip;
   text-overflow: ellipsis;
   white-space: nowrap;

@@ -4,6 +4,7 @@ import {
   levelOf,
   summaryWords,
   usualBucket,
+  type Definition,
   type GroupMeasure,
   type Level,
 } from '@vast-meadow/engine'
@@ -46,6 +47,14 @@ function move(from: number, to: number): void {
   const next = levels.value.filter((_, i) => i !== from)
   arrange([...next.slice(0, to), levels.value[from], ...next.slice(to)])
 }
+const list = useTemplateRef<HTMLElement>('list')
+const { dragged, over, grab, nudge, drop: letGo } = useDragList(list, () => levels.value.length, move)
+const totals = (['foot', 'head', 'none'] as const).map(value => ({
+  value,
+  title: words.groupsPanel.totalsAt[value],
+}))
+const define = (what: string, change: Partial<Definition>): void =>
+  void grid.define(what, { ...grid.now.definition, ...change })
 const openLevels = (open: number | null): void => grid.change({ open: { levels: open, except: [] } })
 </script>
 
@@ -70,17 +79,18 @@ const openLevels = (open: number | null): void => grid.change({ open: { levels: 
           )
         }}
       </p>
-      <ol class="levels">
+      <ol ref="list" class="levels" @pointermove="over" @pointerup="letGo" @pointercancel="letGo">
         <LevelCard
           v-for="(level, nth) in levels"
           :key="level.column"
           :level="level"
           :nth="nth"
-          :count="levels.length"
+          :class="{ dragged: dragged === nth }"
           :groups="grid.report?.groups[nth]"
           :measures="measures"
           @change="arrange(levels.map((old, i) => (i === nth ? $event : old)))"
-          @move="move(nth, $event)"
+          @grab="grab($event, nth)"
+          @nudge="nudge($event, nth)"
           @remove="arrange(levels.filter((_, i) => i !== nth))"
         />
       </ol>
@@ -115,6 +125,26 @@ const openLevels = (open: number | null): void => grid.change({ open: { levels: 
         <h3>{{ words.groupsPanel.summaries }}</h3>
         <p class="lead">{{ words.groupsPanel.summariesLead }}</p>
         <SummaryList />
+        <VSelect
+          class="totals"
+          :model-value="grid.definition?.totals"
+          :items="totals"
+          :label="words.groupsPanel.totals"
+          @update:model-value="define(words.groupsPanel.totals, { totals: $event })"
+        />
+        <h3>{{ words.groupsPanel.readersMay }}</h3>
+        <VCheckbox
+          :model-value="grid.definition?.groupable"
+          :label="words.groupsPanel.groupRows"
+          @update:model-value="define(words.groupsPanel.groupRows, { groupable: $event === true })"
+        />
+        <ColumnsThat
+          v-if="grid.definition?.groupable"
+          :is="({ groupable }) => !groupable"
+          :label="words.groupsPanel.neverGroupBy"
+          :what="words.groupsPanel.neverGroupBy"
+          :make="(column, yes) => ({ ...column, groupable: !yes })"
+        />
       </template>
     </template>
   </section>
@@ -127,6 +157,16 @@ const openLevels = (open: number | null): void => grid.change({ open: { levels: 
   padding: 0;
   display: grid;
   gap: 8px;
+}
+.levels {
+  touch-action: none;
+}
+.dragged {
+  border-color: var(--ink-soft);
+  box-shadow: 0 6px 18px -12px #000a;
+}
+.totals {
+  margin-block-start: 12px;
 }
 .actions {
   margin-block: 12px;

@@ -19,7 +19,6 @@ const columns = computed(() =>
 )
 /** The column whose rule is looked at. */
 const ruled = ref<string | null>(null)
-const dragged = ref(-1)
 
 function add(column: string | null): void {
   if (column) grid.change({ order: [...order.value, { column, direction: 'ascending' }] })
@@ -31,41 +30,13 @@ function turn(key: OrderKey): void {
 }
 
 function move(from: number, to: number): void {
-  if (from === to || from < 0 || to < 0 || to >= order.value.length) return
   const next = [...order.value]
   next.splice(to, 0, ...next.splice(from, 1))
   grid.change({ order: next })
 }
 
 const list = useTemplateRef<HTMLElement>('list')
-
-async function nudge(event: KeyboardEvent, at: number): Promise<void> {
-  const by = { ArrowUp: -1, ArrowDown: 1 }[event.key]
-  if (!by) return
-  event.preventDefault()
-  move(at, at + by)
-  await nextTick()
-  list.value?.querySelectorAll<HTMLElement>('.grab')[at + by]?.focus()
-}
-
-/** While a key is dragged it takes the place of the one that it is over. */
-function dragOver(event: PointerEvent): void {
-  if (dragged.value < 0 || !list.value) return
-  const items = [...list.value.children]
-  const over = items.findIndex(item => {
-    const { top, bottom } = item.getBoundingClientRect()
-    return event.clientY >= top && event.clientY < bottom
-  })
-  if (over < 0 || over === dragged.value) return
-  move(dragged.value, over)
-  dragged.value = over
-}
-
-function grab(event: PointerEvent, at: number): void {
-  if (event.button !== 0) return
-  dragged.value = at
-  list.value?.setPointerCapture(event.pointerId)
-}
+const { dragged, over, grab, nudge, drop: letGo } = useDragList(list, () => order.value.length, move)
 
 const drop = (key: OrderKey): void => grid.change({ order: order.value.filter(other => other !== key) })
 
@@ -87,19 +58,13 @@ const several = (severalKeys: boolean | null): void =>
         }}
         <template v-if="stage?.fresh"> {{ words.orderPanel.took(formatMs(stage.ms)) }}</template>
       </p>
-      <ol
-        ref="list"
-        class="keys"
-        @pointermove="dragOver"
-        @pointerup="dragged = -1"
-        @pointercancel="dragged = -1"
-      >
+      <ol ref="list" class="keys" @pointermove="over" @pointerup="letGo" @pointercancel="letGo">
         <li v-for="(key, at) in order" :key="key.column" class="box row" :class="{ dragged: dragged === at }">
           <button
             type="button"
             class="grab figure"
             :aria-label="words.orderPanel.rankArrowsChangeIt(at + 1, grid.titleOf(key.column))"
-            @pointerdown.prevent="grab($event, at)"
+            @pointerdown="grab($event, at)"
             @keydown="nudge($event, at)"
           >
             {{ at + 1 }}

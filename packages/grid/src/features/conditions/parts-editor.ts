@@ -5,7 +5,7 @@ import {
   type ConditionPart,
   type PhraseOf,
 } from '@vast-meadow/engine'
-import { make } from '../../kernel/dom.ts'
+import { make, makeOption } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
 import { fieldsOf, partFrom, textsOf } from './part-fields.ts'
 
@@ -261,11 +261,7 @@ export class PartsEditor {
 
   private select(parent: HTMLElement, choices: readonly (readonly [string, string])[]): HTMLSelectElement {
     const select = make('select', '', parent)
-    for (const [value, text] of choices) {
-      const option = make('option', '', select)
-      option.value = value
-      option.textContent = text
-    }
+    for (const [value, text] of choices) makeOption(select, value, text)
     return select
   }
 }

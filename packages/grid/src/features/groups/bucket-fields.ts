@@ -1,6 +1,5 @@
-import { bucketsFor } from '@vast-meadow/engine/client'
 import type { Bucket, BucketKind, FieldType } from '@vast-meadow/engine'
-import { make } from '../../kernel/dom.ts'
+import { make, makeOption } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
 
 const PARTS = ['year', 'quarter', 'month', 'week', 'weekday', 'day', 'hour'] as const
@@ -30,16 +29,23 @@ function begun(kind: BucketKind, usual: Bucket): Bucket {
 export class BucketFields {
   readonly element = make('div', 'fields')
   private readonly type: FieldType
+  private readonly kinds: readonly BucketKind[]
   private readonly texts: Texts
   /** What another kind begins with, where it is of that kind. */
   usual: Bucket
   private readonly changed: (bucket: Bucket) => void
   private bucket: Bucket
 
-  constructor(bucket: Bucket, type: FieldType, texts: Texts, changed: (bucket: Bucket) => void) {
+  constructor(
+    bucket: Bucket,
+    { type, kinds }: { readonly type: FieldType; readonly kinds: readonly BucketKind[] },
+    texts: Texts,
+    changed: (bucket: Bucket) => void,
+  ) {
     this.bucket = bucket
     this.usual = bucket
     this.type = type
+    this.kinds = kinds
     this.texts = texts
     this.changed = changed
     this.draw()
@@ -48,13 +54,9 @@ export class BucketFields {
   private draw(): void {
     const { texts, element } = this
     element.replaceChildren()
-    const kinds = bucketsFor(this.type)
+    const { kinds } = this
     const pick = this.field(texts.bucket, make('select'))
-    for (const kind of kinds) {
-      const option = make('option', '', pick)
-      option.value = kind
-      option.textContent = texts.buckets[kind]
-    }
+    for (const kind of kinds) makeOption(pick, kind, texts.buckets[kind])
     pick.value = this.bucket.by
     pick.onchange = () => {
       const kind = kinds.find(one => one === pick.value)
@@ -105,11 +107,8 @@ export class BucketFields {
   private date(bucket: Extract<Bucket, { by: 'date' }>): void {
     const { texts } = this
     const pick = this.field(texts.bucketPart, make('select'))
-    for (const part of this.type === 'time' ? (['hour'] as const) : PARTS) {
-      const option = make('option', '', pick)
-      option.value = part
-      option.textContent = texts.dateParts[part]
-    }
+    for (const part of this.type === 'time' ? (['hour'] as const) : PARTS)
+      makeOption(pick, part, texts.dateParts[part])
     pick.value = bucket.part
     const line = make('label', 'check-line', this.element)
     const every = make('input', '', line)

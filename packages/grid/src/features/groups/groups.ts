@@ -1,12 +1,11 @@
 import { conditionSummary, conditionWords, levelOf } from '@vast-meadow/engine/client'
-import type { ConditionWords, GroupPath, HeadLine, Level, LevelGroups } from '@vast-meadow/engine'
+import type { ConditionWords, GroupPath, HeadLine, Keep, Level, LevelGroups } from '@vast-meadow/engine'
 import type { Chip } from '../../kernel/chips-view.ts'
 import { elementOf, make } from '../../kernel/dom.ts'
 import type { Feature, MenuEntry } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.ts'
 import type { LevelCard, LevelCardHost } from './level-card.ts'
-import { leastOf } from './least-of.ts'
 import { measureName } from './measure-words.ts'
 import { TrailView } from './trail-view.ts'
 
@@ -157,19 +156,23 @@ export function groups(kernel: Kernel): Feature {
         if (anchor) void openCard(nth, anchor)
       },
     })
-    const least = leastOf(keep)
     const asked = keep.where.map((one, at): Chip => {
-      const field = one.of === 'size' ? { key: '', type: 'integer' as const } : model.fieldOf(one.of.column)
-      const said = field ? conditionSummary(one.condition, field, String, words) : ''
+      const field = model.measurePhraseOf(one.of)?.field
+      const show = one.of === 'size' ? String : model.showSummaryOf(one.of.column, one.of.summary)
+      const said = field ? conditionSummary(one.condition, field, show, words) : ''
       const text =
-        one.of === 'size' && least !== null
-          ? texts.keptLeast(format(least))
+        leastSize(one) !== null
+          ? texts.keptLeast(format(leastSize(one) ?? 0))
           : texts.keptWhere(measureName(one.of, kernel), said)
       const where = keep.where.filter((_, i) => i !== at)
       return chip(text, where.length > 0 || keep.most ? { ...keep, where } : undefined)
     })
     if (!keep.most) return asked
-    const text = texts.keptMost(format(keep.most.count), measureName(keep.most.of, kernel))
+    const text = texts.keptMost(
+      format(keep.most.count),
+      measureName(keep.most.of, kernel),
+      keep.most.direction === 'ascending',
+    )
     return [...asked, chip(text, keep.where.length > 0 ? { where: keep.where } : undefined)]
   }
 
@@ -270,3 +273,10 @@ export function groups(kernel: Kernel): Feature {
 
 /** Groups beside one another that are opened or closed at once. */
 const MOST_SIBLINGS = 5_000
+
+/** The least size that a group is asked for, where it is asked for that alone; null: it is not. */
+function leastSize({ of, condition }: Keep['where'][number]): number | null {
+  const [part, ...others] = condition.parts
+  const isLeast = of === 'size' && others.length === 0 && part.kind === 'at-least'
+  return isLeast && typeof part.value === 'number' ? part.value : null
+}

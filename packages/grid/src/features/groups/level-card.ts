@@ -1,9 +1,9 @@
-import type { GroupMeasure, Keep, Level, LevelGroups } from '@vast-meadow/engine'
-import { keepKey, make, type Disposal } from '../../kernel/dom.ts'
+import type { Level, LevelGroups } from '@vast-meadow/engine'
+import { keepKey, make, makeOption, type Disposal } from '../../kernel/dom.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { Popup } from '../../kernel/popup.ts'
 import { BucketFields } from './bucket-fields.ts'
-import { leastOf } from './least-of.ts'
+import { KeepFields } from './keep-fields.ts'
 import { measureName, measuresOf } from './measure-words.ts'
 
 /** Groups that are listed. */
@@ -111,10 +111,15 @@ export class LevelCard {
     const type = model.fieldOf(level.column)?.type ?? 'text'
     const current = (): Level => this.host.levels()[nth] ?? level
     const change = (part: Partial<Level>): void => this.host.change(nth, { ...current(), ...part })
-    const fields = new BucketFields(level.bucket, type, texts, bucket => change({ bucket }))
+    const fields = new BucketFields(
+      level.bucket,
+      { type, kinds: model.bucketKindsOf(level.column) },
+      texts,
+      bucket => change({ bucket }),
+    )
     element.append(fields.element)
     this.orderFields(level, change)
-    this.keepFields(level, keep => change({ keep }))
+    element.append(new KeepFields(level.keep, kernel, keep => change({ keep })).element)
     const list = make('div', 'preview', element)
     list.ariaLive = 'polite'
     const foot = make('div', 'card-foot', element)
@@ -149,12 +154,10 @@ export class LevelCard {
     const measures = measuresOf(model, [typeof by === 'object' ? by : undefined])
     const options: { readonly by: Level['order']['by']; readonly text: string }[] = [
       { by: 'key', text: texts.groupOrderKey },
+      { by: 'shown', text: texts.groupOrderShown },
       ...measures.map(measure => ({ by: measure, text: measureName(measure, kernel) })),
     ]
-    this.options(
-      pick,
-      options.map(({ text }) => text),
-    )
+    options.forEach(({ text }, at) => makeOption(pick, String(at), text))
     pick.value = String(
       Math.max(
         0,
@@ -163,92 +166,32 @@ export class LevelCard {
     )
     const down = make('button', 'button direction', line)
     down.type = 'button'
+    const missingLine = make('label', 'check-line indented', this.made().element)
+    const first = make('input', '', missingLine)
+    first.type = 'checkbox'
+    first.checked = level.order.missing === 'first'
+    missingLine.append(` ${texts.missingFirst}`)
     let { direction } = level.order
     const tell = (): void => {
       down.textContent = direction === 'ascending' ? '↑' : '↓'
       down.ariaLabel = texts[direction]
     }
     const apply = (): void => {
-      change({ order: { ...level.order, by: options[Number(pick.value)].by, direction } })
+      const missing = first.checked ? 'first' : 'last'
+      change({ order: { by: options[Number(pick.value)].by, direction, missing } })
       tell()
     }
     pick.onchange = () => {
       // Whoever orders by a measure wants the greatest first.
-      direction = pick.value === '0' ? 'ascending' : 'descending'
+      direction = typeof options[Number(pick.value)].by === 'string' ? 'ascending' : 'descending'
       apply()
     }
     down.onclick = () => {
       direction = direction === 'ascending' ? 'descending' : 'ascending'
       apply()
     }
+    first.onchange = apply
     tell()
-  }
-
-  private keepFields(level: Level, keep: (keep: Keep | undefined) => void): void {
-    const { kernel } = this
-    const { texts, model } = kernel
-    const box = make('fieldset', 'keep', this.made().element)
-    make('legend', '', box).textContent = texts.keepGroups
-    const [least, leastOn] = this.checkedNumber(box, texts.keepLeast, leastOf(level.keep), 2)
-    make('span', '', sureParent(least)).textContent = texts.rows
-    const [most, mostOn] = this.checkedNumber(box, texts.keepMost, level.keep?.most?.count ?? null, 10)
-    const by = make('div', 'field indented', box)
-    make('span', '', by).textContent = texts.keepBy
-    const pick = make('select', '', by)
-    pick.ariaLabel = `${texts.keepMost} ${texts.keepBy}`
-    const measures = measuresOf(model, [level.keep?.most?.of])
-    this.options(
-      pick,
-      measures.map(measure => measureName(measure, kernel)),
-    )
-    const at = measures.findIndex(measure => JSON.stringify(measure) === JSON.stringify(level.keep?.most?.of))
-    pick.value = String(Math.max(0, at))
-    const restLine = make('label', 'check-line indented', box)
-    const rest = make('input', '', restLine)
-    rest.type = 'checkbox'
-    rest.checked = level.keep?.most?.rest === 'together'
-    restLine.append(` ${texts.keepRest}`)
-    const apply = (): void => {
-      const of: GroupMeasure = measures[Number(pick.value)] ?? 'size'
-      const others = level.keep?.where.filter(({ of: measure }) => measure !== 'size') ?? []
-      const asked: Keep['where'] = leastOn.checked
-        ? [
-            ...others,
-            { of: 'size', condition: { match: 'all', parts: [{ kind: 'at-least', value: count(least) }] } },
-          ]
-        : others
-      const kept: Keep['most'] = mostOn.checked
-        ? {
-            count: count(most),
-            of,
-            direction: level.keep?.most?.direction ?? 'descending',
-            rest: rest.checked ? 'together' : 'out',
-          }
-        : undefined
-      keep(asked.length > 0 || kept ? { where: asked, ...(kept ? { most: kept } : {}) } : undefined)
-    }
-    for (const input of [least, leastOn, most, mostOn, pick, rest]) input.addEventListener('change', apply)
-  }
-
-  private checkedNumber(
-    box: HTMLElement,
-    label: string,
-    value: number | null,
-    usual: number,
-  ): [HTMLInputElement, HTMLInputElement] {
-    const line = make('div', 'field', box)
-    const check = make('label', 'check-line', line)
-    const on = make('input', '', check)
-    on.type = 'checkbox'
-    on.checked = value !== null
-    check.append(` ${label}`)
-    const input = make('input', 'short', line)
-    input.type = 'number'
-    input.min = '1'
-    input.value = String(value ?? usual)
-    input.ariaLabel = label
-    input.addEventListener('input', () => (on.checked = true))
-    return [input, on]
   }
 
   private list(element: HTMLElement, { count, groups }: LevelGroups): void {
@@ -270,14 +213,6 @@ export class LevelCard {
     this.made().popup.place()
   }
 
-  private options(pick: HTMLSelectElement, texts: readonly string[]): void {
-    texts.forEach((text, at) => {
-      const option = make('option', '', pick)
-      option.value = String(at)
-      option.textContent = text
-    })
-  }
-
   private button(className: string, text: string, label: string, parent: HTMLElement): HTMLButtonElement {
     const button = make('button', className, parent)
     button.type = 'button'
@@ -286,6 +221,3 @@ export class LevelCard {
     return button
   }
 }
-
-const count = (input: HTMLInputElement): number => Math.max(1, Math.round(Number(input.value) || 1))
-const sureParent = (element: HTMLElement): HTMLElement => element.parentElement ?? element

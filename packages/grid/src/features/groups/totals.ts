@@ -1,5 +1,5 @@
 import type { Summary } from '@vast-meadow/engine'
-import { make } from '../../kernel/dom.ts'
+import { make, makeOption } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { summaryName } from './measure-words.ts'
@@ -48,13 +48,8 @@ export function totals(kernel: Kernel): Feature {
       pick.dataset.control = 'summary'
       const names = offered.map(summary => JSON.stringify(summary))
       if (now !== undefined && !names.includes(JSON.stringify(now))) names.push(JSON.stringify(now))
-      const option = (value: string, text: string): void => {
-        const made = make('option', '', pick)
-        made.value = value
-        made.textContent = text
-      }
-      option('', texts.noSummary)
-      for (const name of names) option(name, summaryName(JSON.parse(name) as Summary, kernel))
+      makeOption(pick, '', texts.noSummary)
+      for (const name of names) makeOption(pick, name, summaryName(JSON.parse(name) as Summary, kernel))
       pick.value = now === undefined ? '' : JSON.stringify(now)
       pick.onchange = () =>
         model.setSummary(column, pick.value === '' ? null : (JSON.parse(pick.value) as Summary))
