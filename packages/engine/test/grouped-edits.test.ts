@@ -146,14 +146,20 @@ describe('groups and what they come to, after one change after another', () => {
 
   it('have combinations and ways of writing that no row had before', () => {
     // More combinations than are all numbered.
-    const rows = Array.from({ length: 60 }, (_, id) => ({ id, a: id, b: id, c: id % 50 }))
+    const rows = Array.from({ length: 120 }, (_, id) => ({ id, a: id % 60, b: id % 60, c: id % 60 }))
     const edits = new EditableTable(finish(tableFromRows(rows)))
     const flow = flowOver(edits.table)
     const requests = [
       { ...PLAIN, groups: ['a', 'b', 'c'].map(column => levelOf(column)) },
       { ...PLAIN, groups: [levelOf('c', { bucket: { by: 'shown' } })] },
     ]
-    for (const update of [[{ id: 0, b: 5 }], [{ id: 20, c: 3 }], [{ id: 49, c: 1 }], [{ id: 1, c: 49 }]]) {
+    for (const update of [
+      [{ id: 0, b: 5 }],
+      [{ id: 20, c: 3 }],
+      [{ id: 59, c: 1 }],
+      [{ id: 119, c: 2 }],
+      [{ id: 1, c: 59 }],
+    ]) {
       for (const request of requests) toldBy(flow, request, [])
       finish(flow.update(finish(edits.commit({ update }, ['id'])).edit))
       for (const request of requests)
