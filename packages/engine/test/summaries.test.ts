@@ -153,6 +153,44 @@ describe('summaries of groups', () => {
     )
   })
 
+  it('are told of any rows, whether these pass or not', () => {
+    fc.assert(
+      fc.property(
+        rows,
+        randomRequest,
+        fc.array(fc.nat(70)),
+        fc.constantFrom(...COLUMNS),
+        summaries.filter(one => typeof one !== 'object' || one.kind !== 'own'),
+        (some, request, ids, column, summary) => {
+          const table = tableOf(some)
+          const flow = flowOver(table)
+          const among = { kind: 'list' as const, rows: Uint32Array.from(ids) }
+          const args = { request, of: [{ column, summary }], among }
+          const [told] = finish(summarize.answer(askedOf(flow), args))
+          const plain = oracle(table, { ...request, groups: [] })
+          const wanted = [...new Set(ids)].filter(row => row < table.rows)
+          const passing = plain.rows.filter(row => wanted.includes(row))
+          const others = wanted.filter(row => !passing.includes(row)).sort((a, b) => a - b)
+          const all = [...passing, ...others]
+          const type = table.fields.find(({ key }) => key === column)!.type
+          expect(told.levels).toEqual([])
+          if (!summaryFits(summary, type)) {
+            expect(told.all).toBe(null)
+            return
+          }
+          const expected = plainSummary(summary, all, column, plain.table, { all, parent: all })
+          const scale = Math.max(
+            1e-300,
+            ...all.map(row => Math.abs(Number(plain.table.value(row, column)) || 0)),
+          )
+          if (Number.isFinite(Number(expected ?? 0)) && !String(summary).startsWith('share'))
+            expectSame(told.all, expected ?? null, scale)
+        },
+      ),
+      runs(300),
+    )
+  })
+
   it('are listed with the groups of a level', () => {
     fc.assert(
       fc.property(randomRows, randomRequest, fc.nat(2), fc.nat(5), (rows, request, level, from) => {

@@ -13,6 +13,9 @@ import { sortTextsSplit, type SortTask } from '../order/split-sort.ts'
 import { changedRows, type TableEdit } from '../edit/table-edit.ts'
 import { pickRows } from '../edit/gather-rows.ts'
 import { countLines } from '../layout/nested-lines.ts'
+import { GroupBase } from '../group/group-base.ts'
+import { GroupSummaries } from '../group/group-summaries.ts'
+import { combineLevels, treeOf } from '../group/group-tree.ts'
 import type { OwnSummaries } from '../summary/own-summary.ts'
 import type { Helper } from '../work/helper.ts'
 import { SLICE, type Work } from '../work/work.ts'
@@ -413,6 +416,13 @@ export class Flow {
     const passing = yield* this.meetConditions(request, yield* this.findRows(request), [])
     const ordered = yield* this.order(request, passing)
     return (yield* this.groups.group(this.groupContext(), request, passing, ordered)).value
+  }
+
+  /** What columns come to in any rows, which are in no groups. */
+  *summariesAmong(rows: Bits): Work<GroupSummaries> {
+    const levels = yield* combineLevels([], this.table.rows)
+    const base = new GroupBase(this.table, this.codes, levels, rows, this.parts)
+    return new GroupSummaries(yield* treeOf(levels, yield* base.counts()), base)
   }
 
   private groupContext(): GroupContext {
