@@ -22,6 +22,7 @@ const OURS = new Set([
   'more',
   'lifted',
   'opened',
+  'changed',
   'table',
   'search',
   'median',

@@ -3,6 +3,8 @@ import { bytesOf, finish, Flow, readFile } from '../../packages/engine/dist/inde
 import { checkExpression } from '../../packages/engine/dist/expression/check.js'
 import { computeColumn } from '../../packages/engine/dist/expression/compute-column.js'
 import { parseExpression } from '../../packages/engine/dist/expression/parser.js'
+import { EditableTable } from '../../packages/engine/dist/edit/editable-table.js'
+import { valueAt } from '../../packages/engine/dist/table/column.js'
 import { facetsOf } from '../../packages/engine/dist/question/facets.js'
 import { ColumnCodes } from '../../packages/engine/dist/order/column-codes.js'
 import { GroupBase } from '../../packages/engine/dist/group/group-base.js'
@@ -372,6 +374,46 @@ export async function runOperations(table, { rounds = 7, only = '', helpers = []
     opened: round =>
       warm({ groups: [levelOf('species')], open: { levels: 0, except: [[words[round + 2]]] } }),
   })
+  // The whole is worked out by a flow that knows nothing; the change by one that knew how the rows were before.
+  const edited = async (name, column, request) => {
+    const edits = new EditableTable(table)
+    const known = new Flow(table)
+    const place = table.fields.findIndex(({ key }) => key === column)
+    finish(known.arrange({ ...NOTHING, ...request }))
+    await change(name, {
+      first: () => cold(request),
+      changed: round => {
+        const cells = new Map()
+        for (let i = 0; i < 100; i++) {
+          const row = (i * 9973 + round * 131) % n
+          cells.set(row, valueAt(table.columns[place], (row * 7 + i) % n))
+        }
+        const touched = finish(edits.setCells(new Map([[place, cells]])))
+        const { table: now, absent } = edits
+        finish(known.update({ table: now, absent, touched, appendedFrom: n, reshaped: false }))
+        finish(known.arrange({ ...NOTHING, ...request }))
+      },
+    })
+  }
+  const month = levelOf('day', { bucket: { by: 'date', part: 'month', every: false } })
+  const bySite = { groups: [levelOf('site'), month] }
+  await edited('a hundred cells changed, grouped by two others', 'biomass', bySite)
+  await edited('a hundred cells changed that make groups', 'day', bySite)
+  await edited('a hundred cells changed that order grouped rows', 'cover', {
+    groups: [levelOf('site')],
+    order: [down('cover')],
+  })
+  // A group for every row: opened and closed by levels and one by one.
+  if (n <= 1_000_000) {
+    const single = { groups: [levelOf('id')] }
+    const grown = new Flow(table)
+    const asked = open => finish(grown.arrange({ ...NOTHING, ...single, open }))
+    await change(`${n.toLocaleString('en')} groups opened and closed`, {
+      first: () => cold(single),
+      opened: round =>
+        asked({ levels: round % 2, except: Array.from({ length: 8 }, (_, i) => [100_000 + i * 17 + round]) }),
+    })
+  }
   if (only) return results
 
   // Reading: the floor only splits bytes into fields; types, dictionaries and numbers are ours.

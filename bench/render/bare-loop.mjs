@@ -1,6 +1,7 @@
 // The floor of rendering: recycled rows and cells, absolutely placed, and nothing else. Same window, same text.
 
-export function mountBare(host, { rows, widths, rowHeight, headHeight, text }) {
+/** `headOf`: of a line that is a head, its text and what stands under columns, else null; `around`: the heads that a line stands in. */
+export function mountBare(host, { rows, widths, rowHeight, headHeight, text, headOf, around }) {
   const columns = widths.length
   const offsets = [0]
   for (const width of widths) offsets.push(offsets.at(-1) + width)
@@ -46,8 +47,30 @@ export function mountBare(host, { rows, widths, rowHeight, headHeight, text }) {
       return { cell, node, column: -1 }
     })
     block.append(element)
-    return { element, part, cells, row: -1 }
+    return { element, part, cells, row: -1, head: headOf ? makeHead(element, rowHeight) : null }
   })
+  const stuck = (around?.(0) ?? []).map((_, level) => {
+    const element = document.createElement('div')
+    element.style.cssText = `position:absolute;left:0;right:0;top:0;height:${rowHeight}px;contain:strict;overflow:clip;background:#eef;z-index:1`
+    body.append(element)
+    return { element, level, head: makeHead(element, rowHeight) }
+  })
+  const showHead = ({ head, element }, at, shift) => {
+    if (head.at === at.name) {
+      for (const { part } of head.sums) part.style.transform = `translateX(${-shift}px)`
+      return
+    }
+    head.at = at.name
+    element.style.background = '#eef'
+    head.name.nodeValue = at.text
+    at.sums.forEach(([column, sum], i) => {
+      const { part, node } = head.sums[i]
+      part.style.left = `${offsets[column]}px`
+      part.style.width = `${widths[column]}px`
+      part.style.transform = `translateX(${-shift}px)`
+      node.nodeValue = sum
+    })
+  }
   let base = 0
   const draw = () => {
     const offset = scroller.scrollTop
@@ -66,6 +89,14 @@ export function mountBare(host, { rows, widths, rowHeight, headHeight, text }) {
         band.row = row
         band.element.style.transform = `translateY(${(row - base) * rowHeight}px)`
       }
+      const at = headOf?.(row)
+      if (band.head && fresh) {
+        band.part.hidden = at !== null
+        for (const one of [band.head.box, ...band.head.sums.map(({ part }) => part)]) one.hidden = at === null
+        if (at === null) band.element.style.background = ''
+        else showHead(band, at, shift)
+      }
+      if (at) continue
       band.part.style.transform = `translateX(${-shift}px)`
       for (let c = firstColumn; c < endColumn; c++) {
         const slot = band.cells[c % most]
@@ -78,9 +109,34 @@ export function mountBare(host, { rows, widths, rowHeight, headHeight, text }) {
         if (moved || fresh) slot.node.nodeValue = text(row, c)
       }
     }
+    if (around)
+      for (const { element, level, head } of stuck) {
+        const heads = around(Math.floor((offset + level * rowHeight) / rowHeight))
+        const at = heads[level]
+        // It is pushed up by the next of its level or of one above.
+        const room = at.end * rowHeight - offset - level * rowHeight
+        element.style.transform = `translateY(${level * rowHeight + Math.min(0, room - rowHeight)}px)`
+        showHead({ head, element }, at, shift)
+      }
     block.style.transform = `translateY(${base * rowHeight - offset}px)`
   }
   scroller.addEventListener('scroll', draw, { passive: true })
   draw()
   return { scroller, unmount: () => host.replaceChildren() }
+}
+
+const SUMS = 3
+
+/** A head's text, and places for what columns come to. */
+function makeHead(element, rowHeight) {
+  const place = style => {
+    const box = document.createElement('div')
+    box.style.cssText = `position:absolute;top:0;bottom:0;overflow:clip;white-space:pre;line-height:${rowHeight - 1}px;${style}`
+    const node = document.createTextNode('')
+    box.append(node)
+    element.append(box)
+    return { part: box, node }
+  }
+  const { part: box, node: name } = place('left:10px;width:300px;font-weight:600')
+  return { box, name, sums: Array.from({ length: SUMS }, () => place('text-align:right')), at: null }
 }

@@ -71,11 +71,54 @@ const mounts = {
   },
   meadow: () => mountGrid(definition),
   mix: () => mountGrid(mixed),
+  bareHeads: async () => {
+    const element = host()
+    element.style.cssText = 'height:calc(100% - 115px)'
+    const mounted = mountBare(element, {
+      rows: GROUPED_ROWS,
+      widths: [38, ...base.columns.map(() => WIDTH)],
+      rowHeight: ROW_HEIGHT,
+      headHeight: HEAD_HEIGHT,
+      text: (row, c) => (c === 0 ? '' : shows[c - 1](makers[c - 1].value(row))),
+      headOf: line => (line % INNER === 0 ? headAt(line, line % OUTER === 0 ? 0 : 1) : null),
+      around: line => [headAt(line - (line % OUTER), 0), headAt(line - (line % INNER), 1)],
+    })
+    await painted()
+    return mounted
+  },
+  grouped: () =>
+    mountGrid(
+      {
+        ...definition,
+        columns: base.columns.map(({ key }) => ({ key, title: key, width: WIDTH })),
+        start: GROUPED,
+      },
+      { kind: 'recipe', recipe: recipe(GROUPED_ROWS) },
+      { engine: 'page' },
+    ),
 }
 
-async function mountGrid(definition) {
+/** Rows that are grouped in two levels of heads, and about so many lines to a group. */
+const GROUPED_ROWS = 100_000
+const [OUTER, INNER] = [2400, 18]
+const SUMMED = ['cover', 'height', 'count']
+const GROUPED = {
+  groups: ['site', { column: 'day', bucket: { by: 'date', part: 'month' } }],
+  summaries: { cover: 'mean', height: 'maximum', count: 'sum' },
+}
+const headAt = (line, level) => ({
+  name: `${level} ${line}`,
+  text: `Group ${line} of level ${level} · ${level === 0 ? OUTER : INNER} rows`,
+  end: line + (level === 0 ? OUTER : INNER),
+  sums: SUMMED.map(key => [
+    base.columns.findIndex(column => column.key === key) + 1,
+    String((line * 7919) % 1000),
+  ]),
+})
+
+async function mountGrid(definition, source = { kind: 'computed', recipe: wide }, placement = undefined) {
   const element = host()
-  const handle = mountMeadow(element, { definition, source: { kind: 'computed', recipe: wide } })
+  const handle = mountMeadow(element, { definition, source, placement })
   await handle.ready
   await painted()
   return { scroller: element.shadowRoot.querySelector('.scroller'), unmount: () => handle.unmount() }

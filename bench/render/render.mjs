@@ -4,6 +4,7 @@ import { openBrowser } from '../browser.mjs'
 import { median, p95, round3 } from '../measure.mjs'
 
 const FRAMES = 24
+const AMONG_HEADS = 'wheel step of 100 px among stacked heads'
 const KINDS = {
   wheel: 'wheel step of 100 px',
   page: 'page flip',
@@ -89,6 +90,16 @@ export async function renderBench(rounds, rows = 1_000_000) {
       `  render ${name}: ${results[name].meadow.ratio}× (${results[name].meadow.median} ms, script ${results[name].scriptMs} ms)`,
     )
   }
+  const heads = { bareHeads: [], grouped: [] }
+  for (let round = 0; round < rounds; round++) {
+    for (const which of Object.keys(heads)) {
+      await page.evaluate(which => window.mount(which), which)
+      await page.waitForTimeout(800)
+      heads[which].push((await traced(cdp, page, 'wheel')).total)
+    }
+  }
+  results[AMONG_HEADS] = figures({ bare: heads.bareHeads, meadow: heads.grouped })
+  console.error(`  render ${AMONG_HEADS}: ${results[AMONG_HEADS].meadow.ratio}×`)
   // Apart from the steps: the tracing of those leaves work behind that falls into whatever is mounted next.
   for (let round = 0; round < rounds * 6; round++) {
     for (const which of ['bare', 'meadow', 'mix']) {
@@ -120,6 +131,6 @@ function figures({ bare, meadow, mix }) {
   return {
     bare: { median: round3(median(bare)), p95: round3(p95(bare)), ratio: 1 },
     meadow: beside(meadow),
-    mix: beside(mix),
+    ...(mix && { mix: beside(mix) }),
   }
 }

@@ -268,9 +268,9 @@ test('a step opens to its bucket, its order and what it keeps, with the groups t
   await expect(names(page)).toHaveText(['25 – 50', '0 – 25'])
   await card.getByLabel('One group for').selectOption({ label: 'parts of equal size' })
   await expect(card.locator('.preview li')).toHaveCount(4)
-  await card.getByLabel('only the first').first().check()
-  await card.getByRole('spinbutton', { name: 'only the first' }).fill('1')
-  await card.getByRole('spinbutton', { name: 'only the first' }).blur()
+  await card.getByRole('checkbox', { name: 'only the' }).check()
+  await card.getByRole('spinbutton', { name: 'How many groups' }).fill('1')
+  await card.getByRole('spinbutton', { name: 'How many groups' }).blur()
   await expect(names(page)).toHaveCount(1)
   // What is kept stands among what is active, and is lifted there.
   const chip = page.locator('.chip')
@@ -281,6 +281,35 @@ test('a step opens to its bucket, its order and what it keeps, with the groups t
   await expect(steps(page).first().locator('.what')).toBeFocused()
   await chip.getByRole('button', { name: /^Lift/ }).click()
   await expect(names(page)).toHaveCount(4)
+})
+
+test('groups are kept by a condition on a summary, and the last of them', async ({ page }) => {
+  await mount(page, {
+    groups: [{ column: 'height', bucket: { by: 'range', step: 10 } }],
+    summaries: { height: 'mean' },
+    open: { levels: 0 },
+  })
+  await expect(names(page)).toHaveCount(5)
+  await steps(page).first().locator('.what').click()
+  const card = page.getByRole('dialog', { name: 'Groups by Height' })
+  await card.getByLabel('groups whose').selectOption({ label: 'Mean of Height' })
+  const phrase = card.getByRole('textbox', { name: '> 100' })
+  await phrase.fill('> heavy')
+  await phrase.press('Enter')
+  await expect(card.locator('.wrong')).toContainText('heavy')
+  await expect(names(page)).toHaveCount(5)
+  await phrase.fill('> 20')
+  await phrase.press('Enter')
+  await expect(names(page)).toHaveText(['20 – 30', '30 – 40', '40 – 50'])
+  await expect(card.locator('.wrong')).toBeEmpty()
+  await expect(page.locator('.chip')).toContainText('Mean of Height above 20')
+  await card.getByRole('checkbox', { name: 'only the' }).check()
+  await card.getByRole('combobox', { name: 'only the', exact: true }).selectOption('last')
+  await card.getByRole('combobox', { name: 'only the by' }).selectOption({ label: 'Mean of Height' })
+  await card.getByRole('spinbutton', { name: 'How many groups' }).fill('2')
+  await card.getByRole('spinbutton', { name: 'How many groups' }).blur()
+  await expect(names(page)).toHaveText(['20 – 30', '30 – 40'])
+  await expect(page.locator('.chip').nth(1)).toContainText('last 2 by Mean of Height')
 })
 
 test('groups that are held back are counted, and lifted with all that holds rows back', async ({ page }) => {

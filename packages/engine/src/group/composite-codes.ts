@@ -27,10 +27,14 @@ export function* compositeCodes(
   return yield* compacted(all, rows, dense)
 }
 
-/** Codes of two columns together, in the order of the first and then the second. */
-export function* paired(first: Uint32Array, second: Codes, rows: Uint32Array | null): Work<Uint32Array> {
+/** Codes of two columns together, in the order of the first and then the second. `out`: where to; the first will do. */
+export function* paired(
+  first: Uint32Array,
+  second: Codes,
+  rows: Uint32Array | null,
+  out: Uint32Array = new Uint32Array(first.length),
+): Work<Uint32Array> {
   const { codes, size } = second
-  const out = new Uint32Array(first.length)
   const count = rows ? rows.length : out.length
   for (let from = 0; from < count; from += SLICE) {
     const to = Math.min(count, from + SLICE)

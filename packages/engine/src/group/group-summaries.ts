@@ -35,6 +35,7 @@ import {
   type NumberColumn,
   type Value,
 } from '../table/column.ts'
+import { textCount } from '../table/text-block.ts'
 import { sure } from '../work/checked.ts'
 import type { Work } from '../work/work.ts'
 import { gatherByGroup } from './gather-rows-by-group.ts'
@@ -210,7 +211,12 @@ export class GroupSummaries {
   /** Where there are few groups of few values, pairs of both are marked without rows being gathered. */
   private *distinct(level: number, place: ColumnIndex, summary: Summary): Work<Summarised> {
     const { base } = this
-    const ranks = yield* base.codes.of(place)
+    const column = this.column(place)
+    // Which values differ is told without their order where a dictionary has each once.
+    const ranks =
+      column.kind === 'coded' && !column.missing
+        ? { codes: column.codes, size: textCount(column.texts) }
+        : yield* base.codes.of(place)
     const nodes = this.nodes(level)
     if (nodes.size * (ranks.size + 1) <= MOST_PAIRS && !this.runsAgain(level, place))
       return numbers(yield* distinctPairs(base.levels.combined.codes, nodes, ranks, base.among))

@@ -62,15 +62,25 @@ export function* combineLevels(levels: readonly Codes[], rows: number): Work<Lev
   const size = sizes.reduce((all, one) => all * one, 1)
   if (size > DENSE || size > Math.max(FEW, rows / 2))
     return yield* partsByRow(levels, yield* compositeCodes(levels, null))
-  let { codes } = levels[0]
-  for (const next of levels.slice(1)) codes = yield* paired(codes, next, null)
-  const parts = sizes.map(one => new Uint32Array(size + 1).fill(one - 1))
-  for (let code = 0; code < size; code++)
-    for (let level = levels.length - 1, rest = code; level >= 0; level--) {
-      parts[level][code] = rest % sizes[level]
-      rest = Math.floor(rest / sizes[level])
-    }
+  const [first, second, ...more] = levels
+  const codes = yield* paired(first.codes, second, null)
+  for (const next of more) yield* paired(codes, next, null, codes)
+  const parts: Uint32Array[] = []
+  let stride = size
+  for (const one of sizes) {
+    stride /= one
+    parts.push(recurringParts(one, stride, size))
+  }
   return { combined: { codes, size }, parts }
+}
+
+/** Of codes that combine several: a level's own, each over `stride` codes in turn, again and again. */
+function recurringParts(own: number, stride: number, size: number): Uint32Array {
+  // The place past the last stands for no combination.
+  const part = new Uint32Array(size + 1).fill(own - 1)
+  for (let code = 0; code < own; code++) part.fill(code, code * stride, (code + 1) * stride)
+  for (let made = own * stride; made < size; made *= 2) part.copyWithin(made, 0, Math.min(made, size - made))
+  return part
 }
 
 /**

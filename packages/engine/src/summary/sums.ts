@@ -58,8 +58,23 @@ export function* countRows({ codes, size }: Codes, among: Bits | null): Work<Uin
   return counts
 }
 
+/** Up to so many codes rows are counted in four lists in turn: few codes recur at once, and a count waits for the one before. */
+const FEW_CODES = 1 << 12
+
 function countAll(codes: Uint32Array, counts: Uint32Array, from: number, to: number): void {
-  for (let row = from; row < to; row++) counts[codes[row]]++
+  const { length } = counts
+  let row = from
+  if (length <= FEW_CODES) {
+    const [second, third, fourth] = [1, 2, 3].map(() => new Uint32Array(length))
+    for (; row + 3 < to; row += 4) {
+      counts[codes[row]]++
+      second[codes[row + 1]]++
+      third[codes[row + 2]]++
+      fourth[codes[row + 3]]++
+    }
+    for (let code = 0; code < length; code++) counts[code] += second[code] + third[code] + fourth[code]
+  }
+  for (; row < to; row++) counts[codes[row]]++
 }
 function countSome(codes: Uint32Array, among: Bits, counts: Uint32Array, from: number, to: number): void {
   for (let w = from >>> 5; w << 5 < to; w++)

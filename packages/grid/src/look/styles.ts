@@ -123,6 +123,11 @@ input, button { font: inherit; color: inherit; }
 .by-content .cell:focus-visible { inset-block-end: 0; block-size: auto; }
 .cell.to-end { text-align: end; }
 .cell.to-center { text-align: center; }
+/* Among texts that run from right to left, “19 Mar 2020” and “−5” are still read from the left. */
+.meadow:dir(rtl) .row .cell { unicode-bidi: plaintext; text-align: right; }
+.meadow:dir(rtl) .row .cell.to-end { text-align: left; }
+.meadow:dir(rtl) .row .cell.to-center { text-align: center; }
+.meadow:dir(rtl) .groupcell > b, .meadow:dir(rtl) .groupcell > small, .meadow:dir(rtl) .row.totals .cell > * { unicode-bidi: plaintext; }
 .cell:focus-visible, .groupcell:focus-visible { box-shadow: inset 0 0 0 2px var(--_selected-mark); border-radius: 2px; }
 .groupcell {
   position: absolute; inset-block: 0; inset-inline-start: var(--_boxes, 0); max-inline-size: var(--_name-room, 100%); z-index: 2; background: var(--_row);

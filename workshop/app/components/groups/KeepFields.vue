@@ -84,7 +84,7 @@ function setCount(text: string): void {
         { title: words.groupsPanel.onlyTheFirst, value: 'descending' },
         { title: words.groupsPanel.onlyTheLast, value: 'ascending' },
       ]"
-      :aria-label="words.groupsPanel.firstOrLast"
+      :label="words.groupsPanel.only"
       @update:model-value="setMost({ direction: $event })"
     />
     <VTextField
@@ -93,14 +93,14 @@ function setCount(text: string): void {
       :label="defaultTexts.keepHowMany"
       @change="setCount(($event.target as HTMLInputElement).value)"
     />
-    <VSelect
-      v-if="most"
-      :model-value="most.of"
-      :items="[...measures]"
-      :label="defaultTexts.keepBy"
-      @update:model-value="setMost({ of: $event })"
-    />
   </div>
+  <VSelect
+    v-if="most"
+    :model-value="most.of"
+    :items="[...measures]"
+    :label="defaultTexts.keepBy"
+    @update:model-value="setMost({ of: $event })"
+  />
   <VCheckbox
     v-if="most"
     :model-value="most.rest === 'together'"
@@ -116,6 +116,7 @@ function setCount(text: string): void {
   align-items: start;
 }
 .pair > * {
+  flex: 1 1 0;
   min-inline-size: 0;
 }
 </style>

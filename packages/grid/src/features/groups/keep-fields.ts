@@ -37,7 +37,8 @@ export class KeepFields {
     make('span', '', line).textContent = texts.keepWhose
     const measures = this.measures(first?.of)
     const pick = this.pick(line, measures, first?.of, texts.keepWhose)
-    const phrase = make('input', 'phrase', line)
+    const is = make('div', 'field indented', this.element)
+    const phrase = make('input', 'phrase', is)
     phrase.type = 'text'
     phrase.ariaLabel = texts.keepIs
     phrase.placeholder = texts.keepIs
