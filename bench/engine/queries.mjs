@@ -23,6 +23,7 @@ export const queries = {
   'group by one column, rows gathered': () =>
     'select species, count(*) from t group by species order by species',
   'group by one, five summaries': () => `select species, ${FIVE} from t group by species`,
+  'group by two, five summaries': () => `select species, site, ${FIVE} from t group by species, site`,
   'group by three, five summaries': () =>
     `select species, site, state, ${FIVE} from t group by species, site, state`,
   'median by group': () => 'select species, median(cover) from t group by species',

@@ -370,7 +370,7 @@ export const words = {
     totalsAt: { foot: 'below the rows', head: 'above the rows', none: 'not shown' },
     readersMay: 'Readers may',
     groupRows: 'Group rows',
-    neverGroupBy: 'Never group by',
+    neverGroupBy: 'Columns not offered for groups',
   },
   importGrid: {
     holdsNoSoItWas: (a: Given, b: Given): string =>

@@ -1,17 +1,11 @@
 import { eachCodeAGroup, gatherAgain } from '../group/gather-again.ts'
 import { gatherByGroup } from '../group/gather-rows-by-group.ts'
-import { GroupBase, type SummaryParts } from '../group/group-base.ts'
-import { keyShower } from '../group/group-names.ts'
-import { GroupSummaries } from '../group/group-summaries.ts'
+import { GroupBase } from '../group/group-base.ts'
+import type { GroupSummaries } from '../group/group-summaries.ts'
 import {
   combineLevels,
   followLevels,
-  joinNodes,
-  keepNodes,
-  orderNodes,
   startsOf,
-  treeOf,
-  type CompareNodes,
   type LevelCodes,
   type OrderedLevel,
 } from '../group/group-tree.ts'
@@ -22,37 +16,25 @@ import {
   type Grouped,
   type LevelBuckets,
 } from '../group/level-buckets.ts'
-import type { GroupMeasure, Keep } from '../group/level.ts'
-import { REST } from '../group/rest.ts'
+import type { GroupMeasure } from '../group/level.ts'
 import type { Bucket } from '../group/bucket.ts'
 import { changedRows, joinEdits, unionOf, type TableEdit } from '../edit/table-edit.ts'
-import type { ColumnCodes } from '../order/column-codes.ts'
-import type { OrderBy } from '../order/order-rows.ts'
-import type { Runs } from '../summary/runs.ts'
-import { andInto, countBits, emptyBits, setBit, type Bits } from '../table/bits.ts'
-import { asColumn, type ColumnIndex, type Table } from '../table/column.ts'
-import type { Format } from '../table/format.ts'
-import type { Show } from '../table/shown-text.ts'
 import { zoneOffset } from '../table/zone.ts'
-import type { Clock } from '../condition/clock.ts'
 import { isFew } from '../work/few-changed.ts'
 import { Memo } from '../work/memo.ts'
 import type { Work } from '../work/work.ts'
-import { knowsOrder, measureColumn, measureKeys, type PlaceOf } from './group-measures.ts'
-import { OwnPredicates, type ConditionTools } from './predicates.ts'
-import type { FlowLevel, FlowRequest, Formats, GroupsHeldBack } from './request.ts'
+import {
+  formatOf,
+  type Before,
+  type GroupContext,
+  type OrderedRows,
+  type StagedLevel,
+} from './group-context.ts'
+import { knowsOrder } from './group-measures.ts'
+import { keepGroups, keptAgain, measuresOf, type Kept } from './keep-groups.ts'
+import { orderGroups } from './order-groups.ts'
+import type { FlowLevel, FlowRequest, GroupsHeldBack } from './request.ts'
 import type { Passing } from './stage-cache.ts'
-
-/** A level whose column is there. */
-export interface StagedLevel {
-  readonly level: FlowLevel
-  /** The column that is named. */
-  readonly named: ColumnIndex
-  /** The column whose values are taken. */
-  readonly place: ColumnIndex
-  readonly bucket: Bucket
-  readonly buckets: LevelBuckets
-}
 
 /** Rows in groups. */
 export interface GroupedRows {
@@ -64,37 +46,6 @@ export interface GroupedRows {
   /** Null: all rows of the table as they stand; only where there are no levels. */
   readonly rows: Uint32Array | null
   readonly heldBack: readonly GroupsHeldBack[]
-}
-
-/** What the stage before came to. */
-export interface Before<T> {
-  readonly value: T
-  readonly signature: string
-}
-
-/** The passing rows in their order; null: all rows as they stand. */
-export interface OrderedRows extends Before<Uint32Array | null> {
-  readonly keys: readonly OrderBy[]
-}
-
-/** The flow that groups are made in. */
-export interface GroupContext {
-  readonly table: Table
-  readonly codes: ColumnCodes
-  readonly formats: Formats
-  readonly shows: readonly Show[]
-  readonly tools: ConditionTools
-  readonly parts: SummaryParts
-  placeOf: PlaceOf
-  /** Compares rows as the order of rows has them. */
-  compareRows: (keys: readonly OrderBy[]) => (a: number, b: number) => number
-}
-
-interface Kept {
-  readonly summaries: GroupSummaries
-  readonly heldBack: readonly GroupsHeldBack[]
-  /** What groups were measured by on the way, in the order in which it was asked. */
-  readonly measured: readonly GroupSummaries[]
 }
 
 interface CombinedLevels {
@@ -199,14 +150,14 @@ export class GroupStage {
       const same = before && base.value.follows(before.summaries.base) && base.value.isUnchanged(null)
       return same && !keeps.flatMap(measuresOf).some(changed)
         ? atOnce(keptAgain(before, base.value))
-        : this.keep(context, levels, base.value, before, ordered.value, request)
+        : keepGroups(context, levels, base.value, before, ordered.value, request)
     })
     const orderOf = `${JSON.stringify(orders)}|${keptOf}`
     const order = yield* this.orders.of(orderOf, () => {
       const before = this.stale?.orders.get(orderOf)
       return before && kept.value.summaries.hasSameRows && !orders.some(({ by }) => changed(by))
         ? atOnce(before)
-        : this.orderGroups(context, levels, kept.value.summaries, ordered.value)
+        : orderGroups(context, levels, kept.value.summaries, ordered.value)
     })
     const signature = `${orderOf}|${ordered.signature}`
     const { value, fresh } = yield* this.gathered.of(signature, () =>
@@ -277,136 +228,6 @@ export class GroupStage {
       : base
   }
 
-  /** From the lowest level up, so that what a group is asked for holds of what is shown in it. */
-  private *keep(
-    context: GroupContext,
-    levels: readonly StagedLevel[],
-    base: GroupBase,
-    before: Kept | undefined,
-    ordered: Uint32Array | null,
-    { clock }: FlowRequest,
-  ): Work<Kept> {
-    const measured: GroupSummaries[] = []
-    let tree = yield* treeOf(base.levels, yield* base.counts())
-    const heldBack: GroupsHeldBack[] = []
-    for (let level = levels.length - 1; level >= 0; level--) {
-      const { keep } = levels[level].level
-      if (!keep) continue
-      const rows = tree.rows
-      let held: number = tree.levels[level].size
-      const summaries = (): GroupSummaries => {
-        const made = new GroupSummaries(tree, base).follow(before?.measured[measured.length])
-        measured.push(made)
-        return made
-      }
-      const met = yield* this.meeting(context, keep, summaries(), level, ordered, clock)
-      if (met) tree = yield* keepNodes(tree, level, met)
-      const kept = keep.most && (yield* this.most(context, keep.most, summaries(), level, ordered))
-      if (kept && keep.most?.rest === 'out') tree = yield* keepNodes(tree, level, kept)
-      held -= tree.levels[level].size
-      if (kept && keep.most?.rest === 'together') tree = yield* joinNodes(tree, level, kept)
-      heldBack.push({ level, groups: held, rows: rows - tree.rows })
-    }
-    return { summaries: new GroupSummaries(tree, base).follow(before?.summaries), heldBack, measured }
-  }
-
-  /** The groups that meet every condition; null: none is asked. */
-  private *meeting(
-    context: GroupContext,
-    { where }: Keep,
-    summaries: GroupSummaries,
-    level: number,
-    ordered: Uint32Array | null,
-    clock: Clock = { now: Date.now() },
-  ): Work<Bits | null> {
-    let met: Bits | null = null
-    const { size } = summaries.tree.levels[level]
-    for (const { of, condition } of where) {
-      const arranged = arrangedRuns(summaries, level, ordered)
-      const measured = yield* measureColumn(summaries, level, of, context.placeOf, arranged)
-      if (!measured) continue
-      const table: Table = { rows: size, fields: [measured.field], columns: [measured.column] }
-      const format = of === 'size' ? {} : formatOf(context.formats, of.column)
-      const predicates = new OwnPredicates(table, context.tools, { [measured.field.key]: format })
-      const { rows } = yield* predicates.rowsMeeting(asColumn(0), condition, clock)
-      if (met) andInto(met, rows)
-      else met = rows.slice()
-    }
-    return met
-  }
-
-  /** So many groups of each group of the level above; null: all are. */
-  private *most(
-    context: GroupContext,
-    { count, of, direction }: NonNullable<Keep['most']>,
-    summaries: GroupSummaries,
-    level: number,
-    ordered: Uint32Array | null,
-  ): Work<Bits | null> {
-    const { tree } = summaries
-    const arranged = arrangedRuns(summaries, level, ordered)
-    const keys = yield* measureKeys(summaries, level, of, context.placeOf, arranged)
-    if (!keys) return null
-    const { size } = tree.levels[level]
-    const kept = emptyBits(size)
-    const compare = comparing(keys, direction === 'descending')
-    const parents = level > 0 ? tree.levels[level - 1].children : null
-    const runs = parents ? parents.length - 1 : 1
-    for (let parent = 0; parent < runs; parent++) {
-      const from = parents ? parents[parent] : 0
-      const to = parents ? parents[parent + 1] : size
-      const run = Array.from({ length: to - from }, (_, i) => from + i)
-      if (run.length > count) run.sort((a, b) => compare(a, b) || a - b)
-      for (const node of run.slice(0, count)) setBit(kept, node)
-    }
-    return countBits(kept) === size ? null : kept
-  }
-
-  private *orderGroups(
-    context: GroupContext,
-    levels: readonly StagedLevel[],
-    summaries: GroupSummaries,
-    ordered: Uint32Array | null,
-  ): Work<OrderedLevel[]> {
-    const compare: CompareNodes[] = []
-    for (const [nth, level] of levels.entries())
-      compare.push(yield* this.comparer(context, level, nth, summaries, ordered))
-    return yield* orderNodes(summaries.tree, compare)
-  }
-
-  private *comparer(
-    context: GroupContext,
-    { level, place, bucket, buckets }: StagedLevel,
-    nth: number,
-    summaries: GroupSummaries,
-    ordered: Uint32Array | null,
-  ): Work<CompareNodes> {
-    const { by, direction, missing } = level.order
-    const down = direction === 'descending'
-    // So the tree has them.
-    if (by === 'key' && !down && missing === 'last') return null
-    const { keyOf } = summaries.tree.levels[nth]
-    let keys: Float64Array | null
-    if (by === 'key') keys = Float64Array.from(keyOf)
-    else if (by === 'shown') {
-      const ranks = yield* shownRanks(
-        context,
-        { place, bucket, buckets },
-        formatOf(context.formats, level.column),
-      )
-      keys = Float64Array.from(keyOf, key => ranks[key])
-    } else {
-      const arranged = arrangedRuns(summaries, nth, ordered)
-      keys = yield* measureKeys(summaries, nth, by, context.placeOf, arranged)
-    }
-    if (!keys) return null
-    const compared = comparing(keys, down)
-    const first = missing === 'first'
-    // 0: no value, where that comes first; 1: a value; 2: no value; 3: the rest.
-    const kind = keyOf.map(key => (key === REST ? 3 : key === buckets.size ? (first ? 0 : 2) : 1))
-    return (a, b) => kind[a] - kind[b] || compared(a, b)
-  }
-
   private *gather(
     { compareRows }: GroupContext,
     levels: readonly StagedLevel[],
@@ -422,14 +243,9 @@ export class GroupStage {
     const lowest = starts[starts.length - 1]
     const before = this.stale?.gathered.get(signature)
     if (before?.rows && this.stale && base.moved && base.follows(before.summaries.base)) {
-      const reordered =
-        ordered.keys.length > 0
-          ? changedRows(
-              this.stale.edit,
-              ordered.keys.map(key => key.column),
-            )
-          : null
-      const moved = reordered ? unionOf(reordered, base.moved) : base.moved
+      const places = ordered.keys.map(({ column }) => column)
+      const reordered = places.length > 0 ? changedRows(this.stale.edit, places) : undefined
+      const moved = unionOf(reordered, base.moved)
       if (moved.length === 0 && before.order === order) return { ...before, levels, summaries, heldBack }
       const now = { codes, tree, order, starts: lowest }
       const then = {
@@ -451,71 +267,4 @@ export class GroupStage {
 
 function* atOnce<T>(value: T): Work<T> {
   return value
-}
-
-/** What was kept before a change, where the same rows are in the same groups. */
-const keptAgain = ({ summaries, heldBack, measured }: Kept, base: GroupBase): Kept => ({
-  summaries: new GroupSummaries(summaries.tree, base).follow(summaries),
-  heldBack,
-  measured,
-})
-
-/** How a column is written. */
-const formatOf = (formats: Formats, column: string): Format => formats[column] ?? {}
-
-/** Rows in their order, group by group as the tree has them. */
-const arrangedRuns = (
-  { tree, base }: GroupSummaries,
-  level: number,
-  ordered: Uint32Array | null,
-): (() => Work<Runs>) =>
-  function* () {
-    const order = yield* orderNodes(
-      tree,
-      tree.levels.map(() => null),
-    )
-    const starts = startsOf(tree, order)
-    const { codes } = base.levels.combined
-    return {
-      rows: yield* gatherByGroup(codes, tree, order, starts[starts.length - 1], ordered),
-      starts: starts[level],
-    }
-  }
-
-const comparing =
-  (keys: Float64Array, down: boolean): ((a: number, b: number) => number) =>
-  (a, b) => {
-    const [x, y] = [keys[a], keys[b]]
-    if (x === y) return 0
-    // What comes to nothing is last in both directions.
-    if (Number.isNaN(x) || Number.isNaN(y)) return Number.isNaN(x) ? (Number.isNaN(y) ? 0 : 1) : -1
-    return x < y === down ? 1 : -1
-  }
-
-/** By code of a level: its rank by what is shown. */
-function* shownRanks(
-  { table, shows, codes }: GroupContext,
-  {
-    place,
-    bucket,
-    buckets: { codes: rowCodes, size, keys },
-  }: Pick<StagedLevel, 'place' | 'bucket' | 'buckets'>,
-  format: Format,
-): Work<Float64Array> {
-  const ranks = new Float64Array(size + 1).fill(NaN)
-  if (keys) {
-    const show = keyShower(bucket, table.fields[place], shows[place], format)
-    const texts = keys.map((key, code) => show(key, keys[code + 1]))
-    const collator = codes.collation(true)
-    const order = [...texts.keys()].sort((a, b) => collator.compare(texts[a], texts[b]))
-    order.forEach((code, rank) => (ranks[code] = rank))
-    return ranks
-  }
-  const shown = yield* codes.shown(place, true)
-  for (let row = 0; row < rowCodes.length; row++) ranks[rowCodes[row]] = shown.codes[row]
-  return ranks
-}
-
-function measuresOf(keep: Keep | null): GroupMeasure[] {
-  return [...(keep?.where.map(({ of }) => of) ?? []), ...(keep?.most ? [keep.most.of] : [])]
 }

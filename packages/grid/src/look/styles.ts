@@ -168,7 +168,8 @@ input, button { font: inherit; color: inherit; }
 .trail .what { border: 0; background: none; padding: 3px 0 3px 9px; cursor: pointer; border-radius: 5px; min-inline-size: 0; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
 .trail .what:dir(rtl) { padding: 3px 9px 3px 0; }
 .trail .what b { font-weight: 600; }
-.trail .what:hover { text-decoration: underline; text-underline-offset: 2px; }
+.trail .what.fixed { padding-inline-end: 9px; cursor: default; }
+.trail button.what:hover { text-decoration: underline; text-underline-offset: 2px; }
 .trail .lift { flex: none; border: 0; background: none; padding: 3px 8px; cursor: pointer; color: var(--_faint); border-radius: 5px; }
 .trail .lift:hover { background: color-mix(in srgb, currentColor 14%, transparent); }
 .trail .step.before::before, .trail .step.behind::after { content: ''; position: absolute; inset-block: -3px; inset-inline-start: -4px; inline-size: 3px; border-radius: 2px; background: var(--_on); }

@@ -32,6 +32,7 @@ export function groups(kernel: Kernel): Feature {
   }
   const trail = new TrailView(texts, {
     titleOf: column => model.titleOf(column),
+    mayGroup: column => model.canGroup(column),
     open: (nth, anchor) => void openCard(nth, anchor),
     move,
     remove,
@@ -152,7 +153,7 @@ export function groups(kernel: Kernel): Feature {
       after,
       lift: () => arrange(levels().map((old, i) => (i === nth ? { ...old, keep: rest } : old))),
       open: () => {
-        const anchor = trail.stepAt(nth)
+        const anchor = model.canGroup(column) ? trail.stepAt(nth) : undefined
         if (anchor) void openCard(nth, anchor)
       },
     })

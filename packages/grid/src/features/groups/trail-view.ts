@@ -4,6 +4,8 @@ import type { Texts } from '../../kernel/texts.ts'
 
 export interface TrailHost {
   titleOf(column: string): string
+  /** Whether readers may group by the column; a step that they may not change is told, and no more. */
+  mayGroup(column: string): boolean
   /** Opens what a step is made of. */
   open(nth: number, anchor: HTMLElement): void
   /** Moves a step before another place. */
@@ -88,7 +90,11 @@ export class TrailView {
 
   private draw(): void {
     const { texts, levels, receiving } = this
-    const told = levels.map(({ column, bucket }) => [this.host.titleOf(column), texts.bucketNow(bucket)])
+    const told = levels.map(({ column, bucket }) => ({
+      title: this.host.titleOf(column),
+      bucket: texts.bucketNow(bucket),
+      free: this.host.mayGroup(column),
+    }))
     const signature = JSON.stringify([told, receiving])
     if (signature === this.shown) return
     this.shown = signature
@@ -98,9 +104,9 @@ export class TrailView {
     const at = focused ? this.steps().findIndex(step => step.contains(focused)) : -1
     this.element.replaceChildren()
     if (levels.length === 0 && receiving) make('span', 'empty', this.element).textContent = texts.dropToGroup
-    told.forEach(([title, bucket], nth) => {
+    told.forEach(({ title, bucket, free }, nth) => {
       make('span', 'then', this.element).textContent = nth === 0 ? texts.by : texts.thenBy
-      this.element.append(this.step(title, bucket, nth))
+      this.element.append(free ? this.step(title, bucket, nth) : fixedStep(title, bucket))
     })
     if (at >= 0) this.stepAt(Math.min(at, levels.length - 1))?.focus()
   }
@@ -138,4 +144,12 @@ export class TrailView {
     event.preventDefault()
     event.stopPropagation()
   }
+}
+
+function fixedStep(title: string, bucket: string): HTMLElement {
+  const step = make('span', 'step')
+  const text = make('span', 'what fixed', step)
+  make('b', '', text).textContent = title
+  if (bucket) text.append(` ${bucket}`)
+  return step
 }
