@@ -163,7 +163,8 @@ input, button { font: inherit; color: inherit; }
 .row.totals .cell.to-center { align-items: center; }
 .row.totals .cell > * { max-inline-size: 100%; overflow: clip; text-overflow: ellipsis; }
 .row.totals .cell small { font-weight: 400; font-size: 10.5px; color: var(--_faint); }
-.trail { display: flex; flex-wrap: wrap; align-items: center; gap: 4px 5px; font-size: 12px; color: var(--_faint); min-inline-size: 0; border-radius: var(--_radius); }
+/* It wraps within itself before what stands beside it goes to a line of its own. */
+.trail { display: flex; flex: 1 1 240px; flex-wrap: wrap; align-items: center; gap: 4px 5px; font-size: 12px; color: var(--_faint); min-inline-size: 0; border-radius: var(--_radius); }
 .trail .step { position: relative; display: inline-flex; border-radius: 5px; background: var(--_group); color: var(--_ink); max-inline-size: 100%; touch-action: none; }
 .trail .what { border: 0; background: none; padding: 3px 0 3px 9px; cursor: pointer; border-radius: 5px; min-inline-size: 0; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
 .trail .what:dir(rtl) { padding: 3px 9px 3px 0; }

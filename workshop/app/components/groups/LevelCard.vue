@@ -189,7 +189,10 @@ function setCount(text: string): void {
       :label="defaultTexts.missingFirst"
       @update:model-value="change({ order: { ...level.order, missing: $event ? 'first' : 'last' } })"
     />
-    <KeepFields :keep="level.keep" :measures="measures" @change="change({ keep: $event })" />
+    <details class="keep" :open="level.keep !== undefined">
+      <summary>{{ words.groupsPanel.keepSome }}</summary>
+      <KeepFields :keep="level.keep" :measures="measures" @change="change({ keep: $event })" />
+    </details>
     <VCheckbox
       :model-value="level.feet"
       :label="words.groupsPanel.footLines"
@@ -225,6 +228,11 @@ function setCount(text: string): void {
   min-inline-size: 0;
   overflow: clip;
   text-overflow: ellipsis;
+}
+.keep summary {
+  cursor: pointer;
+  font-size: 13px;
+  padding-block: 4px;
 }
 .pair {
   display: flex;

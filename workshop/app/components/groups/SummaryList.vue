@@ -46,6 +46,11 @@ function set(key: string, summary: Summary | null): void {
     v-model="find"
     :label="words.groupsPanel.findColumn"
   />
+  <div class="heads" aria-hidden="true">
+    <span>{{ words.groupsPanel.column }}</span>
+    <span>{{ words.groupsPanel.summary }}</span>
+    <span>{{ words.groupsPanel.offer }}</span>
+  </div>
   <ul class="summaries">
     <li v-for="{ key, title } in columns.slice(0, LISTED)" :key="key">
       <span class="name">{{ title || key }}</span>
@@ -77,16 +82,23 @@ function set(key: string, summary: Summary | null): void {
   display: grid;
   gap: 5px;
 }
+.heads,
 .summaries li {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 150px 62px;
+  grid-template-columns: minmax(0, 1fr) 122px 36px;
   align-items: center;
   gap: 8px;
+}
+.heads {
+  color: var(--ink-soft);
+  font-size: 12px;
+  margin-block-end: 4px;
 }
 .offering {
   grid-column: 1 / -1;
 }
 .name {
+  font-size: 13px;
   overflow: clip;
   text-overflow: ellipsis;
   white-space: nowrap;
