@@ -21,6 +21,8 @@ const props = defineProps<{
 const emit = defineEmits<{ change: [Level]; grab: [PointerEvent]; nudge: [KeyboardEvent]; remove: [] }>()
 
 const grid = useOpenGrid()
+/** Whether it is unfolded which groups are kept; it stays so while that is set. */
+const keeping = ref(props.level.keep !== undefined)
 const type = computed(
   () => grid.description?.fields.find(({ key }) => key === props.level.column)?.type ?? 'text',
 )
@@ -189,7 +191,7 @@ function setCount(text: string): void {
       :label="defaultTexts.missingFirst"
       @update:model-value="change({ order: { ...level.order, missing: $event ? 'first' : 'last' } })"
     />
-    <details class="keep" :open="level.keep !== undefined">
+    <details class="keep" :open="keeping" @toggle="keeping = ($event.target as HTMLDetailsElement).open">
       <summary>{{ words.groupsPanel.keepSome }}</summary>
       <KeepFields :keep="level.keep" :measures="measures" @change="change({ keep: $event })" />
     </details>

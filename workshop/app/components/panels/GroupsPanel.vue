@@ -139,8 +139,8 @@ const openLevels = (open: number | null): void => grid.change({ open: { levels: 
           @update:model-value="define(words.groupsPanel.groupRows, { groupable: $event === true })"
         />
         <ColumnsThat
-          v-if="grid.definition?.groupable"
           :is="({ groupable }) => !groupable"
+          v-if="grid.definition?.groupable"
           :label="words.groupsPanel.neverGroupBy"
           :what="words.groupsPanel.neverGroupBy"
           :make="(column, yes) => ({ ...column, groupable: !yes })"
