@@ -205,3 +205,10 @@ export {
 export type { SourceProblem } from './read/source-problem.ts'
 export * from './words/index.ts'
 export { DEFAULT_LOCALE } from './table/default-locale.ts'
+export {
+  columnMoved,
+  partOf,
+  placeBeside,
+  type ColumnPart,
+  type ColumnPlace,
+} from './definition/column-places.ts'

@@ -64,6 +64,7 @@ const CASES: Cases = {
   groupAt: (_, view) => ({ view: view.id, path: ['Élan'] }),
   rowsOfGroup: (_, view) => ({ view: view.id, path: [null] }),
   levelGroups: request => ({ request, level: 0, from: 0, to: 9 }),
+  longestTexts: (request, _, column) => ({ request, column, count: 5 }),
   linesOf: (_, view) => ({ view: view.id, rows: [0, 5, 3999] as RowId[] }),
   passingRows: (_, view) => ({ view: view.id }),
   pending: () => ({}),

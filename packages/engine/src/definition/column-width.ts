@@ -17,6 +17,8 @@ const BADGE_PX = 18
 const TAG_PX = 16
 const BUTTON_PX = 30
 const CHECK_PX = 16
+/** Tags are written smaller. */
+const SMALLER = 0.92
 
 /** CSS px that a text takes in a cell, by its length: near enough for a starting width. */
 const textWidth = (text: string, characterPx = CHARACTER_PX): number =>
@@ -36,31 +38,37 @@ export const widthFor = (
  * CSS px that a value takes in a column's cells, its padding included, as they are drawn there. `sample`: the value as
  * text, as it is shown where no format is given.
  */
-export function cellWidth(
+export const cellWidth = (
   { cell, format }: { readonly cell: CellDefinition; readonly format: Format },
   field: Field,
   sample: string,
   characterPx = CHARACTER_PX,
+): number => shownCellWidth(cell, shownSample(field, format, sample), text => text.length * characterPx)
+
+/** The same of what a cell shows, with texts measured. */
+export function shownCellWidth(
+  cell: CellDefinition,
+  shown: string,
+  widthOf: (text: string) => number,
 ): number {
-  const shown = shownSample(field, format, sample)
+  const sum = (texts: readonly string[], each: (text: string) => number): number =>
+    texts.reduce((all, text) => all + each(text), CELL_PADDING_PX)
   switch (cell.kind) {
     case 'check':
       return CHECK_PX + CELL_PADDING_PX
     case 'picture':
       return cell.width + CELL_PADDING_PX
     case 'badge':
-      return textWidth(shown, characterPx) + BADGE_PX
-    case 'tags': {
-      const tags = shown.split(', ')
-      return CELL_PADDING_PX + tags.reduce((sum, tag) => sum + tag.length * characterPx * 0.92 + TAG_PX, 0)
-    }
+      return widthOf(shown) + CELL_PADDING_PX + BADGE_PX
+    case 'tags':
+      return sum(shown.split(', '), tag => widthOf(tag) * SMALLER + TAG_PX)
     case 'actions':
-      return (
-        CELL_PADDING_PX +
-        cell.actions.reduce((sum, { title }) => sum + title.length * characterPx + BUTTON_PX, 0)
+      return sum(
+        cell.actions.map(({ title }) => title),
+        title => widthOf(title) + BUTTON_PX,
       )
     default:
-      return textWidth(shown, characterPx)
+      return widthOf(shown) + CELL_PADDING_PX
   }
 }
 

@@ -81,6 +81,7 @@ export const columnSchema = z.object({
   order: z.prefault(orderRuleSchema, {}).check(z.describe('By what its order goes.')),
   askable: z._default(z.boolean(), true).check(z.describe('Whether readers may set a condition on it.')),
   groupable: z._default(z.boolean(), true).check(z.describe('Whether readers may group by it.')),
+  movable: z._default(z.boolean(), true).check(z.describe('Whether readers may put it elsewhere.')),
   bucket: z
     .optional(bucketSchema)
     .check(
@@ -139,6 +140,7 @@ export const definitionSchema = z.object({
     ._default(z.boolean(), true)
     .check(z.describe('Whether readers may order by several columns at once.')),
   groupable: z._default(z.boolean(), true).check(z.describe('Whether readers may group rows.')),
+  movable: z._default(z.boolean(), true).check(z.describe('Whether readers may put columns elsewhere.')),
   totals: z
     ._default(z.enum(['foot', 'head', 'none']), 'foot')
     .check(z.describe('Where the summaries of all passing rows stand, where any are arranged.')),

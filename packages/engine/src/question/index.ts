@@ -9,6 +9,7 @@ import { groupAt } from './group-at.ts'
 import { keysOf } from './keys-of.ts'
 import { levelGroups } from './level-groups.ts'
 import { linesOf } from './lines-of.ts'
+import { longestTexts } from './longest-texts.ts'
 import { passingRows } from './passing-rows.ts'
 import { pending } from './pending.ts'
 import { profile } from './profile.ts'
@@ -33,6 +34,7 @@ export const questions = {
   keysOf,
   levelGroups,
   linesOf,
+  longestTexts,
   passingRows,
   pending,
   profile,

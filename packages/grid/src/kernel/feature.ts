@@ -71,11 +71,14 @@ export interface Feature {
   /** What can be done from a cell; all are listed, in the features' order. */
   cellMenu?(cell: PlacedCell): readonly MenuEntry[]
 
-  /** What else can be set of a column in its card; all are shown, in the features' order. Asked again after every change. */
-  cardPart?(column: string): HTMLElement | null
-  /** A heading is dragged over a place of the window; the first that takes it there answers true. */
+  /**
+   * What else can be set of a column in its card; all are shown, in the features' order. Asked again after every change.
+   * `close`: closes the card.
+   */
+  cardPart?(column: string, close: () => void): HTMLElement | null
+  /** A heading is dragged over a place of the window; all are told, and answer whether they would take it there. */
   headingOver?(column: string, at: { readonly x: number; readonly y: number }): boolean
-  /** A heading was let go; likewise. */
+  /** A heading was let go; the first that has taken it answers true. */
   headingDropped?(column: string, at: { readonly x: number; readonly y: number }): boolean
   /** A drag of a heading begins, or ends, whatever came of it; all are told. */
   headingDragged?(column: string | null): void

@@ -2,6 +2,7 @@ import {
   arrangementFor,
   bindingOf,
   bucketsFor,
+  columnMoved,
   ArrangementStore,
   defineFrom,
   isAble,
@@ -32,6 +33,7 @@ import type {
   Bucket,
   BucketKind,
   ColumnDefinition,
+  ColumnPlace,
   Condition,
   ConditionKindName,
   Definition,
@@ -353,9 +355,14 @@ export class GridModel {
     this.apply({ hidden: shown ? others : [...others, key] }, 'reader')
   }
 
-  pinColumn(key: string, pinned: boolean): void {
-    const others = this.arrangement.pinnedStart.filter(other => other !== key)
-    this.apply({ pinnedStart: pinned ? [...others, key] : others }, 'reader')
+  /** Whether readers may put the column elsewhere. */
+  canMove(key: string): boolean {
+    return (this.definition?.movable ?? false) && (this.columnOf(key)?.movable ?? false)
+  }
+
+  /** Puts a column elsewhere. */
+  moveColumn(key: string, place: ColumnPlace): void {
+    this.apply(columnMoved(this.arrangement, key, place), 'reader')
   }
 
   /** Opens a group that is closed, or closes one that is open. */
@@ -459,7 +466,7 @@ export class GridModel {
     return pages ? (this.arrangement.pageSize ?? pages.size) : null
   }
 
-  private columnOf(key: string): Definition['columns'][number] | undefined {
+  columnOf(key: string): Definition['columns'][number] | undefined {
     return this.definition?.columns.find(column => column.key === key)
   }
 }

@@ -797,7 +797,7 @@ export class Kernel {
     return {
       titleOf: column => this.model.titleOf(column),
       dragged: column => void features.all(feature => feature.headingDragged?.(column)),
-      over: (column, at) => features.some(feature => feature.headingOver?.(column, at)),
+      over: (column, at) => features.all(feature => feature.headingOver?.(column, at)).includes(true),
       dropped: (column, at) => features.some(feature => feature.headingDropped?.(column, at)),
     }
   }

@@ -176,8 +176,14 @@ input, button { font: inherit; color: inherit; }
 .trail .step.before::before, .trail .step.behind::after { content: ''; position: absolute; inset-block: -3px; inset-inline-start: -4px; inline-size: 3px; border-radius: 2px; background: var(--_on); }
 .trail .step.behind::after { inset-inline: auto -4px; }
 .trail .empty { border: 1px dashed var(--_faint); border-radius: 5px; padding: 3px 9px; }
+/* While a heading is dragged it lies over the bar, so that nothing moves under the pointer. */
+.trail.offered { position: absolute; inset: 6px 10px; z-index: 2; background: var(--_paper); }
+.trail.offered .empty { flex: 1; align-self: stretch; display: flex; align-items: center; justify-content: center; }
 .trail.over .empty { border-color: var(--_on); color: var(--_on-ink); background: var(--_on-tint); }
 .ghost { position: absolute; inset-block-start: 0; left: 0; z-index: 9; pointer-events: none; padding: 3px 10px; border-radius: 5px; background: var(--_ink); color: var(--_paper); font-size: 12px; opacity: .82; white-space: nowrap; }
+.landing { position: absolute; inset-block: 0; inline-size: 3px; margin-inline-start: -2px; background: var(--_on); z-index: 8; pointer-events: none; }
+.card .place .button { flex: none; padding: 3px 9px; }
+.card .place { display: grid; gap: 5px; }
 .ghost.taken { background: var(--_on-ink); opacity: 1; }
 .meadow.dragging, .meadow.dragging .cell { cursor: grabbing; }
 .meadow.dragging { user-select: none; }

@@ -7,6 +7,8 @@ export interface ResizingHost {
   /** Shows a width while the drag goes on; nothing is kept yet. */
   preview(column: string, width: number | null): void
   keep(column: string, width: number): void
+  /** Makes the column as wide as what it holds. */
+  fit(column: string): void
   rtl(): boolean
 }
 
@@ -87,6 +89,15 @@ export function enableResizing(head: HTMLElement, host: ResizingHost, disposal: 
     grip.classList.add('held')
     const width = host.widthOf(column)
     drag = { grip, column, from: event.clientX, width, now: width, pointer: event.pointerId }
+  })
+  disposal.listen(head, 'dblclick', event => {
+    const target = elementOf(event.target)
+    const heading = target?.closest<HTMLElement>('.row:not(.strip) .cell')
+    if (!heading || target?.closest(BUTTONS)) return
+    const edge = edgeNear(heading, event.clientX, host.rtl())
+    const taken = edge.away <= Math.min(TAKEN_PX, heading.getBoundingClientRect().width / 4)
+    const column = (target?.closest('.grip') ? heading : taken ? edge.heading : null)?.dataset.column
+    if (column) host.fit(column)
   })
   disposal.listen(head, 'pointermove', event => {
     if (!drag || event.pointerId !== drag.pointer) return

@@ -58,7 +58,8 @@ export function conditions(kernel: Kernel): Feature {
     {
       anchorOf: column => screen.header.cellOf(column)?.element ?? bar.element,
       leave: column => navigator.go(ABOVE_LINES, column),
-      parts: column => kernel.features.all(feature => feature.cardPart?.(column) ?? []).flat(),
+      parts: column =>
+        kernel.features.all(feature => feature.cardPart?.(column, () => card.close(false)) ?? []).flat(),
       ...editorHost,
     },
     disposal,

@@ -99,6 +99,7 @@ export class TrailView {
     if (signature === this.shown) return
     this.shown = signature
     this.element.hidden = levels.length === 0 && !receiving
+    this.element.classList.toggle('offered', levels.length === 0 && receiving)
     this.element.ariaLabel = texts.groupedBy
     const focused = focusedBeside(this.element)
     const at = focused ? this.steps().findIndex(step => step.contains(focused)) : -1
