@@ -165,11 +165,42 @@ test('a double click at an edge fits a column to what it holds over all rows, an
   // A number is written in little room, but its title must be read.
   await heading(page, 'Height').focus()
   await page.keyboard.press('Shift+F10')
-  await page.getByRole('button', { name: 'Make Height as wide as what it holds' }).click()
+  await page.getByRole('button', { name: 'Fit Height to what it holds' }).click()
   await expect.poll(async () => (await heading(page, 'Height').boundingBox())!.width).toBeLessThan(110)
   expect(
     await heading(page, 'Height')
       .locator('.title')
       .evaluate(title => title.scrollWidth <= title.clientWidth),
   ).toBe(true)
+})
+
+test('columns share what is left of the room, until a reader gives one a width', async ({ page }) => {
+  const columns = DEFINITION.columns.map(column =>
+    column.key === 'kind'
+      ? { ...column, share: 2 }
+      : column.key === 'place'
+        ? { ...column, share: 1 }
+        : column,
+  )
+  await mountBare(page, served.url, { rows: ROWS, definition: { ...DEFINITION, columns } })
+  const width = async (title: string): Promise<number> => (await heading(page, title).boundingBox())!.width
+  const end = async (title: string): Promise<number> => {
+    const { x, width } = (await heading(page, title).boundingBox())!
+    return x + width
+  }
+  const room = await page.locator('.head').evaluate(head => head.clientWidth)
+  expect(await end('Count')).toBe(room)
+  const left = room - 38 - 90 - 160 - 150 - 150 - 110 - 110
+  expect(Math.abs((await width('Kind')) - 160 - (left * 2) / 3)).toBeLessThanOrEqual(1)
+  await page.setViewportSize({ width: 1100, height: 700 })
+  await expect.poll(() => end('Count')).toBe(room - 180)
+  // The edge stays under the pointer, wherever the column began.
+  const edge = await end('Kind')
+  const y = (await heading(page, 'Kind').boundingBox())!.y + 10
+  await page.mouse.move(edge - 2, y)
+  await page.mouse.down()
+  await page.mouse.move(edge - 52, y, { steps: 4 })
+  await page.mouse.up()
+  await expect.poll(() => end('Kind')).toBe(edge - 50)
+  expect(await end('Count')).toBe(room - 180)
 })

@@ -99,6 +99,10 @@ export const words = {
     valuesStandAtThe: 'Values stand at the',
     pinned: 'Pinned',
     widthPx: 'Width, px',
+    share: 'Share of the room left',
+    shareMeans:
+      'What part of the room that is left it takes beside other columns that take some; empty: none',
+    readersMayPutItElsewhere: 'Readers may put it elsewhere',
     leftOutWhenNarrowRank: 'Left out when narrow, rank',
     whereThereIsNoRoom:
       'Where there is no room for all columns, those with the highest rank are left out first, rank 1 last; empty: never',
@@ -364,6 +368,7 @@ export const words = {
     findColumn: 'Find a column',
     readersMayChoose: 'Readers may choose',
     offered: (a: Given): string => `Summaries of ${a} that readers may choose`,
+    offeredNow: (a: Given, b: Given): string => `${b}: summaries of ${a} that readers may choose`,
     column: 'Column',
     summary: 'Summary',
     offer: 'Offer',

@@ -62,6 +62,13 @@ export const columnSchema = z.object({
   maxWidth: z
     .optional(z.number().check(z.minimum(24), z.maximum(2000)))
     .check(z.describe('Readers cannot make it wider.')),
+  share: z
+    .optional(z.number().check(z.positive(), z.maximum(1000)))
+    .check(
+      z.describe(
+        'What part of the room that is left it takes beside other columns that take some, until a reader gives it a width; default: none.',
+      ),
+    ),
   giveWay: z
     .optional(z.int().check(z.minimum(1), z.maximum(99)))
     .check(

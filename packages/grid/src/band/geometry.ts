@@ -1,4 +1,4 @@
-import { columnRun, mostColumns, runWidth, shownColumns } from '@vast-meadow/engine/client'
+import { columnRun, columnWidths, mostColumns, runWidth, shownColumns } from '@vast-meadow/engine/client'
 import type { Arrangement, ColumnDefinition, ColumnRun, Definition } from '@vast-meadow/engine'
 
 /** The column of checkboxes; not a field, so its name cannot be one's key by accident. */
@@ -32,13 +32,24 @@ export function geometryOf(
   touched: boolean,
 ): Geometry {
   const byKey = new Map(definition.columns.map(column => [column.key, column]))
+  /** Columns that take a share of what is left do so until a reader has given them a width. */
+  const sharedWidths = (keys: readonly string[], room: number): Map<string, number> => {
+    const wanted = keys.map(key => ({
+      width: ownWidth(key),
+      share: key in arrangement.widths ? 0 : (byKey.get(key)?.share ?? 0),
+      most: byKey.get(key)?.maxWidth ?? Infinity,
+    }))
+    const widths = columnWidths(wanted, room)
+    return new Map(keys.map((key, i) => [key, widths[i]]))
+  }
   const selectWidth = touched ? TOUCH_SELECT_WIDTH : SELECT_WIDTH
-  const widthOf = (key: string): number =>
-    key === SELECT_COLUMN ? selectWidth : (arrangement.widths[key] ?? byKey.get(key)?.width ?? 140)
+  const ownWidth = (key: string): number => arrangement.widths[key] ?? byKey.get(key)?.width ?? 140
   const wanted = shownColumns(arrangement)
   const all = [...wanted.start, ...wanted.middle, ...wanted.end]
-  const givenWay = columnsWithoutRoom(all, byKey, widthOf, viewWidth - selectWidth)
+  const givenWay = columnsWithoutRoom(all, byKey, ownWidth, viewWidth - selectWidth)
   const shown = shownColumns({ ...arrangement, hidden: [...arrangement.hidden, ...givenWay] })
+  const widths = sharedWidths([...shown.start, ...shown.middle, ...shown.end], viewWidth - selectWidth)
+  const widthOf = (key: string): number => (key === SELECT_COLUMN ? selectWidth : (widths.get(key) ?? 0))
   const start = columnRun([SELECT_COLUMN, ...shown.start], widthOf)
   const middle = columnRun(shown.middle, widthOf)
   const end = columnRun(shown.end, widthOf)

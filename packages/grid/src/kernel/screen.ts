@@ -206,6 +206,15 @@ export class Screen {
     return this.model.definition ? columnsInOrder(this.geometry) : []
   }
 
+  /** How wide a shown column is, in CSS px. */
+  widthOf(column: string): number {
+    for (const { keys, offsets } of [this.geometry.start, this.geometry.middle, this.geometry.end]) {
+      const at = keys.indexOf(column)
+      if (at >= 0) return offsets[at + 1] - offsets[at]
+    }
+    return this.model.widthOf(column)
+  }
+
   get pageLines(): number {
     return Math.floor(this.viewport.bodyHeight / this.rowHeight)
   }
@@ -223,8 +232,10 @@ export class Screen {
     this.askFrame()
   }
 
-  /** There is more or less room. Columns keep their widths and lines with them their heights. */
+  /** There is more or less room. Columns mostly keep their widths and lines with them their heights. */
   private resized(widthDiffers: boolean): void {
+    const isShared = this.model.definition?.columns.some(({ share }) => share !== undefined) ?? false
+    if (widthDiffers && isShared && this.byContent) this.relay()
     if (widthDiffers) this.laidOut = null
     this.askFrame()
   }

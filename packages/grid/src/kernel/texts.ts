@@ -115,7 +115,7 @@ export const defaultTexts = {
   pinnedAt: { middle: 'no', start: 'at the start', end: 'at the end' },
   pinOf: (title: string): string => `Pin ${title}`,
   fit: 'Fit',
-  fitOf: (title: string): string => `Make ${title} as wide as what it holds`,
+  fitOf: (title: string): string => `Fit ${title} to what it holds`,
   hide: 'Hide',
   isHidden: (title: string): string => `${title} is hidden.`,
   findColumn: 'Find a column',

@@ -78,6 +78,15 @@ function limit(name: 'minWidth' | 'maxWidth', text: string): void {
   if (px === undefined || (px >= 24 && px <= 2000)) void set({ [name]: px })
 }
 
+/** A share begins once no width stands in its way. */
+function share(text: string): void {
+  const part = numberOr(text)
+  if (part !== undefined && !(part > 0 && part <= 1000)) return
+  void set({ share: part })
+  const { [column.key]: width, ...others } = grid.now.arrangement.widths
+  if (part !== undefined && width !== undefined) grid.change({ widths: others })
+}
+
 const SIDES = [
   { value: 'none', title: words.columnSettings.notPinned },
   { value: 'start', title: words.columnSettings.atTheStart },
@@ -167,6 +176,13 @@ const ALIGNMENTS = [
         />
         <VTextField
           type="number"
+          :model-value="column.share ?? ''"
+          :label="words.columnSettings.share"
+          :title="words.columnSettings.shareMeans"
+          @change="share($event.target.value)"
+        />
+        <VTextField
+          type="number"
           :model-value="column.giveWay ?? ''"
           :label="words.columnSettings.leftOutWhenNarrowRank"
           :title="words.columnSettings.whereThereIsNoRoom"
@@ -196,6 +212,11 @@ const ALIGNMENTS = [
         :model-value="column.orderable"
         :label="words.columnSettings.readersMayOrderByIt"
         @update:model-value="set({ orderable: $event === true })"
+      />
+      <VCheckbox
+        :model-value="column.movable"
+        :label="words.columnSettings.readersMayPutItElsewhere"
+        @update:model-value="set({ movable: $event === true })"
       />
       <VCheckbox
         :model-value="column.wrap"

@@ -63,7 +63,7 @@ function set(key: string, summary: Summary | null): void {
       <button
         type="button"
         class="link-button"
-        :aria-label="words.groupsPanel.offered(title || key)"
+        :aria-label="words.groupsPanel.offeredNow(title || key, offeredOf(key))"
         :aria-expanded="offering === key"
         @click="offering = offering === key ? null : key"
       >

@@ -47,7 +47,7 @@ export function columns(kernel: Kernel): Feature {
   enableResizing(
     screen.head,
     {
-      widthOf: column => model.widthOf(column),
+      widthOf: column => screen.widthOf(column),
       within: (column, width) => model.widthWithin(column, width),
       preview: (column, width) => screen.previewWidth(column, width),
       keep: (column, width) => model.setWidth(column, width),
@@ -100,7 +100,7 @@ export function columns(kernel: Kernel): Feature {
         navigator.go(ABOVE_LINES, column)
         return true
       }
-      model.setWidth(column, model.widthOf(column) + (wider ? RESIZE_STEP_PX : -RESIZE_STEP_PX))
+      model.setWidth(column, screen.widthOf(column) + (wider ? RESIZE_STEP_PX : -RESIZE_STEP_PX))
       return true
     },
   }
