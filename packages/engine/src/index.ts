@@ -168,6 +168,14 @@ export {
   type ArrangementProblem,
   type ArrangementResult,
 } from './definition/read-arrangement.ts'
+export { mergeArrangement, type LeftOut, type MergedArrangement } from './definition/merge-arrangement.ts'
+export {
+  arrangementFromLink,
+  arrangementToLink,
+  type LinkProblem,
+  type LinkResult,
+} from './definition/arrangement-link.ts'
+export { differences, type Difference, type DifferenceFacts } from './definition/differences.ts'
 export { arrangementFor, orderAfterClick, shownColumns } from './definition/arrangement.ts'
 export {
   ArrangementStore,

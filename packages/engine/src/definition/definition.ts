@@ -45,6 +45,9 @@ export const columnSchema = z.object({
       ),
     ),
   title: z.string().check(z.describe('What readers see as heading.')),
+  was: z
+    .optional(z.array(z.string()))
+    .check(z.describe('Keys that it had before: what readers arranged of these holds for it.')),
   expression: z
     .optional(z.string())
     .check(

@@ -4,7 +4,7 @@ type Json = Readonly<Record<string, unknown>>
 
 /** An arrangement of before there were levels: one column, and groups by their value alone. */
 export function migratedArrangement(json: unknown): unknown {
-  if (!isRecord(json)) return json
+  if (!isRecord(json) || Array.isArray(json)) return json
   const { group, open, ...rest } = json
   const made: Record<string, unknown> = { ...rest }
   if (group !== undefined && made.groups === undefined) made.groups = group === null ? [] : [group]

@@ -1,3 +1,4 @@
+import type { Level } from '../group/level.ts'
 import type { Arrangement } from './arrangement-schema.ts'
 import type { Definition } from './definition.ts'
 
@@ -20,7 +21,11 @@ export function renameColumn(
   }
 }
 
-function renamedIn<T extends Partial<Arrangement>>(arrangement: T, renamed: (key: string) => string): T {
+/** An arrangement in which columns are called otherwise, wherever it names them. */
+export function renamedIn<T extends Partial<Arrangement>>(
+  arrangement: T,
+  renamed: (key: string) => string,
+): T {
   const list = (keys: readonly string[] | undefined): string[] | undefined => keys?.map(renamed)
   const record = <V>(values: Readonly<Record<string, V>> | undefined): Record<string, V> | undefined =>
     values && Object.fromEntries(Object.entries(values).map(([key, value]) => [renamed(key), value]))
@@ -34,9 +39,27 @@ function renamedIn<T extends Partial<Arrangement>>(arrangement: T, renamed: (key
     pinnedEnd: list(pinnedEnd),
     order: order?.map(key => ({ ...key, column: renamed(key.column) })),
     conditions: record(conditions),
-    groups: groups?.map(level => ({ ...level, column: renamed(level.column) })),
+    groups: groups?.map(level => renamedLevel(level, renamed)),
     summaries: record(summaries),
   }
   const present = Object.fromEntries(Object.entries(changed).filter(([, value]) => value !== undefined))
   return { ...arrangement, ...present }
+}
+
+/** A level names columns also by what its groups are ordered and kept. */
+function renamedLevel(level: Level, renamed: (key: string) => string): Level {
+  const measure = <Of extends Level['order']['by']>(of: Of): Of =>
+    typeof of === 'object' ? { ...of, column: renamed(of.column) } : of
+  const { order, keep } = level
+  return {
+    ...level,
+    column: renamed(level.column),
+    order: { ...order, by: measure(order.by) },
+    ...(keep && {
+      keep: {
+        where: keep.where.map(one => ({ ...one, of: measure(one.of) })),
+        ...(keep.most && { most: { ...keep.most, of: measure(keep.most.of) } }),
+      },
+    }),
+  }
 }

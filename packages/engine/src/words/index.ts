@@ -1,8 +1,10 @@
 // All sentences of the engine, in English. Below are codes and their facts; a host that speaks another language words these.
 export { conditionSummary } from './condition-summary.ts'
 export { conditionWords } from './condition-words.ts'
+export { differenceText, type ArrangementSpeaker } from './difference-text.ts'
 export { expressionProblemText, typeWords } from './expression-problem-text.ts'
 export { findingText, remedyText } from './finding-text.ts'
+export { leftOutText, linkProblemText } from './left-out-text.ts'
 export { partProblemText } from './part-problem-text.ts'
 export { phraseProblemText } from './phrase-problem-text.ts'
 export {
