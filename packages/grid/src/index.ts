@@ -2,7 +2,15 @@ export type * from '@vast-meadow/engine'
 export { mountMeadow } from './mount.ts'
 export { followOptions } from './follow-options.ts'
 export type { MeadowHandle } from './grid.ts'
-export type { ArrangementStorage, MeadowOptions, Parts } from './kernel/options.ts'
+export type {
+  ArrangementStorage,
+  KeptArrangements,
+  MeadowOptions,
+  NamedArrangement,
+  Parts,
+} from './kernel/options.ts'
+export { localArrangements } from './storage/local-arrangements.ts'
+export { indexedArrangements } from './storage/indexed-arrangements.ts'
 export { EVENT_NAMES, type MeadowEvents, type Measures } from './kernel/events.ts'
 export { ArrangementError, DefinitionError, type Problem } from './kernel/problem.ts'
 export type { ActionCall, CellAction, CellPainter, PaintedCell } from './painter.ts'

@@ -7,6 +7,8 @@ import type { MeadowOptions } from './kernel/options.ts'
 
 export * from '@vast-meadow/engine'
 export { VastMeadowElement }
+export { indexedArrangements } from './storage/indexed-arrangements.ts'
+export { localArrangements } from './storage/local-arrangements.ts'
 
 /** There is no file beside this one: the worker's text is inside it. */
 const placement = (given?: Placement): Placement => ({ worker: textWorker, ...given })

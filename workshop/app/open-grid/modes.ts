@@ -1,4 +1,4 @@
-import { arrangementFor } from '@vast-meadow/engine'
+import { arrangementFor, leftOutText, mergeArrangement } from '@vast-meadow/engine'
 import type { Building } from './building'
 import type { Remembering } from './remembering'
 import type { Saving } from './saving'
@@ -11,7 +11,7 @@ export function modesOf(
   { note }: Remembering,
   { startSearch }: Building,
 ) {
-  const { handle, arrangement, built, now, readers, start, mode } = state
+  const { handle, arrangement, built, now, readers, start, mode, problem, titleOf } = state
   /** The start was taken from a reader and is not in the history yet. */
   let tookStart = false
 
@@ -21,8 +21,13 @@ export function modesOf(
     const begun = start.value
     if (mode.value === wanted || !mounted || !begun || !built.value) return
     mode.value = wanted
-    const shown = wanted === 'use' ? arrangementFor(begun, readers.value ?? {}) : built.value
-    mounted.arrange(shown, 'restore')
+    if (wanted === 'use') {
+      const fields = now.value.description.fields
+      const { arrangement: shown, leftOut } = mergeArrangement(begun, readers.value ?? {}, fields)
+      mounted.arrange(shown, 'restore')
+      if (leftOut.length > 0) problem.value = leftOut.map(one => leftOutText(one, titleOf)).join(' ')
+    } else mounted.arrange(built.value, 'restore')
+    mounted.actAs(wanted === 'use' ? 'reader' : 'builder', arrangementFor(begun))
     arrangement.value = mounted.arrangement
     mounted.clearSelection()
     if (wanted === 'build' && tookStart) note('start')

@@ -54,6 +54,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
 
   function attach(mounted: MeadowHandle): void {
     handle.value = mounted
+    mounted.actAs(mode.value === 'build' ? 'builder' : 'reader')
   }
 
   function opened(told: SourceDescription): void {

@@ -550,6 +550,9 @@ export const words = {
     thereIsNothingToRead: 'There is nothing to read. Paste some rows first.',
   },
   readerStrip: {
+    whatDiffers: (count: Given): string => `What differs (${count})`,
+    putBack: 'Put back',
+    putBackOf: (what: Given): string => `Put back: ${what}`,
     backToTheStart: 'Back to the start',
     takeThisAsTheStart: 'Take this as the start',
     arrangedOtherwiseThanReadersStart: 'Arranged otherwise than readers start.',
@@ -666,15 +669,6 @@ export const words = {
   stagePanel: {
     panel: (a: Given): string => `${a} panel`,
     closeThePanel: 'Close the panel',
-  },
-  startSentences: {
-    columnsStandInAnOrder: 'Columns stand in an order of their own.',
-    pinnedAtTheStart: (a: Given): string => `Pinned at the start: ${a}.`,
-    pinnedAtTheEnd: (a: Given): string => `Pinned at the end: ${a}.`,
-    widthsOfTheirOwn: (a: Given): string => `Widths of their own: ${a}.`,
-    asksSomething: 'asks something',
-    onlyRowsWith: (a: Given, b: Given): string => `Only rows with ${a}: ${b}.`,
-    groupsAreClosedButFor: 'Groups are closed, but for those named.',
   },
   styleRules: {
     styleRules: 'Style rules',

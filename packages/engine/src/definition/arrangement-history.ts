@@ -3,7 +3,7 @@ import type { ArrangementChange } from './arrangement-store.ts'
 import { changeBack, differences, type Difference } from './differences.ts'
 
 /** Acts that can be taken back. */
-export const HISTORY_DEPTH = 200
+const HISTORY_DEPTH = 200
 /** What is typed or dragged of the same thing within this time is one act. */
 const ONE_ACT_MS = 1000
 /** What is typed letter by letter, or dragged. */

@@ -49,6 +49,36 @@ export function arrangementFor(definition: Definition, saved: Partial<Arrangemen
   }
 }
 
+/**
+ * An arrangement with what was arranged of columns that its definition does not have now: rows to come may have them
+ * again. `raw`: what was arranged, whatever columns there are.
+ */
+export function withAbsentColumns(
+  arrangement: Arrangement,
+  raw: Partial<Arrangement>,
+  definition: Definition,
+): Arrangement {
+  const there = new Set(definition.columns.map(({ key }) => key))
+  const absent = (list: readonly string[] = []): string[] => list.filter(key => !there.has(key))
+  const also = <T>(
+    now: Readonly<Record<string, T>>,
+    was: Readonly<Record<string, T>> = {},
+  ): Record<string, T> => ({
+    ...Object.fromEntries(Object.entries(was).filter(([key]) => !there.has(key))),
+    ...now,
+  })
+  return {
+    ...arrangement,
+    columns: withNewColumns([...arrangement.columns], raw.columns ?? []),
+    hidden: [...arrangement.hidden, ...absent(raw.hidden)],
+    pinnedStart: [...arrangement.pinnedStart, ...absent(raw.pinnedStart)],
+    pinnedEnd: [...arrangement.pinnedEnd, ...absent(raw.pinnedEnd)],
+    widths: also(arrangement.widths, raw.widths),
+    conditions: also(arrangement.conditions, raw.conditions),
+    summaries: also(arrangement.summaries, raw.summaries),
+  }
+}
+
 /** Puts each column that the list lacks behind the one that precedes it in the definition. */
 function withNewColumns(columns: string[], keys: readonly string[]): string[] {
   const stand = new Set(columns)

@@ -151,6 +151,18 @@ export const definitionSchema = z.object({
     .check(z.describe('Whether readers may order by several columns at once.')),
   groupable: z._default(z.boolean(), true).check(z.describe('Whether readers may group rows.')),
   movable: z._default(z.boolean(), true).check(z.describe('Whether readers may put columns elsewhere.')),
+  undo: z
+    ._default(z.boolean(), false)
+    .check(
+      z.describe('Whether the bar has buttons that take back what a reader did; the keys do so anyway.'),
+    ),
+  arrangements: z
+    ._default(z.boolean(), false)
+    .check(
+      z.describe(
+        'Whether the bar offers what differs from the start, arrangements by name where they can be kept, and links where there are any.',
+      ),
+    ),
   totals: z
     ._default(z.enum(['foot', 'head', 'none']), 'foot')
     .check(z.describe('Where the summaries of all passing rows stand, where any are arranged.')),

@@ -5,12 +5,12 @@ import type { Summary } from '../summary/summary.ts'
 
 /** How what an arrangement names is called. */
 export interface ArrangementSpeaker {
-  titleOf(column: string): string
+  readonly titleOf: (column: string) => string
   /** A condition in a few words. */
-  condition(column: string, condition: Condition): string
+  readonly condition: (column: string, condition: Condition) => string
   /** A level of groups, with its bucket. */
-  level(level: Level): string
-  summary(summary: Summary): string
+  readonly level: (level: Level) => string
+  readonly summary: (summary: Summary) => string
 }
 
 /** Columns named one by one up to here; beyond, they are counted. */

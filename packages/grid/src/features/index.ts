@@ -1,17 +1,19 @@
 import type { Feature } from '../kernel/feature.ts'
 import type { Kernel } from '../kernel/kernel.ts'
+import type { ArrangementsHandle } from './arrangements/arrangements-handle.ts'
+import { arrangements } from './arrangements/arrangements.ts'
 import { cellMenu } from './cell-menu/cell-menu.ts'
 import { cells } from './cells/cells.ts'
-import { columns } from './columns/columns.ts'
+import { columns, type ColumnsHandle } from './columns/columns.ts'
 import { conditions, type ConditionsHandle } from './conditions/conditions.ts'
 import { copy } from './copy/copy.ts'
 import { groups, type GroupsHandle } from './groups/groups.ts'
 import { totals } from './groups/totals.ts'
+import { history, type HistoryHandle } from './history/history.ts'
 import { order } from './order/order.ts'
 import { pages } from './pages/pages.ts'
 import { search, type SearchHandle } from './search/search.ts'
 import { selection, type SelectionHandle } from './selection/selection.ts'
-import { storage } from './storage/storage.ts'
 import { thumbLabel } from './thumb-label/thumb-label.ts'
 import { why, type WhyHandle } from './why/why.ts'
 
@@ -23,6 +25,8 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   totals,
   conditions,
   order,
+  history,
+  arrangements,
   columns,
   selection,
   pages,
@@ -30,8 +34,14 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   cellMenu,
   thumbLabel,
   why,
-  storage,
 ]
 
 /** What features add to the grid's handle. */
-export type FeatureHandles = ConditionsHandle & GroupsHandle & SearchHandle & SelectionHandle & WhyHandle
+export type FeatureHandles = ArrangementsHandle &
+  ColumnsHandle &
+  ConditionsHandle &
+  GroupsHandle &
+  HistoryHandle &
+  SearchHandle &
+  SelectionHandle &
+  WhyHandle

@@ -106,10 +106,20 @@ export class HeadingDrag {
       this.host.dragged(pressed.column)
     }
     event.preventDefault()
+    this.refuse(null)
     const frame = this.frame.getBoundingClientRect()
     const scale = frame.width / this.frame.offsetWidth || 1
     this.ghost.style.transform = `translate(${(at.x - frame.left) / scale + 12}px, ${(at.y - frame.top) / scale + 12}px)`
     this.ghost.classList.toggle('taken', this.host.over(pressed.column, at))
+  }
+
+  /** Says at the pointer why what is dragged cannot be let go there; null: it can, or nothing would happen. */
+  refuse(why: string | null): void {
+    const { column } = this
+    if (column === null) return
+    this.ghost.classList.toggle('refused', why !== null)
+    const text = why ?? this.host.titleOf(column)
+    if (this.ghost.textContent !== text) this.ghost.textContent = text
   }
 
   private end(event: PointerEvent, keep: boolean): void {

@@ -7,6 +7,7 @@ import type {
   HeadLine,
   RowId,
   Rows,
+  Transaction,
   Value,
   View,
 } from '@vast-meadow/engine'
@@ -41,12 +42,12 @@ export interface Feature {
   /** Methods and properties of the grid's handle; no two features have the same. */
   readonly handle?: object
 
-  /** What the first rows are arranged as; the first that is not null counts, laid over the definition's start. */
+  /** What a reader arranged the first rows as; the first that is not null counts, laid over the definition's start. */
   begins?(): Promise<ArrangementInput | null>
   /** Completes a change before it is applied: each is given what the one before it made of it. */
   amend?(change: ArrangementChange): ArrangementChange
   /** Something is arranged otherwise; all are told. */
-  arranged?(arrangement: Arrangement, change: ArrangementChange): void
+  arranged?(arrangement: Arrangement, change: ArrangementChange, transaction: Transaction): void
   /** What shows the arrangement is out of date, or what it is shown by is another; all are told. */
   refresh?(): void
   /** Another definition is drawn from now on; all are told. */
@@ -60,6 +61,8 @@ export interface Feature {
 
   /** A key with the keyboard in the grid; the first that has done something with it answers true. */
   key?(event: KeyboardEvent, at: Place): boolean
+  /** A key anywhere in the grid that is nothing to a field; likewise. */
+  gridKey?(event: KeyboardEvent): boolean
   /** A click; the first that has done something with it answers true. */
   click?(event: MouseEvent, at: Place): boolean
   /** A double click; likewise. */

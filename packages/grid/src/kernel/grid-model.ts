@@ -9,6 +9,7 @@ import {
   kindOf,
   kindsFor,
   levelKey,
+  mergeArrangement,
   orderAfterClick,
   orderKey,
   PLAIN_BINDING,
@@ -21,7 +22,9 @@ import {
   summaryShower,
   usualBucket,
   usualKind,
+  keysIn,
   WHERE_KEY,
+  withAbsentColumns,
 } from '@vast-meadow/engine/client'
 import type {
   AnswerOf,
@@ -43,6 +46,7 @@ import type {
   FlowOrderKey,
   GroupMeasure,
   GroupPath,
+  LeftOut,
   Level,
   OrderKey,
   PhraseOf,
@@ -53,6 +57,7 @@ import type {
   Summary,
   Value,
   ViewRequest,
+  Why,
 } from '@vast-meadow/engine'
 import { MIN_COLUMN_WIDTH } from '../band/geometry.ts'
 import { plainJson } from './plain-json.ts'
@@ -96,6 +101,12 @@ export class GridModel {
    * that of a later definition. Columns of it that are not there may come with other rows.
    */
   private arranged: Partial<Arrangement> = {}
+  /** The parts of that which a reader arranged last: of these the definition has a say. */
+  private readonly byReader = new Set<keyof Arrangement>()
+  /** Who uses the grid: a reader, or a builder, whom no definition keeps from anything. */
+  worker: 'reader' | 'builder' = 'reader'
+  /** What readers start with; null: as the definition says. */
+  startsWith: Arrangement | null = null
 
   private readonly clock: () => number
   private readonly amend: (change: ArrangementChange) => ArrangementChange
@@ -116,6 +127,9 @@ export class GridModel {
 
   private readonly noted: ArrangementListener = (arrangement, transaction) => {
     this.arranged = { ...this.arranged, ...transaction.change }
+    for (const part of keysIn(transaction.change))
+      if (transaction.why === 'reader') this.byReader.add(part)
+      else this.byReader.delete(part)
     this.listener(arrangement, transaction)
   }
 
@@ -124,7 +138,20 @@ export class GridModel {
   }
 
   readonly apply: ArrangementStore['apply'] = (change, why) => {
-    return this.store.apply(this.within(this.amend(change)), why)
+    const who: Why = why === 'reader' ? this.worker : why
+    return this.store.apply(this.within(this.amend(change)), who)
+  }
+
+  /** What to keep for the next visit: with what was arranged of columns that are not there now. */
+  get toKeep(): Arrangement {
+    const { definition, arrangement, arranged } = this
+    return definition ? withAbsentColumns(arrangement, arranged, definition) : arrangement
+  }
+
+  /** What the grid starts with, if nothing were arranged. */
+  get start(): Arrangement {
+    const { definition, startsWith } = this
+    return definition ? arrangementFor(definition, startsWith ?? {}) : this.arrangement
   }
 
   /** A change as far as the definition's columns have it, whoever asks for it. */
@@ -170,13 +197,40 @@ export class GridModel {
     return definition.columns.filter(({ key, expression }) => expression === undefined && !there.has(key))
   }
 
-  /** Sets the definition. `begun`: what to begin with, where nothing was arranged yet. */
-  define(definition: Definition, begun: Partial<Arrangement> = {}): void {
+  /**
+   * Sets the definition; what of a reader's arrangement does not hold in it is answered. `begun`: what to begin with,
+   * where nothing was arranged yet; `byReader`: a reader arranged that.
+   */
+  define(definition: Definition, begun: Partial<Arrangement> = {}, byReader = false): readonly LeftOut[] {
+    if (byReader) for (const part of keysIn(begun)) if (!(part in this.arranged)) this.byReader.add(part)
     this.arranged = { ...begun, ...this.arranged }
     this.definition = definition
     this.now = this.clock()
-    this.store = new ArrangementStore(arrangementFor(definition, this.arranged))
+    const { arrangement, leftOut } = this.merged(definition)
+    this.store = new ArrangementStore(arrangement)
     this.store.listen(this.noted)
+    return leftOut
+  }
+
+  /** What is arranged, laid over a definition: what a reader arranged as far as it allows, all else as it is. */
+  private merged(definition: Definition): ReturnType<typeof mergeArrangement> {
+    const { arranged, byReader, description } = this
+    const fields = description && description.fields.length > 0 ? description.fields : null
+    const ofReader = Object.fromEntries(
+      keysIn(arranged).flatMap(part => (byReader.has(part) ? [[part, arranged[part]]] : [])),
+    )
+    const { arrangement, leftOut } = mergeArrangement(definition, ofReader, fields)
+    const held = Object.fromEntries([...byReader].map(part => [part, arrangement[part]]))
+    return { arrangement: arrangementFor(definition, { ...arranged, ...held }), leftOut }
+  }
+
+  /** Lays what a reader kept over the definition; what does not hold in it is answered. */
+  takeKept(kept: Partial<Arrangement>): readonly LeftOut[] {
+    const { definition } = this
+    if (!definition) return []
+    const { arrangement, leftOut } = mergeArrangement(definition, kept, this.description?.fields ?? null)
+    this.apply({ ...arrangement, page: 0 }, 'reader')
+    return leftOut
   }
 
   /** The fields whose values name a row. */
@@ -450,8 +504,16 @@ export class GridModel {
   }
 
   setWidth(key: string, width: number): void {
-    const widths = { ...this.arrangement.widths, [key]: this.widthWithin(key, width) }
-    this.apply({ widths }, 'reader')
+    this.setWidths({ [key]: width })
+  }
+
+  /** Sets the widths of columns, as far as they may have them, as one act. */
+  setWidths(wanted: Readonly<Record<string, number>>): void {
+    const within = Object.entries(wanted).map(([key, width]): [string, number] => [
+      key,
+      this.widthWithin(key, width),
+    ])
+    this.apply({ widths: { ...this.arrangement.widths, ...Object.fromEntries(within) } }, 'reader')
   }
 
   /** The nearest width that a column may have. */

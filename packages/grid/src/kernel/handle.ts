@@ -56,6 +56,12 @@ export interface KernelHandle<Row extends object = object> {
   setDefinition(definition: DefinitionInput | null): Promise<void>
   /** Ends the loading that is under way; what was shown before stays. */
   cancelLoading(): void
+  /**
+   * Who uses the grid from now on. A `builder` arranges what readers start with: the events say so, what the definition
+   * forbids readers is no hindrance, and no history is kept, as the builder's own tool has one. `start`: what readers
+   * start with, where that is not what the definition says.
+   */
+  actAs(worker: 'reader' | 'builder', start?: Arrangement): void
   /** Brings the row with the key into view and the keyboard onto it; false when it is held back or not there. */
   scrollTo(key: KeyValue): Promise<boolean>
   /** What is asked of the source now; questions take it as their `request`. */

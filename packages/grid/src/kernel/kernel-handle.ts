@@ -54,6 +54,10 @@ export function kernelHandle(kernel: Kernel): KernelHandle {
     commit: changes => kernel.changes.commit(changes),
     setDefinition: definition => kernel.setDefinition(definition),
     cancelLoading: () => kernel.cancelLoading(),
+    actAs(worker, start) {
+      model.worker = worker
+      model.startsWith = start ?? null
+    },
     request: () => model.request(),
     async scrollTo(key) {
       // Lines that are on their way would come to the top.

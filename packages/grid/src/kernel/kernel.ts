@@ -17,6 +17,7 @@ import type {
   Definition,
   DefinitionInput,
   FlowReport,
+  LeftOut,
   LineReader,
   Progress,
   RowSource,
@@ -55,8 +56,14 @@ import { ABOVE_LINES, asPageLine } from './page-line.ts'
 /** What was found out before rows take the others' place. */
 interface Prepared {
   /** What to begin with; null: what is arranged already. */
-  readonly arrangement: Partial<Arrangement> | null
+  readonly begun: Begun | null
   readonly place: RowPlace | null
+}
+
+interface Begun {
+  readonly arrangement: Partial<Arrangement>
+  /** A reader arranged it, on a visit before. */
+  readonly byReader: boolean
 }
 
 /** Work under way is shown only when it takes longer than this. */
@@ -386,11 +393,11 @@ export class Kernel {
   /** What is found out before rows take the others' place: a newer loading may yet overtake this one. */
   private async prepare(source: RowSource, { fields }: SourceDescription): Promise<Prepared> {
     const { model } = this
-    const arrangement = model.definition ? null : await this.firstArrangement()
+    const begun = model.definition ? null : await this.firstArrangement()
     const keys = this.shownView && (await this.changes.keysOfPlace())
     const known = model.keyFields.every(key => fields.some(field => field.key === key))
     const place = keys && known ? await rowsOfPlace(source, model.keyFields, keys) : null
-    return { arrangement, place }
+    return { begun, place }
   }
 
   private async loaded({
@@ -401,7 +408,7 @@ export class Kernel {
     prepared,
   }: RowsReady<Prepared>): Promise<void> {
     const { model } = this
-    const { arrangement, place } = prepared
+    const { begun, place } = prepared
     if (definition) model.given = definition
     const hadFocus = this.navigator.hasFocus
     this.stopArriving()
@@ -417,31 +424,45 @@ export class Kernel {
     this.features.all(feature => feature.holdAgain?.(selected))
     this.emitter.emit('open', { description })
     this.summaries.rowsDiffer = true
-    await this.define(model.definitionFor(description), place, arrangement ?? {})
+    await this.define(model.definitionFor(description), place, begun)
     // The focused cell was taken away with its row; nobody else has the focus since.
     const { activeElement, body } = this.root.ownerDocument
     if (hadFocus && activeElement === body) this.navigator.restore(true)
   }
 
   /** What a store kept, else what the host gave; what is no arrangement is told of and left out. */
-  private async firstArrangement(): Promise<Partial<Arrangement>> {
+  private async firstArrangement(): Promise<Begun> {
     const begun = await Promise.all(this.features.all(async feature => (await feature.begins?.()) ?? null))
-    for (const given of [...begun, this.options.arrangement ?? null]) {
-      if (given === null) continue
-      const read = readArrangement(plainJson(given), null)
-      if (read.ok) return read.arrangement
+    const given = [
+      ...begun.map(arrangement => ({ arrangement, byReader: true })),
+      { arrangement: this.options.arrangement ?? null, byReader: false },
+    ]
+    for (const { arrangement, byReader } of given) {
+      if (arrangement === null) continue
+      const read = readArrangement(plainJson(arrangement), null)
+      if (read.ok) return { arrangement: read.arrangement, byReader }
       this.failed(new ArrangementError(read.problems))
     }
-    return {}
+    return { arrangement: {}, byReader: false }
   }
 
   private async define(
     definition: Definition,
     place: RowPlace | null = null,
-    begun: Partial<Arrangement> = {},
+    begun: Begun | null = null,
   ): Promise<void> {
-    this.model.define(definition, begun)
+    this.tellOfLeftOut(this.model.define(definition, begun?.arrangement, begun?.byReader))
     await this.ask(false, place)
+  }
+
+  /** Tells what of a kept arrangement does not hold any more, each thing once. */
+  tellOfLeftOut(leftOut: readonly LeftOut[]): void {
+    for (const one of leftOut) {
+      const message = this.texts.leftOut(one, column => this.model.titleOf(column))
+      if (this.toldOf.has(message)) continue
+      this.toldOf.add(message)
+      this.tell({ code: 'left-out', message, ...(one.column !== null && { column: one.column }) })
+    }
   }
 
   /** The fields that a view has, and what is wrong with those that it should have. Tells whether these are others. */
@@ -506,14 +527,15 @@ export class Kernel {
 
   // ── The arrangement changes, and the view with it ────────────────────────────────────────────────────────────
 
-  private changed(arrangement: Arrangement, { change, why }: Transaction): void {
+  private changed(arrangement: Arrangement, transaction: Transaction): void {
+    const { change, why } = transaction
     this.screen.changeBegins()
     this.refresh()
     const moved = MOVES_ROWS.some(key => key in change)
     const searched = arrangement.search.trim() !== '' && 'hidden' in change
     if (GEOMETRY_KEYS.some(key => key in change)) this.screen.relay()
     if (change.summaries) this.showSummaries()
-    this.features.all(feature => feature.arranged?.(arrangement, change))
+    this.features.all(feature => feature.arranged?.(arrangement, change, transaction))
     if (moved || searched || 'open' in change) void this.ask(moved).catch(this.failed)
     this.emitter.emit('arrangement', { arrangement, why })
   }
@@ -706,6 +728,14 @@ export class Kernel {
     disposal.listen(view, 'dblclick', event => {
       const at = cellOf(event)
       if (at) features.some(feature => feature.doubleClick?.(at))
+    })
+    disposal.listen(this.frame, 'keydown', event => {
+      const field = elementOf(event.composedPath()[0] ?? null)?.closest(
+        'input:not([type="checkbox"]), select, textarea',
+      )
+      if (event.defaultPrevented || field || !features.some(feature => feature.gridKey?.(event))) return
+      event.preventDefault()
+      event.stopPropagation()
     })
     disposal.listen(view, 'contextmenu', event => {
       const at = cellOf(event)

@@ -27,10 +27,23 @@ export interface Parts<Row extends object = object> {
   readonly summaries?: OwnSummaries
 }
 
+/** What of a reader is kept between visits: what is arranged, and other arrangements by name. Plain JSON. */
+export interface KeptArrangements extends Arrangement {
+  readonly named?: readonly NamedArrangement[]
+  /** The name of the arrangement to begin with; without one, it begins as it was left. */
+  readonly first?: string
+}
+
+export interface NamedArrangement {
+  readonly name: string
+  readonly arrangement: Partial<Arrangement>
+}
+
 /** Where a reader's arrangement is kept between visits. */
 export interface ArrangementStorage {
-  load(): Promise<ArrangementInput | null>
-  save(arrangement: Arrangement): Promise<void>
+  /** What was saved last, as it was; null: nothing. It may be of an older version, or damaged: the grid checks it. */
+  load(): Promise<unknown>
+  save(kept: KeptArrangements): Promise<void>
 }
 
 /** `Row`: what a row is in the host's own types; it flows on to the handle. */
@@ -50,6 +63,11 @@ export interface MeadowOptions<Row extends object = object> {
   readonly placement?: Placement
   /** Where what a reader arranges is kept between visits. */
   readonly storage?: ArrangementStorage
+  /**
+   * Name of the parameter behind the `#` of the page's address that holds an arrangement, such as `view`: a page opened
+   * with it begins so, and readers can copy such an address where the definition has `arrangements`.
+   */
+  readonly link?: string
   /** What “today” is reckoned by, in milliseconds since 1970; default: the present. */
   readonly clock?: () => number
 }

@@ -184,6 +184,7 @@ input, button { font: inherit; color: inherit; }
 .landing { position: absolute; inset-block: 0; inline-size: 3px; margin-inline-start: -2px; background: var(--_on); z-index: 8; pointer-events: none; }
 .card .place .button { flex: none; padding: 3px 9px; }
 .card .place { display: grid; gap: 5px; }
+.ghost.refused { background: var(--_held); opacity: 1; }
 .ghost.taken { background: var(--_on-ink); opacity: 1; }
 .meadow.dragging, .meadow.dragging .cell { cursor: grabbing; }
 .meadow.dragging { user-select: none; }
@@ -207,6 +208,23 @@ input, button { font: inherit; color: inherit; }
 .card .preview li span { position: relative; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
 .card .preview li b { position: relative; font-weight: 600; font-variant-numeric: tabular-nums; }
 .card-foot { display: flex; gap: 6px; }
+.history { display: inline-flex; gap: 4px; }
+.history[hidden] { display: none; }
+.arrangements { outline: none; inline-size: min(360px, calc(100% - 8px)); }
+.arrangements .sections { display: grid; gap: 12px; }
+.arrangements section { display: grid; gap: 5px; min-inline-size: 0; }
+.arrangements section > b { font-weight: 600; }
+.arrangements section + section { border-block-start: 1px solid var(--_rule-soft); padding-block-start: 10px; }
+.arrangements p { margin: 0; color: var(--_faint); font-size: 12.5px; }
+.arrangements ul { list-style: none; margin: 0; padding: 0; display: grid; max-block-size: 210px; overflow: auto; }
+.arrangements li { display: flex; align-items: center; gap: 5px; padding-block: 2px; font-size: 12.5px; min-inline-size: 0; }
+.arrangements li > span, .arrangements .take { flex: 1; min-inline-size: 0; overflow-wrap: anywhere; text-align: start; }
+.arrangements li > .button, .keep-as .button { flex: none; font-size: 12px; padding: 2px 8px; }
+.arrangements .take { border: 0; background: none; padding: 3px 6px; border-radius: 5px; cursor: pointer; font-weight: 600; }
+.arrangements .take:hover { background: var(--_on-tint); color: var(--_on-ink); }
+.arrangements section > .button { justify-self: start; font-size: 12px; padding: 3px 9px; }
+.keep-as { display: flex; gap: 6px; flex: 1; min-inline-size: 0; }
+.keep-as .value { flex: 1; }
 .level-card { inline-size: min(330px, calc(100% - 8px)); }
 .box {
   inline-size: 15px; block-size: 15px; border: 1.5px solid var(--_faint); border-radius: 3.5px; display: inline-block;
@@ -380,10 +398,20 @@ input, button { font: inherit; color: inherit; }
 .middle-area { position: relative; display: grid; min-block-size: 0; min-inline-size: 0; contain: size; contain-intrinsic-block-size: var(--_own-height, 400px); }
 
 .menu {
-  padding: 0; inline-size: min(300px, calc(100% - 8px)); max-block-size: min(360px, var(--_room, 100vh));
+  padding: 0; inline-size: min(340px, calc(100% - 8px)); max-block-size: min(430px, var(--_room, 100vh));
   background: var(--_paper); border: 1px solid var(--_rule); border-radius: 8px; box-shadow: 0 12px 32px -16px #0008;
-  display: grid; grid-template-rows: auto minmax(0, 1fr);
+  display: grid; grid-template-rows: auto minmax(0, 1fr) auto;
 }
+.menu-foot { display: flex; flex-wrap: wrap; gap: 5px; padding: 7px 8px; border-block-start: 1px solid var(--_rule-soft); }
+.menu-foot .button { font-size: 12px; padding: 3px 8px; }
+.menu li { position: relative; }
+.menu li.part-name { color: var(--_faint); font-size: 11.5px; padding-block: 6px 1px; }
+.menu li.part-name:hover { background: none; }
+.menu li.before::before, .menu li.behind::after { content: ''; position: absolute; inset-inline: 0; inset-block-start: -2px; block-size: 3px; border-radius: 2px; background: var(--_on); }
+.menu li.behind::after { inset-block: auto -2px; }
+.menu li.dragged { opacity: .55; }
+.menu .move { border: 0; background: none; padding: 1px 3px; color: var(--_faint); cursor: grab; touch-action: none; border-radius: 4px; line-height: 1.3; }
+.menu .move:disabled { visibility: hidden; }
 .menu .search { margin: 8px; inline-size: auto; }
 .menu ul { list-style: none; margin: 0; padding: 0 6px 8px; overflow: auto; max-block-size: 300px; }
 .menu li { display: flex; align-items: center; gap: 6px; padding: 2px 4px; border-radius: 5px; }

@@ -2,8 +2,11 @@
 import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
 
-/** In Use: whether this reader arranged anything, and the ways back to the start or on from it. */
+/** In Use: what this reader arranged otherwise, and the ways back to the start or on from it. */
 const grid = useOpenGrid()
+
+/** What differs, a sentence each; the grid words it, and puts it back. */
+const differences = computed(() => (grid.arrangement && grid.handle?.differences) || [])
 </script>
 
 <template>
@@ -13,6 +16,19 @@ const grid = useOpenGrid()
         ? words.readerStrip.arrangedOtherwiseThanReadersStart
         : words.readerStrip.asReadersStart
     }}</span>
+    <VMenu v-if="differences.length > 0" :close-on-content-click="false">
+      <template #activator="{ props }">
+        <VBtn size="small" v-bind="props">{{ words.readerStrip.whatDiffers(differences.length) }}</VBtn>
+      </template>
+      <ul class="box differs">
+        <li v-for="one in differences" :key="one.text">
+          <span>{{ one.text }}</span>
+          <VBtn size="small" :aria-label="words.readerStrip.putBackOf(one.text)" @click="one.putBack()">{{
+            words.readerStrip.putBack
+          }}</VBtn>
+        </li>
+      </ul>
+    </VMenu>
     <VBtn size="small" :disabled="!grid.readerDiffers" @click="grid.backToStart()">{{
       words.readerStrip.backToTheStart
     }}</VBtn>
@@ -29,5 +45,21 @@ const grid = useOpenGrid()
   align-items: center;
   gap: 6px 8px;
   padding-block-end: 8px;
+}
+.differs {
+  list-style: none;
+  margin: 0;
+  display: grid;
+  gap: 4px;
+  max-inline-size: 420px;
+  max-block-size: 360px;
+  overflow: auto;
+  background: var(--sheet);
+}
+.differs li {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  justify-content: space-between;
 }
 </style>

@@ -28,8 +28,8 @@ const sentences = computed(() =>
     : [],
 )
 
-function takeOut({ part, without }: StartSentence): void {
-  if (part === 'search') void grid.startSearch('')
+function takeOut({ without }: StartSentence): void {
+  if (without.search !== undefined) void grid.startSearch('')
   else grid.change(without)
 }
 

@@ -48,6 +48,11 @@ export class ColumnLanding {
     return found.place
   }
 
+  /** Whether a heading that is let go there would land anywhere. */
+  isOver(at: Point): boolean {
+    return this.find(at) !== null
+  }
+
   private moveOn(): void {
     this.frame = 0
     const { at, screen } = this

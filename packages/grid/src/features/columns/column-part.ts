@@ -7,7 +7,7 @@ const PARTS = ['middle', 'start', 'end'] as const
 
 export interface ColumnPartHost {
   move(column: string, step: 1 | -1): void
-  fit(column: string): Promise<void>
+  fit(column: string): void
 }
 
 /** What a column's card says of its place: it is moved, pinned and hidden. */
@@ -50,7 +50,7 @@ export function columnPart(
     fit.textContent = texts.fit
     fit.ariaLabel = texts.fitOf(title)
     fit.dataset.control = 'fit'
-    fit.onclick = () => void host.fit(column)
+    fit.onclick = () => host.fit(column)
   }
   const hide = make('button', 'button', line)
   hide.type = 'button'

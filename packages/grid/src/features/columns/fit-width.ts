@@ -1,5 +1,6 @@
-import { shownCellWidth } from '@vast-meadow/engine/client'
+import { fitToRoom, shownCellWidth, sure } from '@vast-meadow/engine/client'
 import type { Kernel } from '../../kernel/kernel.ts'
+import { SELECT_COLUMN } from '../../band/geometry.ts'
 
 /** Texts that are measured. */
 const MEASURED = 24
@@ -7,9 +8,28 @@ const MEASURED = 24
 const MOST_PX = 640
 /** What stands beside a title: its padding, its rank, and what opens its card. */
 const BESIDE_TITLE_PX = 58
+/** Columns that are asked about at once. */
+const AT_ONCE = 8
 
-/** CSS px in which a column's title and what its cells show over all rows can be read; null: nobody knows what they hold. */
-export async function fittingWidth(column: string, { model, frame }: Kernel): Promise<number | null> {
+/** By column: the CSS px in which its title and what its cells show over all rows can be read. */
+export async function fittingWidths(
+  columns: readonly string[],
+  kernel: Kernel,
+): Promise<Record<string, number>> {
+  const widths: Record<string, number> = {}
+  const left = [...columns]
+  const next = async (): Promise<void> => {
+    for (let column = left.shift(); column !== undefined; column = left.shift()) {
+      const width = await fittingWidth(column, kernel)
+      if (width !== null) widths[column] = width
+    }
+  }
+  await Promise.all(Array.from({ length: AT_ONCE }, next))
+  return widths
+}
+
+/** null: nobody knows what the column holds. */
+async function fittingWidth(column: string, { model, frame }: Kernel): Promise<number | null> {
   if (!model.canTell('longestTexts')) return null
   const request = model.requestFor(model.arrangement.groups)
   const texts = await model.ask('longestTexts', { request, column, count: MEASURED })
@@ -22,6 +42,20 @@ export async function fittingWidth(column: string, { model, frame }: Kernel): Pr
   const widths = texts.map(text => shownCellWidth(cell, text, widthOf))
   const title = titleWidth(model.titleOf(column)) + BESIDE_TITLE_PX
   return model.widthWithin(column, Math.min(maxWidth, Math.ceil(Math.max(title, ...widths))))
+}
+
+/** By column: the width in which all of them fill the room that there is. */
+export function roomWidths(columns: readonly string[], { model, screen }: Kernel): Record<string, number> {
+  const room = screen.viewport.width - screen.widthOf(SELECT_COLUMN)
+  const widths = fitToRoom(
+    columns.map(column => ({
+      width: screen.widthOf(column),
+      least: model.widthWithin(column, 0),
+      most: model.widthWithin(column, Infinity),
+    })),
+    room,
+  )
+  return Object.fromEntries(columns.map((column, i) => [column, sure(widths[i])]))
 }
 
 /** Measures texts in a font; null where nothing can be measured. */

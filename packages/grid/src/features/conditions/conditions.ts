@@ -1,6 +1,7 @@
-import { conditionSummary, conditionWords, isAble, tagsOf } from '@vast-meadow/engine/client'
-import type { Condition, ConditionPart, ConditionWords, Explanation } from '@vast-meadow/engine'
+import { conditionSummary, isAble, tagsOf } from '@vast-meadow/engine/client'
+import type { Condition, ConditionPart, Explanation } from '@vast-meadow/engine'
 import { SELECT_COLUMN } from '../../band/geometry.ts'
+import { conditionWordsOf } from '../../kernel/arrangement-speaker.ts'
 import { elementOf, make } from '../../kernel/dom.ts'
 import type { Feature, MenuEntry, PlacedCell } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
@@ -27,11 +28,7 @@ export interface ConditionsHandle {
 /** One condition a column, and one free expression: set by strip, card, cell or an editor in the page, lifted at chips. */
 export function conditions(kernel: Kernel): Feature {
   const { model, texts, frame, screen, navigator, bar, disposal, format } = kernel
-  const words: ConditionWords = {
-    ...conditionWords,
-    ...texts.conditions,
-    own: kernel.options.parts?.conditions ?? {},
-  }
+  const words = conditionWordsOf(texts, kernel.options.parts)
   /** Editors that stand in the page. */
   const editors = new Set<ConditionEditor>()
   const strip = new StripBand(frame, model, texts, words, {

@@ -1,7 +1,8 @@
-import { conditionSummary, conditionWords, levelOf } from '@vast-meadow/engine/client'
-import type { ConditionWords, GroupPath, HeadLine, Keep, Level, LevelGroups } from '@vast-meadow/engine'
+import { conditionSummary, levelOf } from '@vast-meadow/engine/client'
+import type { GroupPath, HeadLine, Keep, Level, LevelGroups } from '@vast-meadow/engine'
 import type { Chip } from '../../kernel/chips-view.ts'
 import { elementOf, make } from '../../kernel/dom.ts'
+import { conditionWordsOf, levelName } from '../../kernel/arrangement-speaker.ts'
 import type { Feature, MenuEntry } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.ts'
@@ -18,11 +19,7 @@ export interface GroupsHandle {
 /** Rows in groups: heads that open and close, and the trail that says by what. */
 export function groups(kernel: Kernel): Feature {
   const { model, texts, screen, bar, announcer, navigator, disposal, format } = kernel
-  const words: ConditionWords = {
-    ...conditionWords,
-    ...texts.conditions,
-    own: kernel.options.parts?.conditions ?? {},
-  }
+  const words = conditionWordsOf(texts, kernel.options.parts)
   const levels = (): readonly Level[] => model.arrangement.groups
   const arrange = (next: readonly Level[]): void => void model.apply({ groups: [...next] }, 'reader')
   const remove = (nth: number): void => arrange(levels().filter((_, i) => i !== nth))
@@ -196,9 +193,7 @@ export function groups(kernel: Kernel): Feature {
     viewed: () => void card?.load(),
     arranged(_, change) {
       if (!change.groups) return
-      const said = change.groups.map(({ column, bucket }) =>
-        [model.titleOf(column), texts.bucketNow(bucket)].filter(Boolean).join(' '),
-      )
+      const said = change.groups.map(level => levelName(level, model, texts))
       announcer.say(said.length > 0 ? texts.groupedByNow(said.join(texts.thenBy)) : texts.notGrouped)
     },
     key({ key, ctrlKey, metaKey, shiftKey }, { line }) {

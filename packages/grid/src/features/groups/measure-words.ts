@@ -1,22 +1,16 @@
-import type { GroupMeasure, Summary } from '@vast-meadow/engine'
+import type { GroupMeasure } from '@vast-meadow/engine'
+import { summaryName } from '../../kernel/arrangement-speaker.ts'
 import type { GridModel } from '../../kernel/grid-model.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
-
-/** What a summary is called. */
-export function summaryName(summary: Summary, { texts, options }: Pick<Kernel, 'texts' | 'options'>): string {
-  if (typeof summary === 'string') return texts.summaryOf(summary)
-  if (summary.kind === 'quantile') return texts.quantile(`${Math.round(summary.at * 1000) / 10} %`)
-  if (summary.kind === 'expression') return summary.expression
-  return options.parts?.summaries?.[summary.name]?.title ?? summary.name
-}
 
 /** What a measure of groups is called. */
 export function measureName(
   measure: GroupMeasure,
   kernel: Pick<Kernel, 'texts' | 'options' | 'model'>,
 ): string {
-  if (measure === 'size') return kernel.texts.groupOrderSize
-  return kernel.texts.summaryIn(summaryName(measure.summary, kernel), kernel.model.titleOf(measure.column))
+  const { texts, model, options } = kernel
+  if (measure === 'size') return texts.groupOrderSize
+  return texts.summaryIn(summaryName(measure.summary, texts, options.parts), model.titleOf(measure.column))
 }
 
 /** The measures that groups can be ordered and kept by: their size, and what is summed up. */

@@ -2,7 +2,7 @@ import type { Summary } from '@vast-meadow/engine'
 import { make, makeOption } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
-import { summaryName } from './measure-words.ts'
+import { summaryName } from '../../kernel/arrangement-speaker.ts'
 import { TotalsBand } from './totals-band.ts'
 
 /** What columns come to: the line of all passing rows, and the choice of summaries in a column's card. */
@@ -17,7 +17,7 @@ export function totals(kernel: Kernel): Feature {
       const summary = model.arrangement.summaries[column] as Summary | undefined
       return summary === undefined
         ? null
-        : { what: summaryName(summary, kernel), value: summaries.textOfAll(column) }
+        : { what: summaryName(summary, texts, kernel.options.parts), value: summaries.textOfAll(column) }
     },
     covered: () => screen.coveredColumns,
   })
@@ -49,7 +49,8 @@ export function totals(kernel: Kernel): Feature {
       const names = offered.map(summary => JSON.stringify(summary))
       if (now !== undefined && !names.includes(JSON.stringify(now))) names.push(JSON.stringify(now))
       makeOption(pick, '', texts.noSummary)
-      for (const name of names) makeOption(pick, name, summaryName(JSON.parse(name) as Summary, kernel))
+      for (const name of names)
+        makeOption(pick, name, summaryName(JSON.parse(name) as Summary, texts, kernel.options.parts))
       pick.value = now === undefined ? '' : JSON.stringify(now)
       pick.onchange = () =>
         model.setSummary(column, pick.value === '' ? null : (JSON.parse(pick.value) as Summary))
