@@ -264,7 +264,7 @@ test('a heading that stays where it is says so where others would land', async (
   await page.mouse.down()
   await page.mouse.move(to.x + 20, to.y + 15, { steps: 4 })
   await expect(page.locator('.ghost')).toHaveText('Number stays where it is.')
-  await expect(page.locator('.landing')).toBeHidden()
+  await expect(page.locator('.landing')).toHaveClass(/refused/)
   await page.mouse.move(to.x + 20, to.y + 200, { steps: 4 })
   await expect(page.locator('.ghost')).toHaveText('Number')
   await page.mouse.up()

@@ -168,6 +168,9 @@ export {
   type ArrangementProblem,
   type ArrangementResult,
 } from './definition/read-arrangement.ts'
+export type { HeadingDefinition } from './definition/heading-schema.ts'
+export { columnsUnder, headingPaths } from './definition/headings.ts'
+export type { HeadingSpan } from './layout/shared-headings.ts'
 export { mergeArrangement, type LeftOut, type MergedArrangement } from './definition/merge-arrangement.ts'
 export {
   arrangementFromLink,

@@ -99,7 +99,7 @@ describe('the model', () => {
     const model = modelOf(heard)
     model.showColumn('name', false)
     model.showColumn('name', false)
-    model.moveColumn('planted', { part: 'start', before: null })
+    model.moveColumns(['planted'], { part: 'start', before: null })
     model.setWidth('height', 5)
     model.showColumn('name', true)
     expect(heard).toEqual([
@@ -152,7 +152,7 @@ describe('the model', () => {
   it('asks the flow to search in the shown columns only', () => {
     const model = modelOf()
     model.showColumn('height', false)
-    model.moveColumn('planted', { part: 'start', before: null })
+    model.moveColumns(['planted'], { part: 'start', before: null })
     expect(model.request().searchColumns).toEqual(['planted', 'name'])
   })
 

@@ -9,6 +9,8 @@ import { cellSchema } from './cell-schema.ts'
 import { DEFAULT_COLUMN_WIDTH } from './column-width.ts'
 import { formatSchema, localeSchema } from './format-schema.ts'
 import { fitSchema, lookSchema, pagesSchema, styleRuleSchema } from './look-schema.ts'
+import { headingSchema } from './heading-schema.ts'
+import { headingProblem } from './headings.ts'
 import { isRecord } from '../work/checked.ts'
 
 export const DEFINITION_VERSION = 3
@@ -48,6 +50,9 @@ export const columnSchema = z.object({
   was: z
     .optional(z.array(z.string()))
     .check(z.describe('Keys that it had before: what readers arranged of these holds for it.')),
+  under: z
+    .optional(z.string())
+    .check(z.describe('Key of the shared heading that it stands under; default: none.')),
   expression: z
     .optional(z.string())
     .check(
@@ -145,6 +150,13 @@ export const definitionSchema = z.object({
   columns: z
     .array(columnSchema)
     .check(z.describe('In the order in which they stand at first. A field is shown once.')),
+  headings: z
+    ._default(z.array(headingSchema), [])
+    .check(
+      z.describe(
+        'Headings over several columns. Where readers part the columns of one, it stands again over each part.',
+      ),
+    ),
   searchable: z._default(z.boolean(), true).check(z.describe('Whether readers may search.')),
   severalKeys: z
     ._default(z.boolean(), true)
@@ -225,6 +237,8 @@ export function readDefinition(json: unknown): DefinitionResult {
     const message = `Two columns show the field "${doubled}"; a field can be shown once.`
     return { ok: false, problems: [{ code: 'definition-not-valid', path, message }] }
   }
+  const headed = headingProblem(read.data)
+  if (headed) return { ok: false, problems: [{ code: 'definition-not-valid', ...headed }] }
   return { ok: true, definition: read.data }
 }
 

@@ -5,8 +5,10 @@ import type { GroupMeasure, Level } from '../group/level.ts'
 import { kindOf, summaryField, summaryFits, type Summary } from '../summary/summary.ts'
 import type { Field } from '../table/column.ts'
 import type { Arrangement } from './arrangement-schema.ts'
-import { arrangementFor } from './arrangement.ts'
+import { arrangementFor, shownColumns } from './arrangement.ts'
+import { partOf } from './column-places.ts'
 import type { ColumnDefinition, Definition } from './definition.ts'
+import { columnsMoved, columnsUnder, partedHeadings } from './headings.ts'
 import { renamedIn } from './rename-column.ts'
 
 /** Something of a kept arrangement that does not hold any more, and why. */
@@ -20,6 +22,7 @@ export interface LeftOut {
     | 'not-groupable'
     | 'not-offered'
     | 'not-movable'
+    | 'stays-together'
     | 'not-searchable'
     | 'no-such-size'
   readonly part: keyof Arrangement
@@ -63,7 +66,7 @@ export function mergeArrangement(
     ...(saved.summaries && { summaries: merger.summaries(saved.summaries, start.summaries) }),
     ...(saved.pageSize !== undefined && { pageSize: merger.pageSize(saved.pageSize, start.pageSize) }),
   }
-  return { arrangement: arrangementFor(definition, made), leftOut }
+  return { arrangement: merger.together(arrangementFor(definition, made)), leftOut }
 }
 
 class Merger {
@@ -116,6 +119,24 @@ class Merger {
     if (!same(made, wanted)) {
       const away = stay.filter(key => made.indexOf(key) !== wanted.indexOf(key))
       this.leave('not-movable', 'columns', away[0] ?? null)
+    }
+    return made
+  }
+
+  /** Columns of headings that stay together stand beside the first of them. */
+  together(arrangement: Arrangement): Arrangement {
+    let made = arrangement
+    const begun = partedHeadings(this.definition, arrangementFor(this.definition))
+    for (const heading of partedHeadings(this.definition, arrangement)) {
+      if (begun.includes(heading)) continue
+      const columns = columnsUnder(this.definition, heading)
+      const shown = shownColumns(made)
+      const inOrder = [...shown.start, ...shown.middle, ...shown.end].filter(key => columns.includes(key))
+      const part = partOf(made, inOrder[0])
+      const there = shown[part]
+      const before = there.slice(there.indexOf(inOrder[0])).find(key => !columns.includes(key)) ?? null
+      made = { ...made, ...columnsMoved(made, inOrder, { part, before }) }
+      this.leave('stays-together', 'columns', inOrder[0])
     }
     return made
   }

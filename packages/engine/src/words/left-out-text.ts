@@ -10,6 +10,7 @@ const REASONS: Readonly<Record<LeftOut['code'], string>> = {
   'not-groupable': 'rows cannot be grouped by it any more',
   'not-offered': 'that summary is not offered any more',
   'not-movable': 'it stays where it is now',
+  'stays-together': 'the columns under its heading stay together now',
   'not-searchable': 'the grid cannot be searched any more',
   'no-such-size': 'there is no such page size any more',
 }

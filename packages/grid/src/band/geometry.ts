@@ -1,5 +1,20 @@
-import { columnRun, columnWidths, mostColumns, runWidth, shownColumns } from '@vast-meadow/engine/client'
-import type { Arrangement, ColumnDefinition, ColumnRun, Definition } from '@vast-meadow/engine'
+import {
+  columnRun,
+  columnWidths,
+  headingPaths,
+  headingSpans,
+  mostColumns,
+  runWidth,
+  shownColumns,
+} from '@vast-meadow/engine/client'
+import type {
+  Arrangement,
+  ColumnDefinition,
+  ColumnRun,
+  Definition,
+  HeadingDefinition,
+  HeadingSpan,
+} from '@vast-meadow/engine'
 
 /** The column of checkboxes; not a field, so its name cannot be one's key by accident. */
 export const SELECT_COLUMN = '\u0000select'
@@ -20,6 +35,11 @@ export interface Geometry {
   /** 1-based place among all shown columns, as `aria-colindex` counts. */
   readonly indexOf: (key: string) => number
   readonly count: number
+  /** By part of the row and level, what stands over several columns. */
+  readonly headings: Readonly<Record<'start' | 'middle' | 'end', readonly (readonly HeadingSpan[])[]>>
+  /** Levels of headings over the titles of columns. */
+  readonly headingLevels: number
+  readonly heading: (key: string) => HeadingDefinition | undefined
   /** Columns that are shown, but for which there is no room. */
   readonly givenWay: ReadonlySet<string>
 }
@@ -53,6 +73,10 @@ export function geometryOf(
   const start = columnRun([SELECT_COLUMN, ...shown.start], widthOf)
   const middle = columnRun(shown.middle, widthOf)
   const end = columnRun(shown.end, widthOf)
+  const paths = headingPaths(definition)
+  const spansOf = ({ keys }: ColumnRun): HeadingSpan[][] =>
+    paths.size === 0 ? [] : headingSpans(keys, key => paths.get(key) ?? [])
+  const headings = { start: spansOf(start), middle: spansOf(middle), end: spansOf(end) }
   const places = new Map([...start.keys, ...middle.keys, ...end.keys].map((key, i) => [key, i + 1]))
   const room = Math.max(0, viewWidth - runWidth(start) - runWidth(end))
   return {
@@ -64,6 +88,9 @@ export function geometryOf(
     column: key => byKey.get(key),
     indexOf: key => places.get(key) ?? 0,
     count: places.size,
+    headings,
+    headingLevels: Math.max(headings.start.length, headings.middle.length, headings.end.length),
+    heading: key => definition.headings.find(one => one.key === key),
     givenWay,
   }
 }

@@ -3,8 +3,16 @@ import { elementOf, make, type Disposal } from '../kernel/dom.ts'
 /** A press that moved less is a click. */
 const DRAG_PX = 6
 
+/** What is dragged: a column by its heading, or those under a shared heading. */
+export interface Dragged {
+  readonly columns: readonly string[]
+  readonly title: string
+}
+
 export interface HeadingDragHost {
   titleOf(column: string): string
+  /** The columns under the shared heading that an element shows; null: it shows none. */
+  sharedAt(element: Element): Dragged | null
   /** Where a dragged heading can be let go; null: the drag is over. */
   dragged(column: string | null): void
   /** Whether something takes the heading at a place of the window. */
@@ -24,7 +32,7 @@ export class HeadingDrag {
   private readonly frame: HTMLElement
   private readonly ghost: HTMLElement
   private pressed: {
-    readonly column: string
+    readonly what: Dragged
     readonly x: number
     readonly y: number
     readonly pointer: number
@@ -42,7 +50,9 @@ export class HeadingDrag {
       const heading = target?.closest<HTMLElement>('.row:not(.strip) .cell[data-column]')
       // An edge that is taken for resizing has said so.
       if (event.defaultPrevented || target?.closest(BUTTONS) || !heading?.dataset.column) return
-      this.begin(heading.dataset.column, event)
+      const shared = host.sharedAt(heading)
+      if (shared) this.press(shared, event)
+      else this.begin(heading.dataset.column, event)
     })
     disposal.listen(head, 'click', event => this.swallow(event), { capture: true })
     const view = frame.ownerDocument.defaultView ?? window
@@ -67,20 +77,26 @@ export class HeadingDrag {
     })
   }
 
+  /** The columns that are dragged, in the order in which they stand; none: nothing is. */
+  get columns(): readonly string[] {
+    return this.column === null ? [] : (this.pressed?.what.columns ?? [])
+  }
+
   /** Whether what is dragged is a step of the trail. */
   fromTrail = false
 
   /** A pointer went down on something that stands for a column. Touch scrolls instead. */
   begin(column: string, event: PointerEvent, fromTrail = false): void {
-    this.fromTrail = fromTrail
-    this.press(column, event)
+    this.press({ columns: [column], title: this.host.titleOf(column) }, event, fromTrail)
   }
 
   private press(
-    column: string,
+    what: Dragged,
     { clientX: x, clientY: y, pointerId: pointer, pointerType, button }: PointerEvent,
+    fromTrail = false,
   ): void {
-    if (button === 0 && pointerType !== 'touch') this.pressed = { column, x, y, pointer }
+    this.fromTrail = fromTrail
+    if (button === 0 && pointerType !== 'touch') this.pressed = { what, x, y, pointer }
   }
 
   /** The click after a drag; it means nothing. */
@@ -99,26 +115,26 @@ export class HeadingDrag {
     const at = { x: event.clientX, y: event.clientY }
     if (this.column === null) {
       if (Math.hypot(at.x - pressed.x, at.y - pressed.y) < DRAG_PX) return
-      this.column = pressed.column
-      this.ghost.textContent = this.host.titleOf(pressed.column)
+      this.column = pressed.what.columns[0]
+      this.ghost.textContent = pressed.what.title
       this.ghost.hidden = false
       this.frame.classList.add('dragging')
-      this.host.dragged(pressed.column)
+      this.host.dragged(this.column)
     }
     event.preventDefault()
     this.refuse(null)
     const frame = this.frame.getBoundingClientRect()
     const scale = frame.width / this.frame.offsetWidth || 1
     this.ghost.style.transform = `translate(${(at.x - frame.left) / scale + 12}px, ${(at.y - frame.top) / scale + 12}px)`
-    this.ghost.classList.toggle('taken', this.host.over(pressed.column, at))
+    this.ghost.classList.toggle('taken', this.host.over(this.column, at))
   }
 
   /** Says at the pointer why what is dragged cannot be let go there; null: it can, or nothing would happen. */
   refuse(why: string | null): void {
-    const { column } = this
-    if (column === null) return
+    const { pressed } = this
+    if (!pressed || this.column === null) return
     this.ghost.classList.toggle('refused', why !== null)
-    const text = why ?? this.host.titleOf(column)
+    const text = why ?? pressed.what.title
     if (this.ghost.textContent !== text) this.ghost.textContent = text
   }
 

@@ -79,7 +79,7 @@ export interface Feature {
    * `close`: closes the card.
    */
   cardPart?(column: string, close: () => void): HTMLElement | null
-  /** A heading is dragged over a place of the window; all are told, and answer whether they would take it there. */
+  /** A heading, or the first of several (`headingDrag.columns`), is dragged over a place of the window; all are told, and answer whether they would take it there. */
   headingOver?(column: string, at: { readonly x: number; readonly y: number }): boolean
   /** A heading was let go; the first that has taken it answers true. */
   headingDropped?(column: string, at: { readonly x: number; readonly y: number }): boolean

@@ -2,7 +2,8 @@ import {
   arrangementFor,
   bindingOf,
   bucketsFor,
-  columnMoved,
+  columnsMoved,
+  headingParted,
   ArrangementStore,
   defineFrom,
   isAble,
@@ -414,9 +415,16 @@ export class GridModel {
     return (this.definition?.movable ?? false) && (this.columnOf(key)?.movable ?? false)
   }
 
-  /** Puts a column elsewhere. */
-  moveColumn(key: string, place: ColumnPlace): void {
-    this.apply(columnMoved(this.arrangement, key, place), 'reader')
+  /** The heading whose columns stay together that a move would part; null: none. */
+  headingParted(keys: readonly string[], place: ColumnPlace): string | null {
+    const { definition } = this
+    const parted = definition && headingParted(definition, this.arrangement, keys, place)
+    return parted === null ? null : (definition?.headings.find(({ key }) => key === parted)?.title ?? null)
+  }
+
+  /** Puts columns elsewhere, side by side. */
+  moveColumns(keys: readonly string[], place: ColumnPlace): void {
+    this.apply(columnsMoved(this.arrangement, keys, place), 'reader')
   }
 
   /** Opens a group that is closed, or closes one that is open. */

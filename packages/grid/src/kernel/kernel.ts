@@ -618,8 +618,7 @@ export class Kernel {
     const focused = this.pager.onPage(focusedLine)
     const grid = this.screen.viewport.view
     grid.setAttribute('role', this.model.arrangement.groups.length === 0 ? 'grid' : 'treegrid')
-    const { kind, rows } = view.counts.lines
-    grid.ariaRowCount = kind === 'exact' ? String(rows + this.screen.headRows) : '-1'
+    this.tellRowCount(view)
     if (focused >= 0) this.navigator.follow(focused)
     this.summaries.viewed()
     this.screen.linesChanged(top)
@@ -629,6 +628,11 @@ export class Kernel {
     this.announcer.passing(view.report)
     this.emitter.emit('flow', { report: view.report })
     this.seen()
+  }
+
+  private tellRowCount({ counts }: View): void {
+    const { kind, rows } = counts.lines
+    this.screen.viewport.view.ariaRowCount = kind === 'exact' ? String(rows + this.screen.headRows) : '-1'
   }
 
   /** Cells can be seen, where those of the first line are there. */
@@ -774,6 +778,9 @@ export class Kernel {
       },
       readBeside: () => this.drawing.readBeside,
       wants: height => this.wantsHeight(height),
+      headRowsDiffer: () => {
+        if (this.shownView) this.tellRowCount(this.shownView)
+      },
       drawn: moving => {
         if (moving) this.showFootSoon()
         else this.showFoot()
@@ -826,6 +833,10 @@ export class Kernel {
     const { features } = this
     return {
       titleOf: column => this.model.titleOf(column),
+      sharedAt: element => {
+        const shared = this.screen.shared.headingAt(element)
+        return shared && { columns: shared.columns, title: shared.heading.title }
+      },
       dragged: column => void features.all(feature => feature.headingDragged?.(column)),
       over: (column, at) => features.all(feature => feature.headingOver?.(column, at)).includes(true),
       dropped: (column, at) => features.some(feature => feature.headingDropped?.(column, at)),

@@ -9,6 +9,7 @@ import { Viewport } from './viewport.ts'
 import { HEADER_HEIGHT, ROW_HEIGHTS, STRIP_HEIGHT, TOTALS_HEIGHT, TOUCH_HEIGHT } from '../look/heights.ts'
 import { focusedBeside, elementOf, make, type Disposal, hostOf } from './dom.ts'
 import { HeaderBand } from '../header/header-band.ts'
+import { SharedHeadings } from '../header/shared-headings.ts'
 import type { Texts } from './texts.ts'
 import type { Measures } from './events.ts'
 import { FrameMeter, type FrameTimes } from './frame-meter.ts'
@@ -47,6 +48,8 @@ export interface ScreenHost {
   wants(height: number): void
   /** Columns that come to something in groups and in all rows. */
   summarised(): readonly string[]
+  /** There are more or fewer rows above the body. */
+  headRowsDiffer(): void
   /** The view was drawn, while it moves or at rest; other parts may show what it shows. */
   drawn(moving: boolean): void
   measured(measures: Measures): void
@@ -58,6 +61,7 @@ export class Screen {
   readonly area: HTMLElement
   readonly viewport: Viewport
   readonly header: HeaderBand
+  readonly shared: SharedHeadings
   readonly body: BodyView
   readonly head: HTMLElement
   private readonly model: GridModel
@@ -117,6 +121,7 @@ export class Screen {
     disposal.add(() => this.coarse.removeEventListener('change', retouch))
     this.header = new HeaderBand(texts)
     this.head.append(this.header.element)
+    this.shared = new SharedHeadings(this.head)
     // A cell that was kept for its focus goes when the focus does, also long after the scroll came to rest; not when
     // only the window loses it.
     disposal.listen(this.head, 'focusout', ({ relatedTarget }) => {
@@ -140,9 +145,14 @@ export class Screen {
     return this.touched ? Math.max(height, TOUCH_HEIGHT) : height
   }
 
-  /** Height of all that stands above the body: titles, and the asking strip where there is one. */
+  /** Height of all that stands above the body: titles, what stands over them, and the asking strip where there is one. */
   get headHeight(): number {
-    return this.titleHeight + this.stripHeight + (this.totals?.at === 'head' ? this.totalsHeight : 0)
+    return (
+      this.sharedHeight +
+      this.titleHeight +
+      this.stripHeight +
+      (this.totals?.at === 'head' ? this.totalsHeight : 0)
+    )
   }
 
   /** Height of what stands below the body. */
@@ -159,6 +169,13 @@ export class Screen {
     return this.touched ? TOUCH_HEIGHT : HEADER_HEIGHT
   }
 
+  /** Levels of headings over several columns. */
+  private headingLevels = 0
+
+  private get sharedHeight(): number {
+    return this.headingLevels * this.titleHeight
+  }
+
   private get stripHeight(): number {
     return this.strip ? (this.touched ? TOUCH_HEIGHT : STRIP_HEIGHT) : 0
   }
@@ -168,7 +185,10 @@ export class Screen {
     if (strip === this.strip) return
     this.strip?.element.remove()
     this.strip = strip
-    if (strip) this.head.append(strip.element)
+    if (strip) {
+      this.head.append(strip.element)
+      strip.element.ariaRowIndex = String(this.headingLevels + 2)
+    }
     this.relay()
   }
 
@@ -183,7 +203,7 @@ export class Screen {
 
   /** Rows above the body, as assistive technology counts them. */
   get headRows(): number {
-    return 1 + (this.strip ? 1 : 0) + (this.totals?.at === 'head' ? 1 : 0)
+    return this.headingLevels + 1 + (this.strip ? 1 : 0) + (this.totals?.at === 'head' ? 1 : 0)
   }
 
   get byContent(): boolean {
@@ -399,6 +419,7 @@ export class Screen {
       band.showColumns(columns, focused, moving)
       band.moveMiddle(viewport.shift, viewport.rtl)
     }
+    if (this.headingLevels > 0) this.shared.show(columns, viewport.shift, viewport.rtl)
     if (this.namesDiffer) this.body.refresh()
     this.namesDiffer = false
     this.drawBody(columns, moving)
@@ -491,12 +512,14 @@ export class Screen {
     const widths = preview ? { ...arrangement.widths, [preview.column]: preview.width } : arrangement.widths
     const make = (): Geometry =>
       geometryOf(sure(model.definition), { ...arrangement, widths }, viewport.width, this.touched)
-    const { headHeight, titleHeight, stripHeight, rowHeight } = this
+    this.setHeadingLevels(make())
+    const { headHeight, titleHeight, sharedHeight, stripHeight, rowHeight } = this
     this.head.style.blockSize = `${headHeight}px`
+    this.header.element.style.insetBlockStart = `${sharedHeight}px`
     this.header.element.style.blockSize = `${titleHeight}px`
     this.head.style.setProperty('--_row-height', `${titleHeight - 1}px`)
     if (this.strip) {
-      this.strip.element.style.insetBlockStart = `${titleHeight}px`
+      this.strip.element.style.insetBlockStart = `${sharedHeight + titleHeight}px`
       this.strip.element.style.blockSize = `${stripHeight}px`
     }
     this.body.element.style.insetBlockStart = `${headHeight}px`
@@ -515,8 +538,18 @@ export class Screen {
     const geometry = make()
     this.makeRoomForNames(geometry)
     for (const band of this.headBands) band.layOut(geometry, viewport.columnWindow(geometry), this.focused)
+    this.shared.layOut(geometry, titleHeight, viewport.columnWindow(geometry), viewport.shift, viewport.rtl)
     viewport.view.ariaColCount = String(geometry.count)
     return geometry
+  }
+
+  /** Rows of shared headings come and go with the columns that are shown. */
+  private setHeadingLevels({ headingLevels }: Geometry): void {
+    if (headingLevels === this.headingLevels) return
+    this.headingLevels = headingLevels
+    this.header.element.ariaRowIndex = String(headingLevels + 1)
+    if (this.strip) this.strip.element.ariaRowIndex = String(headingLevels + 2)
+    this.host.headRowsDiffer()
   }
 
   /** A group's name stands before the first summary that leaves it room; those before that stand beside the name. */

@@ -146,6 +146,8 @@ export const defaultTexts = {
   link: 'Link',
   copyLink: 'Copy a link to what you see',
   linkCopied: 'Copied',
+  staysTogether: (heading: string): string => `The columns under ${heading} stay together.`,
+  under: 'Under',
   pinned: 'Pinned',
   pinnedAt: { middle: 'no', start: 'at the start', end: 'at the end' },
   pinOf: (title: string): string => `Pin ${title}`,

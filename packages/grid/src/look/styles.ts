@@ -182,6 +182,8 @@ input, button { font: inherit; color: inherit; }
 .trail.over .empty { border-color: var(--_on); color: var(--_on-ink); background: var(--_on-tint); }
 .ghost { position: absolute; inset-block-start: 0; left: 0; z-index: 9; pointer-events: none; padding: 3px 10px; border-radius: 5px; background: var(--_ink); color: var(--_paper); font-size: 12px; opacity: .82; white-space: nowrap; }
 .landing { position: absolute; inset-block: 0; inline-size: 3px; margin-inline-start: -2px; background: var(--_on); z-index: 8; pointer-events: none; }
+.landing.refused { background: var(--_held); opacity: .5; }
+.card .place .shared-title { flex: 1; font-weight: 600; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
 .card .place .button { flex: none; padding: 3px 9px; }
 .card .place { display: grid; gap: 5px; }
 .ghost.refused { background: var(--_held); opacity: 1; }
@@ -281,6 +283,11 @@ input, button { font: inherit; color: inherit; }
 .head .cell.to-end { justify-content: flex-end; }
 .head .cell.to-center { justify-content: center; }
 .head .title { overflow: clip; text-overflow: ellipsis; min-inline-size: 0; }
+.head .row.shared { border-block-end: 0; }
+.head .shared .cell { justify-content: center; border-block-end: 1px solid var(--_rule); cursor: grab; font-size: .94em; }
+.head .shared .cell { box-shadow: -1px 0 var(--_rule-soft); }
+.head .shared .cell:dir(rtl) { box-shadow: 1px 0 var(--_rule-soft); }
+.head .shared .cell:hover { background: color-mix(in srgb, var(--_ink) 5%, transparent); }
 .rank {
   font: 500 10px/15px var(--meadow-font-code, ui-monospace, monospace); background: var(--_rank); color: var(--_rank-ink);
   border-radius: 3px; padding: 0 4px; margin-inline-start: 6px; flex: none;

@@ -48,9 +48,9 @@ export class ColumnLanding {
     return found.place
   }
 
-  /** Whether a heading that is let go there would land anywhere. */
-  isOver(at: Point): boolean {
-    return this.find(at) !== null
+  /** Shows that nothing lands here. */
+  refuse(on: boolean): void {
+    this.line.classList.toggle('refused', on)
   }
 
   private moveOn(): void {
@@ -80,8 +80,10 @@ export class ColumnLanding {
   }
 
   private find({ x, y }: Point): { place: ColumnPlace; offset: number; inline: number } | null {
-    const { geometry, viewport, header } = this.screen
-    const { left, right, top, bottom } = header.element.getBoundingClientRect()
+    const { geometry, viewport, header, head } = this.screen
+    const { left, right, bottom } = header.element.getBoundingClientRect()
+    // What stands over several columns is a heading too.
+    const { top } = head.getBoundingClientRect()
     if (y < top - BEYOND_PX || y > bottom + BEYOND_PX || x < left - BESIDE_PX || x > right + BESIDE_PX)
       return null
     // Where the page scales or zooms the grid, px of the screen are not those of columns.

@@ -9,6 +9,8 @@ export interface MenuColumn {
   readonly key: string
   readonly title: string
   readonly shown: boolean
+  /** The shared heading that it stands under; empty: none. */
+  readonly under: string
   readonly part: ColumnPart
   /** Readers may put it elsewhere. */
   readonly movable: boolean
@@ -106,7 +108,9 @@ export class ColumnsMenu {
 
   private fill(): void {
     const wanted = this.find.value.trim().toLowerCase()
-    const all = this.host.columns().filter(column => column.title.toLowerCase().includes(wanted))
+    const all = this.host
+      .columns()
+      .filter(column => `${column.title} ${column.under}`.toLowerCase().includes(wanted))
     const focused = focusedBeside(this.element)?.dataset.control
     const { scrollTop } = this.list
     this.listed = all.slice(0, LISTED)
@@ -172,6 +176,7 @@ export class ColumnsMenu {
     box.dataset.control = `show ${key}`
     box.onchange = () => host.show(key, box.checked)
     make('span', '', label).textContent = title
+    if (column.under) make('small', '', label).textContent = column.under
     if (column.noRoom) make('small', '', label).textContent = texts.noRoom
     for (const part of ['start', 'end'] as const) {
       const pin = make('button', 'pin', item)

@@ -1,4 +1,4 @@
-import { partOf, placeBeside } from '@vast-meadow/engine/client'
+import { columnsMoved, partOf, placeBeside } from '@vast-meadow/engine/client'
 import type { ArrangementChange, ColumnPlace } from '@vast-meadow/engine'
 import { SELECT_COLUMN } from '../../band/geometry.ts'
 import { make } from '../../kernel/dom.ts'
@@ -17,8 +17,8 @@ const PARTS = ['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'] as con
 
 /** Of the grid's handle: where columns stand, and how wide they are. */
 export interface ColumnsHandle {
-  /** Puts a column into a part, before another column of it or, by null, behind all that are shown there. */
-  moveColumn(column: string, place: ColumnPlace): void
+  /** Puts columns, side by side, into a part: before another column of it or, by null, behind all that are shown there. */
+  moveColumns(columns: readonly string[], place: ColumnPlace): void
   /** Makes columns as wide as what they hold over all rows; default: all that are shown. */
   fitColumns(columns?: readonly string[]): Promise<void>
   /** Makes the shown columns fill the room, each in proportion to what it was and within its limits. */
@@ -40,7 +40,7 @@ export function columns(kernel: Kernel): Feature {
     PARTS.every(part => JSON.stringify(model.start[part]) === JSON.stringify(model.arrangement[part]))
 
   const handle: ColumnsHandle = {
-    moveColumn: (column, place) => model.moveColumn(column, place),
+    moveColumns: (columns, place) => model.moveColumns(columns, place),
     async fitColumns(keys = shownKeys()) {
       model.setWidths(await fittingWidths(keys, kernel))
     },
@@ -53,6 +53,11 @@ export function columns(kernel: Kernel): Feature {
     return screen.columns.filter(key => key !== SELECT_COLUMN)
   }
 
+  const headingTitle = (key: string): string => {
+    const under = model.columnOf(key)?.under
+    return model.definition?.headings.find(one => one.key === under)?.title ?? ''
+  }
+
   const menuHost = {
     columns: () => {
       const { columns, pinnedStart, pinnedEnd, hidden } = model.arrangement
@@ -61,6 +66,7 @@ export function columns(kernel: Kernel): Feature {
         key,
         title: model.titleOf(key),
         shown: !hidden.includes(key),
+        under: headingTitle(key),
         part: partOf(model.arrangement, key),
         movable: model.canMove(key),
         noRoom: screen.geometry.givenWay.has(key),
@@ -70,10 +76,7 @@ export function columns(kernel: Kernel): Feature {
     asAtStart: isAtStart,
     canFit: () => model.canTell('longestTexts'),
     show: (key: string, shown: boolean) => model.showColumn(key, shown),
-    move: (key: string, place: ColumnPlace) => {
-      model.moveColumn(key, place)
-      tellPlace(key)
-    },
+    move: (key: string, place: ColumnPlace) => void put([key], place),
     backToStart: () => handle.columnsAsAtStart(),
     fitAll: () => fit(),
     fitToRoom: () => handle.fitToRoom(),
@@ -100,46 +103,64 @@ export function columns(kernel: Kernel): Feature {
     const place = geometry.indexOf(column) - others
     if (place > 0) announcer.say(texts.movedTo(model.titleOf(column), place, geometry.count - others))
   }
-  function move(column: string, step: 1 | -1): void {
-    const place = model.canMove(column) ? placeBeside(model.arrangement, column, step) : null
-    if (!place) {
-      announcer.say(texts.cannotMove(model.titleOf(column)))
-      return
-    }
-    model.moveColumn(column, place)
-    tellPlace(column)
+  /** Why columns cannot be put to a place; null: they can. */
+  function whyNot(columns: readonly string[], place: ColumnPlace | null): string | null {
+    const fixed = columns.find(column => !model.canMove(column))
+    if (fixed !== undefined) return texts.cannotMove(model.titleOf(fixed))
+    const parted = place && model.headingParted(columns, place)
+    return parted === null ? null : texts.staysTogether(parted)
   }
+
+  /** Puts columns elsewhere, or says why they stay. */
+  function put(columns: readonly string[], place: ColumnPlace | null): boolean {
+    const reason = whyNot(columns, place)
+    if (reason !== null || !place) {
+      announcer.say(reason ?? texts.cannotMove(model.titleOf(columns[0])))
+      return false
+    }
+    model.moveColumns(columns, place)
+    tellPlace(columns[0])
+    return true
+  }
+
+  /** The next place on the way; columns that stay together are passed over as one. */
+  function placeOn(columns: readonly string[], step: 1 | -1): ColumnPlace | null {
+    let { arrangement } = model
+    for (;;) {
+      const place = placeBeside(arrangement, step === -1 ? columns[0] : columns[columns.length - 1], step)
+      if (!place || whyNot(columns, place) === null) return place
+      arrangement = { ...arrangement, ...columnsMoved(arrangement, columns, place) }
+    }
+  }
+  const move = (columns: readonly string[], step: 1 | -1): void => void put(columns, placeOn(columns, step))
   return {
     name: 'columns',
     handle,
     refresh: () => menu.update(),
-    cardPart: (column, close) => columnPart(column, kernel, { move, fit: key => fit([key]) }, close),
+    cardPart: (column, close) => columnPart(column, kernel, { move, put, fit: key => fit([key]) }, close),
     headingDragged: column => {
       if (column === null) landing.show(null)
     },
-    headingOver(column, at) {
+    headingOver(_, at) {
       if (headingDrag.fromTrail) return false
-      // A column that stays where it is says so, where others would land.
-      if (!model.canMove(column)) {
-        headingDrag.refuse(landing.isOver(at) ? texts.cannotMove(model.titleOf(column)) : null)
-        return false
-      }
-      return landing.show(at) !== null
+      const place = landing.show(at)
+      // What stays where it is says so, where others would land.
+      const reason = place && whyNot(headingDrag.columns, place)
+      landing.refuse(reason !== null)
+      headingDrag.refuse(reason)
+      return place !== null && reason === null
     },
-    headingDropped(column, at) {
-      const place = model.canMove(column) && !headingDrag.fromTrail ? landing.show(at) : null
-      if (!place) return false
+    headingDropped(_, at) {
+      const place = headingDrag.fromTrail ? null : landing.show(at)
       landing.show(null)
-      model.moveColumn(column, place)
-      tellPlace(column)
-      return true
+      return place !== null && put(headingDrag.columns, place)
     },
     key({ key, shiftKey, ctrlKey, metaKey }, { line, column }) {
       const sideways = key === 'ArrowRight' || key === 'ArrowLeft'
       if (line !== -1 || !shiftKey || !sideways || column === SELECT_COLUMN) return false
       const wider = (key === 'ArrowRight') !== screen.viewport.rtl
       if (ctrlKey || metaKey) {
-        move(column, wider ? 1 : -1)
+        move([column], wider ? 1 : -1)
         navigator.go(ABOVE_LINES, column)
         return true
       }

@@ -43,7 +43,6 @@ export class StripBand extends Band<StripCell> {
     this.texts = texts
     this.words = words
     this.host = host
-    this.element.ariaRowIndex = '2'
     this.element.setAttribute('part', 'strip')
     this.hint = make('div', 'hint', frame)
     this.hint.id = 'strip-hint'

@@ -185,6 +185,10 @@ export function groups(kernel: Kernel): Feature {
     ]
   }
 
+  /** Several columns under one heading are moved, and no levels. */
+  const canTake = (column: string): boolean =>
+    model.canGroup(column) && kernel.headingDrag.columns.length === 1
+
   const handle: GroupsHandle = { goToGroup }
   return {
     name: 'groups',
@@ -244,14 +248,14 @@ export function groups(kernel: Kernel): Feature {
       button.onclick = () => (at >= 0 ? remove(at) : void groupBy(column))
       return part
     },
-    headingDragged: column => trail.receive(column !== null && model.canGroup(column)),
+    headingDragged: column => trail.receive(column !== null && canTake(column)),
     headingOver(column, at) {
-      const place = model.canGroup(column) ? trail.placeAt(at, screen.viewport.rtl) : null
+      const place = canTake(column) ? trail.placeAt(at, screen.viewport.rtl) : null
       trail.mark(place)
       return place !== null
     },
     headingDropped(column, at) {
-      const place = trail.placeAt(at, screen.viewport.rtl)
+      const place = canTake(column) ? trail.placeAt(at, screen.viewport.rtl) : null
       if (place !== null) void groupBy(column, place)
       else {
         // A step that is let go elsewhere is taken out.
