@@ -178,6 +178,13 @@ export const definitionSchema = z.object({
   totals: z
     ._default(z.enum(['foot', 'head', 'none']), 'foot')
     .check(z.describe('Where the summaries of all passing rows stand, where any are arranged.')),
+  map: z
+    ._default(z.boolean(), true)
+    .check(
+      z.describe(
+        'Whether a length map stands beside the scrollbar where there are several screens of rows: it shows what lies where over all lines, and a click goes there.',
+      ),
+    ),
   strip: z
     ._default(z.boolean(), false)
     .check(z.describe('Whether there is an asking strip under the header, where conditions are typed.')),

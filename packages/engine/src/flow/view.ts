@@ -1,9 +1,9 @@
-import { valueAt, type ColumnIndex, type Table, type Value } from '../table/column.ts'
+import { valueAt, type Column, type ColumnIndex, type Table, type Value } from '../table/column.ts'
 import { emptyBits, hasBit, setBit, type Bits } from '../table/bits.ts'
 import { idOfRow, rowOfId, type RowId } from '../table/row-id.ts'
 import type { Show } from '../table/shown-text.ts'
 import { lastStartAt } from '../layout/last-start.ts'
-import { NestedLines } from '../layout/nested-lines.ts'
+import { NestedLines, type LineRun } from '../layout/nested-lines.ts'
 import { sure } from '../work/checked.ts'
 import type { Rows } from '../table/row-id.ts'
 import { GroupReader, type GroupedLevel } from './group-reader.ts'
@@ -148,6 +148,24 @@ export class ViewReader {
     return this.names && path.length > 0 ? this.names.find(path) : -1
   }
 
+  /** Where the rows stand, run by run, in their order. */
+  lineRuns(): Iterable<LineRun> {
+    return this.nested?.lineRuns() ?? [{ from: 0, to: this.view.rowCount, line: 0, step: 1 }]
+  }
+
+  /** By level: the lines of the groups’ heads; those within closed groups left out. */
+  *headLines(): Iterable<{ readonly level: number; readonly line: number }> {
+    const { groups } = this.view
+    for (const [level, { heads }] of (groups?.levels ?? []).entries())
+      for (let group = 0; group < heads.length; group++)
+        if (this.nested?.isShown(level, group)) yield { level, line: heads[group] }
+  }
+
+  /** The number of a row in the table, by its position among the arranged. */
+  rowAt(position: number): number {
+    return this.view.rows ? this.view.rows[position] : position
+  }
+
   /** The rows of a group, those of closed groups in it as well. */
   rowsOfGroup(level: number, group: number): Rows {
     const { starts } = sure(this.names).levels[level]
@@ -162,9 +180,19 @@ export class ViewReader {
   }
 
   value(row: RowId, column: string): Value {
-    const place = this.columnIndexes.get(column)
+    const of = this.columnOf(column)
+    return of && this.valueOf(of, row)
+  }
+
+  /** A column of the table by its key; null: there is none. */
+  columnOf(key: string): Column | null {
+    const place = this.columnIndexes.get(key)
+    return place === undefined ? null : this.table.columns[place]
+  }
+
+  valueOf(column: Column, row: RowId): Value {
     const at = rowOfId(this.table, row)
-    return place === undefined || at < 0 ? null : valueAt(this.table.columns[place], at)
+    return at < 0 ? null : valueAt(column, at)
   }
 
   /** The rows on lines `from` up to `to`, group heads left out. */
@@ -222,9 +250,5 @@ export class ViewReader {
 
   private idAt(position: number): RowId {
     return idOfRow(this.table, this.rowAt(position))
-  }
-
-  private rowAt(position: number): number {
-    return this.view.rows ? this.view.rows[position] : position
   }
 }

@@ -19,6 +19,14 @@ export type PlaceOfLine =
 
 const HIDDEN = 0xffffffff
 
+/** Rows `from` up to `to` among the arranged, on lines from `line` on: one each (`step` 1), or all on one (0). */
+export interface LineRun {
+  readonly from: number
+  readonly to: number
+  readonly line: number
+  readonly step: 0 | 1
+}
+
 /** Where the heads of all groups stand. */
 export interface HeadLines {
   /** By level and group: the line of its head; a number beyond all lines within a closed group. */
@@ -85,6 +93,20 @@ export class NestedLines {
       if (!hasBit(open, group)) return head
       if (!children) return head + 1 + row - starts[group]
       ;[from, to] = [children[group], children[group + 1]]
+    }
+  }
+
+  /**
+   * The lines of all rows, group by group of the lowest level: those of an open group stand one a line from `line` on,
+   * those of a closed one all on the line of the head that stands for them.
+   */
+  *lineRuns(): Iterable<LineRun> {
+    const lowest = this.levels.length - 1
+    const { starts, open } = this.levels[lowest]
+    for (let group = 0; group + 1 < starts.length; group++) {
+      const line = this.lineOfRow(starts[group])
+      const isOpen = hasBit(open, group) && this.isShown(lowest, group)
+      yield { from: starts[group], to: starts[group + 1], line, step: isOpen ? 1 : 0 }
     }
   }
 

@@ -7,6 +7,7 @@ import { findMatch } from './find-match.ts'
 import { findRows } from './find-rows.ts'
 import { groupAt } from './group-at.ts'
 import { keysOf } from './keys-of.ts'
+import { lengthMap } from './length-map.ts'
 import { levelGroups } from './level-groups.ts'
 import { linesOf } from './lines-of.ts'
 import { longestTexts } from './longest-texts.ts'
@@ -32,6 +33,7 @@ export const questions = {
   findRows,
   groupAt,
   keysOf,
+  lengthMap,
   levelGroups,
   linesOf,
   longestTexts,

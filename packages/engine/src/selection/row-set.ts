@@ -4,6 +4,12 @@ import { type RowId, type Rows, asRowId } from '../table/row-id.ts'
 const CHUNK_BITS = 15
 const CHUNK_ROWS = 1 << CHUNK_BITS
 
+/** Rows as plain data: bits of 32,768 of them each, and those whose ids are texts. */
+export interface PackedRows {
+  readonly chunks: readonly { readonly number: number; readonly bits: Uint32Array }[]
+  readonly names: readonly string[]
+}
+
 /**
  * A set of rows of any size. Ids that are numbers are bits in chunks of 32,768, made where rows are in it: it costs
  * what its occupied chunks cost, whatever the table's length. Ids that are texts are kept one by one.
@@ -72,6 +78,22 @@ export class RowSet {
       chunk.fill(word)
     }
     for (let row = Math.max(from, endWhole * CHUNK_ROWS); row < to; row++) single(row)
+  }
+
+  /** The set as plain data that can be posted: what its occupied chunks cost. */
+  packed(): PackedRows {
+    return { chunks: [...this.chunks].map(([number, bits]) => ({ number, bits })), names: [...this.named] }
+  }
+
+  /** A set of what `packed` told; the bits are its own from then on. */
+  static of({ chunks, names }: PackedRows): RowSet {
+    const set = new RowSet()
+    for (const { number, bits } of chunks) {
+      set.chunks.set(number, bits)
+      set.held += countBits(bits)
+    }
+    for (const name of names) set.named.add(name)
+    return set
   }
 
   clear(): void {

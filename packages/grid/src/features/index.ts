@@ -10,11 +10,12 @@ import { copy } from './copy/copy.ts'
 import { groups, type GroupsHandle } from './groups/groups.ts'
 import { totals } from './groups/totals.ts'
 import { history, type HistoryHandle } from './history/history.ts'
+import { lengthMap } from './travel/length-map.ts'
 import { order } from './order/order.ts'
 import { pages } from './pages/pages.ts'
 import { search, type SearchHandle } from './search/search.ts'
 import { selection, type SelectionHandle } from './selection/selection.ts'
-import { thumbLabel } from './thumb-label/thumb-label.ts'
+import { thumbLabel } from './travel/thumb-label.ts'
 import { why, type WhyHandle } from './why/why.ts'
 
 /** What the grid can do, in the order in which clicks, keys and menus are offered and things are listed. */
@@ -33,6 +34,7 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   copy,
   cellMenu,
   thumbLabel,
+  lengthMap,
   why,
 ]
 

@@ -715,6 +715,19 @@ export class Kernel {
     this.navigator.go(at, column)
   }
 
+  /** Goes to a part of the length of all lines, 0 the first and 1 the last, whatever page it is on. */
+  travelTo(part: number): void {
+    const { pageSize, arrangement } = this.model
+    const lines = this.shownView?.lines.lineCount ?? 0
+    if (lines === 0) return
+    const line = asLine(Math.min(lines - 1, Math.floor(part * lines)))
+    if (pageSize !== null) {
+      const page = Math.floor(line / pageSize)
+      if (page !== this.pager.span.page || page !== arrangement.page) this.model.apply({ page }, 'reader')
+    }
+    this.screen.centre(this.pager.onPage(line))
+  }
+
   /** The line and the column an element belongs to. */
   cellAt(element: Element | null): Place | null {
     const place = element && this.screen.cellAt(element)

@@ -155,8 +155,16 @@ export class Screen {
     )
   }
 
+  /** Px that what stands beside the scrollbar takes. */
+  besideWidth = 0
+
+  /** Whether fingers must hit what is pressed. */
+  get isTouched(): boolean {
+    return this.touched
+  }
+
   /** Height of what stands below the body. */
-  private get footHeight(): number {
+  get footHeight(): number {
     return this.totals?.at === 'foot' ? this.totalsHeight : 0
   }
 

@@ -149,6 +149,10 @@ input, button { font: inherit; color: inherit; }
 .row.group-foot { font-weight: 400; border-block-end: 2px solid var(--_rule); }
 .row.group-foot > .groupcell { color: var(--_faint); cursor: default; }
 .row.group-foot > .groupcell b { font-weight: 400; }
+.length-map { grid-column: 2; position: relative; z-index: 1; background: var(--_panel); border-inline-start: 1px solid var(--_rule-soft); cursor: pointer; touch-action: none; user-select: none; color: var(--_ink); transition: color 1ms; overflow: clip; }
+.length-map canvas { position: absolute; inset-inline-start: 0; display: block; }
+.length-map > i { position: absolute; inset-inline: 0; inset-block-start: 0; border: 1.5px solid var(--_ink); border-radius: 3px; background: color-mix(in srgb, var(--_paper) 60%, transparent); pointer-events: none; }
+.length-map .probe { position: absolute; inline-size: 0; block-size: 0; }
 .thumb-label { position: absolute; z-index: 4; transform: translateY(-50%); pointer-events: none; max-inline-size: 70%; padding: 4px 11px; border-radius: 6px; background: var(--_ink); color: var(--_paper); font-size: 12.5px; overflow: clip; text-overflow: ellipsis; white-space: nowrap; box-shadow: 0 8px 22px -12px #000a; }
 .stuck { position: absolute; inset-inline: 0; inset-block-start: 0; z-index: 1; }
 .stuck > .row { box-shadow: 0 1px 0 var(--_rule); cursor: pointer; }
@@ -402,7 +406,7 @@ input, button { font: inherit; color: inherit; }
 .state .what { font-weight: 600; font-size: 15px; color: var(--_ink); }
 .state progress { inline-size: 260px; block-size: 6px; accent-color: var(--_on); }
 /* Lines have no say in how high the grid is: in a place that gives it no height it takes one of its own. */
-.middle-area { position: relative; display: grid; min-block-size: 0; min-inline-size: 0; contain: size; contain-intrinsic-block-size: var(--_own-height, 400px); }
+.middle-area { position: relative; display: grid; grid-template-columns: minmax(0, 1fr) auto; min-block-size: 0; min-inline-size: 0; contain: size; contain-intrinsic-block-size: var(--_own-height, 400px); }
 
 .menu {
   padding: 0; inline-size: min(340px, calc(100% - 8px)); max-block-size: min(430px, var(--_room, 100vh));
