@@ -92,7 +92,7 @@ test('columns are hidden, shown and pinned at the start from the grid’s own li
   const list = page.getByRole('dialog', { name: 'Columns' })
   await list.getByRole('checkbox', { name: 'Cover' }).uncheck()
   await expect(workshop.header('Cover')).toHaveCount(0)
-  await list.getByRole('button', { name: 'Pin State at the start' }).click()
+  await list.getByRole('button', { name: 'start: pin State there' }).click()
   const titles = (): Promise<string[]> =>
     workshop.grid
       .getByRole('columnheader')

@@ -171,6 +171,7 @@ export {
 export type { HeadingDefinition } from './definition/heading-schema.ts'
 export { columnsUnder, headingPaths } from './definition/headings.ts'
 export type { HeadingSpan } from './layout/shared-headings.ts'
+export type { RowCells } from './question/row-cells.ts'
 export type { LengthMap } from './question/length-map.ts'
 export type { PackedRows } from './selection/row-set.ts'
 export { mergeArrangement, type LeftOut, type MergedArrangement } from './definition/merge-arrangement.ts'

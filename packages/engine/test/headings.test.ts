@@ -3,13 +3,8 @@ import { describe, expect, it } from 'vitest'
 import { arrangementFor, shownColumns } from '../src/definition/arrangement.ts'
 import { COLUMN_PARTS } from '../src/definition/column-places.ts'
 import { readDefinition } from '../src/definition/definition.ts'
-import {
-  columnsMoved,
-  columnsUnder,
-  headingParted,
-  headingPaths,
-  partedHeadings,
-} from '../src/definition/headings.ts'
+import { columnsMoved, headingParted, partedHeadings } from '../src/definition/heading-places.ts'
+import { columnsUnder, headingPaths } from '../src/definition/headings.ts'
 import { mergeArrangement } from '../src/definition/merge-arrangement.ts'
 import { headingSpans } from '../src/layout/shared-headings.ts'
 import { definitionOf } from './support/random-arrangement.ts'

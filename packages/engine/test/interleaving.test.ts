@@ -61,6 +61,13 @@ const CASES: Cases = {
   }),
   findRows: (_request, _view, column) => ({ keyFields: [column], keys: ['a', 1, true, null] }),
   keysOf: (_request, _view, column) => ({ keyFields: [column], rows: { kind: 'run', from: 0, to: 50 } }),
+  firstFrom: (_, view, column) => ({
+    view: view.id,
+    column,
+    from: 'e',
+    descending: false,
+    natural: false,
+  }),
   groupAt: (_, view) => ({ view: view.id, path: ['Élan'] }),
   rowsOfGroup: (_, view) => ({ view: view.id, path: [null] }),
   lengthMap: ({ search, searchColumns }, view, column) => ({
@@ -80,6 +87,11 @@ const CASES: Cases = {
   profile: ({ binding }, _, column) => ({ column, limit: 10, binding: binding ?? BINDINGS[1] }),
   proposeKeys: () => ({}),
   records: ({ binding }) => ({ rows: [0, 7] as RowId[], binding: binding ?? BINDINGS[1] }),
+  rowCells: ({ binding }) => ({
+    rows: [0, 7, 3999, 1e9] as RowId[],
+    columns: [...COLUMNS, 'gone'],
+    binding: binding ?? BINDINGS[1],
+  }),
   rowsBetween: (_, view) => ({ view: view.id, from: 2 as LineIndex, to: 20 as LineIndex }),
   summarize: (request, _, column) => ({ request, of: [{ column, summary: 'distinct' }] }),
   trace: (request, view) => ({ request, view: view.id, row: 3 as RowId }),

@@ -16,6 +16,8 @@ const PROPERTIES = [
   'texts',
   'placement',
   'storage',
+  'link',
+  'place',
   'clock',
 ] as const
 
@@ -72,6 +74,14 @@ export class VastMeadowElement extends HTMLElement {
 
   set storage(storage: MeadowOptions['storage']) {
     this.take({ ...this.given, storage })
+  }
+
+  set link(link: MeadowOptions['link']) {
+    this.take({ ...this.given, link })
+  }
+
+  set place(place: MeadowOptions['place']) {
+    this.take({ ...this.given, place })
   }
 
   set clock(clock: MeadowOptions['clock']) {

@@ -34,6 +34,8 @@ export interface VastMeadowProps {
   texts?: MeadowOptions['texts']
   placement?: MeadowOptions['placement']
   storage?: MeadowOptions['storage']
+  link?: MeadowOptions['link']
+  place?: MeadowOptions['place']
   clock?: MeadowOptions['clock']
 }
 
@@ -121,8 +123,21 @@ export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, C
     // The root is a fragment: what is not a prop belongs to the grid's own element.
     inheritAttrs: false,
     // Their types are those of `VastMeadowProps`; what they hold is checked by the grid.
-    // eslint-disable-next-line vue/require-prop-types
-    props: ['definition', 'rows', 'source', 'arrangement', 'parts', 'texts', 'placement', 'storage', 'clock'],
+    /* eslint-disable vue/require-prop-types */
+    props: [
+      'definition',
+      'rows',
+      'source',
+      'arrangement',
+      'parts',
+      'texts',
+      'placement',
+      'storage',
+      'link',
+      'place',
+      'clock',
+    ],
+    /* eslint-enable vue/require-prop-types */
     emits: [...EVENT_NAMES],
   },
 )

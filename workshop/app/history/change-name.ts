@@ -8,6 +8,8 @@ const NAMES: Readonly<Record<keyof Arrangement, string>> = {
   hidden: words.changeName.shownColumns,
   pinnedStart: words.changeName.heldColumns,
   pinnedEnd: words.changeName.heldColumns,
+  pinnedRows: words.changeName.pinnedRows,
+  compared: words.changeName.comparedColumns,
   order: 'order',
   conditions: 'condition',
   where: 'expression',

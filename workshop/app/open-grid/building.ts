@@ -13,7 +13,19 @@ export function buildingOf(
   { inTurn, quietly, note, stepBy }: Remembering,
   { readAgain }: RowsOfGrid,
 ) {
-  const { handle, definition, arrangement, built, fieldChanges, mode, column, panel, optionsNow, now } = state
+  const {
+    definitionsWaiting,
+    handle,
+    definition,
+    arrangement,
+    built,
+    fieldChanges,
+    mode,
+    column,
+    panel,
+    optionsNow,
+    now,
+  } = state
 
   /** Opens the settings of a column. */
   function openColumn(key: string): void {
@@ -25,8 +37,17 @@ export function buildingOf(
   const change = (changed: ArrangementChange): void => void handle.value?.arrange(changed, 'builder')
 
   /** Another definition; `name`: what was done, for undo. */
-  const define = (name: string, wanted: Definition, wantedArrangement?: Arrangement): Promise<void> =>
-    inTurn(() => defineOne(name, wanted, wantedArrangement))
+  async function define(name: string, wanted: Definition, wantedArrangement?: Arrangement): Promise<void> {
+    // What is asked for next is asked of this one, though it has not taken effect yet.
+    definition.value = wanted
+    definitionsWaiting.value++
+    try {
+      await inTurn(() => defineOne(name, wanted, wantedArrangement))
+    } finally {
+      definitionsWaiting.value--
+      if (definitionsWaiting.value === 0) definition.value = handle.value?.definition ?? definition.value
+    }
+  }
 
   async function defineOne(name: string, wanted: Definition, wantedArrangement?: Arrangement): Promise<void> {
     const mounted = handle.value
@@ -34,7 +55,6 @@ export function buildingOf(
     await quietly(async () => {
       await mounted.setDefinition(wanted)
       if (wantedArrangement) mounted.arrange(wantedArrangement, 'builder')
-      definition.value = mounted.definition
       arrangement.value = built.value = mounted.arrangement
     })
     note(name)

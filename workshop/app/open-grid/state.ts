@@ -65,6 +65,8 @@ export function openGridState() {
   })
   /** What is arranged in Build: what readers start with, also while the grid is tried as a reader. */
   const built = shallowRef<Arrangement | null>(null)
+  /** Definitions that were asked for and have not taken effect yet; `definition` is the last of them. */
+  const definitionsWaiting = ref(0)
   /** What a reader has arranged in Use; null: nothing yet. */
   const readers = shallowRef<Arrangement | null>(null)
   /** The definition that readers are given, its start being what is arranged in Build. */
@@ -128,6 +130,7 @@ export function openGridState() {
     column,
     traced,
     built,
+    definitionsWaiting,
     readers,
     start,
     readerDiffers,

@@ -67,7 +67,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
     report.value = told
     const { value: mounted } = handle
     if (!mounted?.definition) return
-    definition.value = mounted.definition
+    if (state.definitionsWaiting.value === 0) definition.value = mounted.definition
     arrangement.value = mounted.arrangement
     if (mode.value === 'build') built.value = mounted.arrangement
     if (!history.value) remembering.begin()

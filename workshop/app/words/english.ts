@@ -63,6 +63,8 @@ export const words = {
     noStage: 'no stage',
   },
   changeName: {
+    pinnedRows: 'pinned rows',
+    comparedColumns: 'compared columns',
     columnOrder: 'column order',
     columnWidth: 'column width',
     shownColumns: 'shown columns',

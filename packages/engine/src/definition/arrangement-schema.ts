@@ -4,6 +4,10 @@ import { levelInputSchema } from '../group/level.ts'
 import { summarySchema } from '../summary/summary.ts'
 import { conditionsSchema, openGroupsSchema, orderKeySchema } from '../flow/request.ts'
 
+const keyPartSchema = z.union([z.string(), z.number(), z.boolean(), z.null()])
+/** What names a row: a value, or one of each key field. */
+const rowKeySchema = z.union([keyPartSchema, z.array(keyPartSchema)])
+
 /** What a reader may change. Columns are named by their key. */
 export const arrangementSchema = z.object({
   columns: z.array(z.string()).check(z.describe('All columns, in the order in which they stand.')),
@@ -13,6 +17,21 @@ export const arrangementSchema = z.object({
   hidden: z.array(z.string()).check(z.describe('Columns that are not shown.')),
   pinnedStart: z.array(z.string()).check(z.describe('Columns held at the start edge.')),
   pinnedEnd: z.array(z.string()).check(z.describe('Columns held at the end edge.')),
+  pinnedRows: z
+    .object({ head: z._default(z.array(rowKeySchema), []), foot: z._default(z.array(rowKeySchema), []) })
+    .check(
+      z.describe(
+        'Rows, by their keys, that stay at the head and the foot of the body, whatever is arranged.',
+      ),
+    ),
+  compared: z
+    .array(z.string())
+    .check(
+      z.maxLength(2),
+      z.describe(
+        'Two columns whose cells are marked in the rows where they differ; none: nothing is compared.',
+      ),
+    ),
   order: z.array(orderKeySchema).check(z.describe('The keys by which rows are ordered, first key first.')),
   conditions: conditionsSchema.check(z.describe('By column: what it asks of a row.')),
   where: z

@@ -6,6 +6,8 @@ const bare: Omit<Arrangement, 'columns'> = {
   hidden: [],
   pinnedStart: [],
   pinnedEnd: [],
+  pinnedRows: { head: [], foot: [] },
+  compared: [],
   order: [],
   conditions: {},
   where: '',
@@ -35,6 +37,8 @@ export function arrangementFor(definition: Definition, saved: Partial<Arrangemen
     hidden: only(wanted.hidden),
     pinnedStart,
     pinnedEnd: only(wanted.pinnedEnd).filter(key => !pinnedStart.includes(key)),
+    pinnedRows: wanted.pinnedRows,
+    compared: comparable(only(wanted.compared)),
     order: wanted.order.filter(
       (key, i) => exists.has(key.column) && wanted.order.findIndex(k => k.column === key.column) === i,
     ),
@@ -48,6 +52,9 @@ export function arrangementFor(definition: Definition, saved: Partial<Arrangemen
     open: wanted.open,
   }
 }
+
+/** One column alone is compared with nothing. */
+const comparable = (columns: readonly string[]): string[] => (columns.length === 2 ? [...columns] : [])
 
 /**
  * An arrangement with what was arranged of columns that its definition does not have now: rows to come may have them

@@ -175,6 +175,11 @@ export const definitionSchema = z.object({
         'Whether the bar offers what differs from the start, arrangements by name where they can be kept, and links where there are any.',
       ),
     ),
+  pinRows: z
+    ._default(z.boolean(), true)
+    .check(
+      z.describe('Whether readers may pin rows at the head and the foot, and compare rows and columns.'),
+    ),
   totals: z
     ._default(z.enum(['foot', 'head', 'none']), 'foot')
     .check(z.describe('Where the summaries of all passing rows stand, where any are arranged.')),

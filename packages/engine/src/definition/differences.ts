@@ -19,6 +19,8 @@ export type DifferenceFacts =
   | { readonly code: 'groups'; readonly groups: readonly Level[] }
   | { readonly code: 'open' }
   | { readonly code: 'summary'; readonly column: string; readonly summary: Summary | null }
+  | { readonly code: 'pinned-rows'; readonly count: number }
+  | { readonly code: 'compared'; readonly columns: readonly string[] }
   | { readonly code: 'page-size'; readonly pageSize: number | null }
 
 /** One thing that is different, and the way back: the change that makes this one thing as it was before. */
@@ -164,7 +166,10 @@ function widths(from: Arrangement, to: Arrangement): Difference[] {
 }
 
 function wholeParts(from: Arrangement, to: Arrangement): Difference[] {
+  const { head, foot } = to.pinnedRows
   const told: Partial<Record<keyof Arrangement, DifferenceFacts>> = {
+    pinnedRows: { code: 'pinned-rows', count: head.length + foot.length },
+    compared: { code: 'compared', columns: to.compared },
     order: { code: 'order', order: to.order },
     where: { code: 'where', where: to.where },
     search: { code: 'search', search: to.search },

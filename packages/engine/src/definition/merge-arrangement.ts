@@ -8,7 +8,8 @@ import type { Arrangement } from './arrangement-schema.ts'
 import { arrangementFor, shownColumns } from './arrangement.ts'
 import { partOf } from './column-places.ts'
 import type { ColumnDefinition, Definition } from './definition.ts'
-import { columnsMoved, columnsUnder, partedHeadings } from './headings.ts'
+import { columnsMoved, partedHeadings } from './heading-places.ts'
+import { columnsUnder } from './headings.ts'
 import { renamedIn } from './rename-column.ts'
 
 /** Something of a kept arrangement that does not hold any more, and why. */

@@ -51,7 +51,7 @@ export function readArrangement(json: unknown, columns: readonly string[] | null
 
 /** Every column that an arrangement names, with where it does. */
 function* namedColumns(arrangement: Partial<Arrangement>): Iterable<readonly [path: string, column: string]> {
-  for (const list of ['columns', 'hidden', 'pinnedStart', 'pinnedEnd'] as const)
+  for (const list of ['columns', 'hidden', 'pinnedStart', 'pinnedEnd', 'compared'] as const)
     for (const [nth, key] of arrangement[list]?.entries() ?? []) yield [`${list}.${nth}`, key]
   for (const record of ['widths', 'conditions', 'summaries'] as const)
     for (const key of Object.keys(arrangement[record] ?? {})) yield [`${record}.${key}`, key]

@@ -29,7 +29,7 @@ export function renamedIn<T extends Partial<Arrangement>>(
   const list = (keys: readonly string[] | undefined): string[] | undefined => keys?.map(renamed)
   const record = <V>(values: Readonly<Record<string, V>> | undefined): Record<string, V> | undefined =>
     values && Object.fromEntries(Object.entries(values).map(([key, value]) => [renamed(key), value]))
-  const { columns, widths, hidden, pinnedStart, pinnedEnd, order, conditions, groups, summaries } =
+  const { columns, widths, hidden, pinnedStart, pinnedEnd, compared, order, conditions, groups, summaries } =
     arrangement
   const changed: Partial<Arrangement> = {
     columns: list(columns),
@@ -37,6 +37,7 @@ export function renamedIn<T extends Partial<Arrangement>>(
     hidden: list(hidden),
     pinnedStart: list(pinnedStart),
     pinnedEnd: list(pinnedEnd),
+    compared: list(compared),
     order: order?.map(key => ({ ...key, column: renamed(key.column) })),
     conditions: record(conditions),
     groups: groups?.map(level => renamedLevel(level, renamed)),

@@ -67,7 +67,8 @@ export class Flow {
   private shownBy: readonly Show[]
   private formats: Formats = {}
   private predicates: Predicates
-  private locale: string | undefined
+  /** The language in which texts are ordered; undefined: the page's own. */
+  locale: string | undefined
   private readonly cache = new StageCache()
   /** What groups are summed up by besides columns. */
   readonly parts: { readonly own: OwnSummaries; formulas: readonly BoundFormula[] }

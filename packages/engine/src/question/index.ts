@@ -5,6 +5,7 @@ import { explain } from './explain.ts'
 import { facets } from './facets.ts'
 import { findMatch } from './find-match.ts'
 import { findRows } from './find-rows.ts'
+import { firstFrom } from './first-from.ts'
 import { groupAt } from './group-at.ts'
 import { keysOf } from './keys-of.ts'
 import { lengthMap } from './length-map.ts'
@@ -17,6 +18,7 @@ import { profile } from './profile.ts'
 import { proposeKeys } from './propose-keys.ts'
 import type { Question } from './question.ts'
 import { records } from './records.ts'
+import { rowCells } from './row-cells.ts'
 import { rowsBetween } from './rows-between.ts'
 import { rowsOfGroup } from './rows-of-group.ts'
 import { summarize } from './summarize.ts'
@@ -31,6 +33,7 @@ export const questions = {
   facets,
   findMatch,
   findRows,
+  firstFrom,
   groupAt,
   keysOf,
   lengthMap,
@@ -42,6 +45,7 @@ export const questions = {
   profile,
   proposeKeys,
   records,
+  rowCells,
   rowsBetween,
   rowsOfGroup,
   summarize,

@@ -67,6 +67,13 @@ export function differenceText(difference: DifferenceFacts, speaker: Arrangement
         ? `Nothing is summed up of ${title}`
         : `Summed up: ${speaker.summary(summary)} of ${title}`
     }
+    case 'pinned-rows':
+      if (difference.count === 0) return 'No rows are pinned'
+      return difference.count === 1 ? '1 row is pinned' : `${difference.count} rows are pinned`
+    case 'compared':
+      return difference.columns.length === 0
+        ? 'No columns are compared'
+        : `${difference.columns.map(speaker.titleOf).join(' and ')} are compared`
     case 'page-size':
       return difference.pageSize === null
         ? 'As many lines on a page as at first'

@@ -58,6 +58,11 @@ export const somethingArranged: fc.Arbitrary<Partial<Arrangement>> = fc.record(
     hidden: list(4),
     pinnedStart: list(3),
     pinnedEnd: list(3),
+    pinnedRows: fc.record({
+      head: fc.array(fc.nat(5), { maxLength: 2 }),
+      foot: fc.array(fc.string(), { maxLength: 1 }),
+    }),
+    compared: fc.constantFrom([], ['a', 'b'], ['c', 'constructor']),
     order: fc.uniqueArray(
       fc.record({ column: name, direction: fc.constantFrom('ascending' as const, 'descending' as const) }),
       { maxLength: 3, selector: ({ column }) => column },

@@ -14,6 +14,7 @@ interface RowCell extends BandCell {
   box: HTMLElement | null
   /** The classes that the band gave the cell. */
   dressed: string
+  differs: boolean
 }
 
 /** What a band of the body asks of its grid. */
@@ -37,6 +38,8 @@ export interface RowBandHost {
   summaryOf(line: HeadLine | FootLine, column: string): string
   /** Columns whose summaries have no room of their own, because the group's name stands there. */
   readonly coveredColumns: readonly string[]
+  /** Whether a cell is marked as different from what it is compared with. */
+  differs(text: string, line: PageLine, row: RowId, column: string): boolean
   titleOf(column: string): string
   format(count: number): string
 }
@@ -161,7 +164,7 @@ export class RowBand extends Band<RowCell> {
     element.setAttribute('role', 'gridcell')
     const text = document.createTextNode('')
     element.append(text)
-    return { element, text, column: '', painter: null, painted: null, box: null, dressed: '' }
+    return { element, text, column: '', painter: null, painted: null, box: null, dressed: '', differs: false }
   }
 
   protected override dress(cell: RowCell, geometry: Geometry): void {
@@ -169,7 +172,10 @@ export class RowBand extends Band<RowCell> {
     const className = `cell to-${defined?.align ?? 'start'}${this.host.classesOf(cell.column)}`
     const painter = this.host.painterOf(cell.column, defined)
     if (painter !== cell.painter) this.drop(cell)
-    if (cell.dressed !== className) cell.element.className = cell.dressed = className
+    if (cell.dressed !== className) {
+      cell.element.className = cell.dressed = className
+      cell.differs = false
+    }
     if (painter !== cell.painter) {
       cell.painter = painter
       if (painter) {
@@ -188,6 +194,7 @@ export class RowBand extends Band<RowCell> {
     cell.element.replaceChildren(cell.text)
     // Painters may have left classes of their own.
     cell.dressed = ''
+    cell.differs = false
     cell.painter = cell.painted = null
   }
 
@@ -208,11 +215,13 @@ export class RowBand extends Band<RowCell> {
     const { column } = cell
     if (cell.box) return
     const { lines } = this.host
+    const text = this.row === null ? '' : (lines.text(this.line, this.row, column) ?? '')
+    const differs = this.row !== null && this.host.differs(text, this.line, this.row, column)
+    if (differs !== cell.differs) cell.element.classList.toggle('differs', (cell.differs = differs))
     if (cell.painter) {
       if (this.row !== null) this.paint(cell, cell.painter, this.row)
       return
     }
-    const text = this.row === null ? '' : (lines.text(this.line, this.row, column) ?? '')
     if (cell.text.nodeValue !== text) cell.text.nodeValue = text
   }
 

@@ -10,9 +10,11 @@ import { copy } from './copy/copy.ts'
 import { groups, type GroupsHandle } from './groups/groups.ts'
 import { totals } from './groups/totals.ts'
 import { history, type HistoryHandle } from './history/history.ts'
+import { goTo, type GoToHandle } from './travel/go-to.ts'
 import { lengthMap } from './travel/length-map.ts'
 import { order } from './order/order.ts'
 import { pages } from './pages/pages.ts'
+import { pinnedRows, type PinnedRowsHandle } from './pinned-rows/pinned-rows.ts'
 import { search, type SearchHandle } from './search/search.ts'
 import { selection, type SelectionHandle } from './selection/selection.ts'
 import { thumbLabel } from './travel/thumb-label.ts'
@@ -30,8 +32,10 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   arrangements,
   columns,
   selection,
+  pinnedRows,
   pages,
   copy,
+  goTo,
   cellMenu,
   thumbLabel,
   lengthMap,
@@ -42,8 +46,10 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
 export type FeatureHandles = ArrangementsHandle &
   ColumnsHandle &
   ConditionsHandle &
+  GoToHandle &
   GroupsHandle &
   HistoryHandle &
+  PinnedRowsHandle &
   SearchHandle &
   SelectionHandle &
   WhyHandle

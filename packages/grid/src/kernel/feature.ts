@@ -71,6 +71,10 @@ export interface Feature {
   menu?(at: Place): boolean
   /** What can be done from the head of a group; all are listed, in the features' order. */
   headMenu?(head: HeadLine): readonly MenuEntry[]
+  /** Opens a menu at an element; the first that has one answers true. */
+  openMenu?(entries: readonly MenuEntry[], anchor: HTMLElement): boolean
+  /** Ticks a row, or takes its tick away; the first that does answers true. */
+  toggleRow?(row: RowId): boolean
   /** What can be done from a cell; all are listed, in the features' order. */
   cellMenu?(cell: PlacedCell): readonly MenuEntry[]
 

@@ -17,8 +17,10 @@ export interface Readout {
 export class FootView {
   readonly element: HTMLElement
   private readonly count: HTMLElement
-  private readonly span: HTMLElement
+  /** Says which lines are in view; a press may lead elsewhere. */
+  readonly span: HTMLButtonElement
   private readonly passing: HTMLElement
+  private readonly beside: Text
   private readonly total: Text
   private readonly texts: Texts
   private readonly format: (count: number) => string
@@ -30,7 +32,10 @@ export class FootView {
     this.element = make('div', 'foot', parent)
     this.element.setAttribute('part', 'foot')
     this.count = make('span', 'count', this.element)
-    this.span = make('span', '', this.count)
+    this.span = make('button', 'span', this.count)
+    this.span.type = 'button'
+    this.beside = document.createTextNode('')
+    this.count.append(this.beside)
     this.passing = make('b', '', this.count)
     this.total = document.createTextNode('')
     this.count.append(this.total)
@@ -58,12 +63,13 @@ export class FootView {
     const { from, to, groups, passing, total, atLeast } = readout
     const known = (count: number): string => (atLeast ? texts.atLeast(format(count)) : format(count))
     const lowest = groups.at(-1)
-    const grouped = lowest === undefined ? '' : `${texts.groupsCounted(format(lowest), lowest)} · `
-    const span =
-      to > 0
-        ? `${groups.length > 0 ? texts.lines : texts.rows} ${texts.readout(format(from), format(to))} · ${grouped}`
-        : ''
+    const what = groups.length > 0 ? texts.lines : texts.rows
+    const span = to > 0 ? `${what} ${texts.readout(format(from), format(to))}` : ''
     if (this.span.textContent !== span) this.span.textContent = span
+    this.span.hidden = span === ''
+    const grouped = lowest === undefined ? '' : `${texts.groupsCounted(format(lowest), lowest)} · `
+    const beside = span === '' ? '' : ` · ${grouped}`
+    if (this.beside.nodeValue !== beside) this.beside.nodeValue = beside
     const counted = known(passing)
     if (this.passing.textContent !== counted) this.passing.textContent = counted
     const rest =

@@ -64,6 +64,11 @@ export interface KernelHandle<Row extends object = object> {
   actAs(worker: 'reader' | 'builder', start?: Arrangement): void
   /** Brings the row with the key into view and the keyboard onto it; false when it is held back or not there. */
   scrollTo(key: KeyValue): Promise<boolean>
+  /**
+   * Where the reader is: the row at the top, the page, columns moved sideways, the keyboard's cell, and the selection up
+   * to 100,000 rows. Plain JSON that only `options.place` reads, for a host to keep while the reader is elsewhere.
+   */
+  place(): Promise<object | null>
   /** What is asked of the source now; questions take it as their `request`. */
   request(): ViewRequest
   /** Names the view that is shown, in questions about lines; null before there is one. */

@@ -1,5 +1,4 @@
-import { NO_LINE, readArrangement } from '@vast-meadow/engine/client'
-import type { LineIndex, View } from '@vast-meadow/engine'
+import { readArrangement } from '@vast-meadow/engine/client'
 import type { KernelHandle } from './handle.ts'
 import type { Kernel } from './kernel.ts'
 import { plainJson } from './plain-json.ts'
@@ -8,10 +7,6 @@ import { ArrangementError } from './problem.ts'
 /** What the kernel offers from code. */
 export function kernelHandle(kernel: Kernel): KernelHandle {
   const { model } = kernel
-
-  async function lineOf(view: View, row: Parameters<View['lines']['text']>[1]): Promise<LineIndex> {
-    return (await model.ask('linesOf', { view: view.id, rows: [row] }))?.[0] ?? NO_LINE
-  }
 
   return {
     get ready() {
@@ -58,26 +53,13 @@ export function kernelHandle(kernel: Kernel): KernelHandle {
       model.worker = worker
       model.startsWith = start ?? null
     },
+    place: () => kernel.keptPlace(),
     request: () => model.request(),
     async scrollTo(key) {
       // Lines that are on their way would come to the top.
       await kernel.settled()
-      const { view } = kernel
       const [row = null] = (await model.ask('findRows', { keyFields: model.keyFields, keys: [key] })) ?? []
-      if (row === null || !view) return false
-      let line = await lineOf(view, row)
-      // Each closed group on the way is opened.
-      for (let level = 0; level < model.arrangement.groups.length; level++) {
-        const { view: now } = kernel
-        const head = line >= 0 ? now?.lines.line(line) : undefined
-        if (head?.kind !== 'head') break
-        model.toggleGroup(head.path)
-        await kernel.ask()
-        line = kernel.view ? await lineOf(kernel.view, row) : NO_LINE
-      }
-      if (line < 0) return false
-      kernel.goTo(line, kernel.navigator.column || kernel.screen.columns[1])
-      return true
+      return row !== null && (await kernel.goToRow(row))
     },
     async textsOfFirstRows(columns, rows) {
       const { lines } = kernel

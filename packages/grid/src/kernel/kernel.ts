@@ -20,6 +20,7 @@ import type {
   LeftOut,
   LineReader,
   Progress,
+  RowId,
   RowSource,
   SourceDescription,
   SourceInput,
@@ -40,6 +41,7 @@ import { definitionOf, GridModel } from './grid-model.ts'
 import { Navigator, type NavigatorHost } from './navigator.ts'
 import { isRowSource, rowList, sourceGiven, type MeadowOptions, type RowsGiven } from './options.ts'
 import { Pager } from './pager.ts'
+import { keepPlace, readPlace, type KeptPlace } from './kept-place.ts'
 import { linesOfPlace, rowsOfPlace, topRow, type LinePlace, type RowPlace } from './place-keeper.ts'
 import { RowChanges } from './row-changes.ts'
 import { RowLoader, type RowsReady } from './row-loader.ts'
@@ -51,13 +53,15 @@ import { ArrangementError, problemOf, saidError, type Problem } from './problem.
 import { Ready } from './ready.ts'
 import { defaultTexts, type Texts } from './texts.ts'
 import { characterWidth } from './character-width.ts'
-import { ABOVE_LINES, asPageLine } from './page-line.ts'
+import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
 
 /** What was found out before rows take the others' place. */
 interface Prepared {
   /** What to begin with; null: what is arranged already. */
   readonly begun: Begun | null
   readonly place: RowPlace | null
+  /** Where a reader was on a visit before; null: nothing is known of that. */
+  readonly kept: KeptPlace | null
 }
 
 interface Begun {
@@ -77,7 +81,7 @@ const READOUT_MS = 100
 /** What decides which rows pass and where they stand. */
 const MOVES_ROWS = ['order', 'conditions', 'where', 'search', 'groups'] as const
 /** What decides where columns lie. */
-const GEOMETRY_KEYS = ['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'] as const
+const GEOMETRY_KEYS = ['compared', 'columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd'] as const
 
 /** Rows themselves are read into columns in the page; what is posted with other input must be plain. */
 function inputOf(given: RowsGiven): RowSource | SourceInput {
@@ -391,13 +395,50 @@ export class Kernel {
   }
 
   /** What is found out before rows take the others' place: a newer loading may yet overtake this one. */
-  private async prepare(source: RowSource, { fields }: SourceDescription): Promise<Prepared> {
+  private async prepare(source: RowSource, description: SourceDescription): Promise<Prepared> {
     const { model } = this
+    const { fields } = description
     const begun = model.definition ? null : await this.firstArrangement()
+    const before = begun && this.placeBefore()
+    if (begun && before) {
+      const { key } = model.definitionFor(description)
+      const arrangement = { ...begun.arrangement, page: before.page }
+      return {
+        begun: { ...begun, arrangement },
+        place: await rowsOfPlace(source, key, before.keys),
+        kept: before,
+      }
+    }
     const keys = this.shownView && (await this.changes.keysOfPlace())
     const known = model.keyFields.every(key => fields.some(field => field.key === key))
     const place = keys && known ? await rowsOfPlace(source, model.keyFields, keys) : null
-    return { begun, place }
+    return { begun, place, kept: null }
+  }
+
+  /** Where a reader was on a visit before, as the host kept it; what is no place is told of. */
+  private placeBefore(): KeptPlace | null {
+    const { place } = this.options
+    if (place === undefined || place === null) return null
+    const read = readPlace(plainJson(place))
+    if (!read) this.tell({ code: 'place-not-valid', message: this.texts.noPlace })
+    return read
+  }
+
+  /** Where the reader is, to be given as `options.place` on the next visit; null: there are no rows. */
+  async keptPlace(): Promise<KeptPlace | null> {
+    const { model, navigator, pager, screen } = this
+    if (!model.source || !this.shownView) return null
+    const selected = this.features.all(feature => feature.held?.() ?? null).find(rows => rows !== null)
+    return await keepPlace(
+      model.source,
+      model.keyFields,
+      { ...this.place(), selected: selected ?? null },
+      {
+        page: pager.span.page,
+        column: navigator.placed ? navigator.column : '',
+        shift: screen.viewport.shift,
+      },
+    )
   }
 
   private async loaded({
@@ -408,7 +449,7 @@ export class Kernel {
     prepared,
   }: RowsReady<Prepared>): Promise<void> {
     const { model } = this
-    const { begun, place } = prepared
+    const { begun, place, kept } = prepared
     if (definition) model.given = definition
     const hadFocus = this.navigator.hasFocus
     this.stopArriving()
@@ -425,9 +466,17 @@ export class Kernel {
     this.emitter.emit('open', { description })
     this.summaries.rowsDiffer = true
     await this.define(model.definitionFor(description), place, begun)
+    if (kept) this.goBackTo(kept)
     // The focused cell was taken away with its row; nobody else has the focus since.
     const { activeElement, body } = this.root.ownerDocument
     if (hadFocus && activeElement === body) this.navigator.restore(true)
+  }
+
+  /** Lines and selection are there again; columns and the keyboard's place go along. */
+  private goBackTo({ shift, column }: KeptPlace): void {
+    if (this.unmounted) return
+    if (shift > 0) this.screen.viewport.scrollToShift(shift)
+    if (column !== '' && this.screen.columns.includes(column)) this.navigator.column = column
   }
 
   /** What a store kept, else what the host gave; what is no arrangement is told of and left out. */
@@ -543,6 +592,11 @@ export class Kernel {
   /** What shows the arrangement shows it as it is now. */
   private refresh(): void {
     this.features.all(feature => feature.refresh?.())
+    this.showChips()
+  }
+
+  /** What is active and can be lifted. */
+  showChips(): void {
     this.bar.chips.show(this.features.all(feature => feature.chips?.() ?? []).flat())
   }
 
@@ -632,7 +686,8 @@ export class Kernel {
 
   private tellRowCount({ counts }: View): void {
     const { kind, rows } = counts.lines
-    this.screen.viewport.view.ariaRowCount = kind === 'exact' ? String(rows + this.screen.headRows) : '-1'
+    this.screen.viewport.view.ariaRowCount =
+      kind === 'exact' ? String(rows + this.screen.headRows + this.screen.footRows) : '-1'
   }
 
   /** Cells can be seen, where those of the first line are there. */
@@ -715,6 +770,27 @@ export class Kernel {
     this.navigator.go(at, column)
   }
 
+  /** Brings a row into view and the keyboard onto it; false where it is held back. */
+  async goToRow(row: RowId): Promise<boolean> {
+    const { model } = this
+    const lineOf = async (): Promise<LineIndex> => {
+      const { shownView: view } = this
+      return (view && (await model.ask('linesOf', { view: view.id, rows: [row] }))?.[0]) ?? NO_LINE
+    }
+    let line = await lineOf()
+    // Each closed group on the way is opened.
+    for (let level = 0; level < model.arrangement.groups.length; level++) {
+      const head = line >= 0 ? this.shownView?.lines.line(line) : undefined
+      if (head?.kind !== 'head') break
+      model.toggleGroup(head.path)
+      await this.ask()
+      line = await lineOf()
+    }
+    if (line < 0) return false
+    this.goTo(line, this.navigator.column || this.screen.columns[1])
+    return true
+  }
+
   /** Goes to a part of the length of all lines, 0 the first and 1 the last, whatever page it is on. */
   travelTo(part: number): void {
     const { pageSize, arrangement } = this.model
@@ -789,7 +865,7 @@ export class Kernel {
       get lines() {
         return kernel().lines
       },
-      readBeside: () => this.drawing.readBeside,
+      readBeside: () => [...this.drawing.readBeside, ...this.model.arrangement.compared],
       wants: height => this.wantsHeight(height),
       headRowsDiffer: () => {
         if (this.shownView) this.tellRowCount(this.shownView)
@@ -810,7 +886,7 @@ export class Kernel {
     if (this.model.definition?.fit.kind === 'rows') this.screen.area.style.flexBasis = `${height}px`
   }
 
-  private rowBandHost(): RowBandHost {
+  rowBandHost(): RowBandHost {
     const kernel = (): Kernel => this
     const { drawing } = this
     return {
@@ -838,8 +914,17 @@ export class Kernel {
       },
       titleOf: column => this.model.titleOf(column),
       isSelected: row => this.features.some(feature => feature.selects?.(row)),
+      differs: (text, line, row, column) => this.differs(text, line, row, column),
       format: this.format,
     }
+  }
+
+  /** Whether a cell says something else than that of the column with which its own is compared. */
+  private differs(text: string, line: PageLine, row: RowId, column: string): boolean {
+    const { compared } = this.model.arrangement
+    if (compared.length === 0 || !compared.includes(column)) return false
+    const other = compared[0] === column ? compared[1] : compared[0]
+    return (this.lines.text(line, row, other) ?? text) !== text
   }
 
   private headingDragHost(): HeadingDragHost {

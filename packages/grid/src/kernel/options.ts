@@ -68,6 +68,8 @@ export interface MeadowOptions<Row extends object = object> {
    * with it begins so, and readers can copy such an address where the definition has `arrangements`.
    */
   readonly link?: string
+  /** Where a reader was on a visit before: what `handle.place()` gave then, kept by the host as it is. */
+  readonly place?: unknown
   /** What “today” is reckoned by, in milliseconds since 1970; default: the present. */
   readonly clock?: () => number
 }

@@ -69,6 +69,11 @@ export class Screen {
   private readonly meter: FrameMeter
   private strip: HeadBand | null = null
   private totals: { readonly band: HeadBand; readonly at: 'head' | 'foot' } | null = null
+  private pinned: { readonly head: readonly HeadBand[]; readonly foot: readonly HeadBand[] } = {
+    head: [],
+    foot: [],
+  }
+  private readonly foot: HTMLElement
   /** Columns whose summaries stand beside the group's name, which covers their place. */
   coveredColumns: readonly string[] = []
   /** Groups' names say other summaries now. */
@@ -130,6 +135,8 @@ export class Screen {
     })
     this.body = new BodyView(bandHost)
     view.append(this.body.element)
+    this.foot = make('div', 'pinned-foot', view)
+    this.foot.setAttribute('role', 'rowgroup')
     this.meter = new FrameMeter(times => this.painted(times))
     disposal.add(() => this.dispose())
   }
@@ -147,12 +154,8 @@ export class Screen {
 
   /** Height of all that stands above the body: titles, what stands over them, and the asking strip where there is one. */
   get headHeight(): number {
-    return (
-      this.sharedHeight +
-      this.titleHeight +
-      this.stripHeight +
-      (this.totals?.at === 'head' ? this.totalsHeight : 0)
-    )
+    const { sharedHeight, titleHeight, stripHeight } = this
+    return sharedHeight + titleHeight + stripHeight + this.totalsAt('head') + this.pinnedAt('head')
   }
 
   /** Px that what stands beside the scrollbar takes. */
@@ -165,7 +168,15 @@ export class Screen {
 
   /** Height of what stands below the body. */
   get footHeight(): number {
-    return this.totals?.at === 'foot' ? this.totalsHeight : 0
+    return this.totalsAt('foot') + this.pinnedAt('foot')
+  }
+
+  private totalsAt(at: 'head' | 'foot'): number {
+    return this.totals?.at === at ? this.totalsHeight : 0
+  }
+
+  private pinnedAt(at: 'head' | 'foot'): number {
+    return this.pinned[at].length * this.rowHeight
   }
 
   /** Each summary stands under its name. */
@@ -209,9 +220,26 @@ export class Screen {
     this.relay()
   }
 
+  /** Puts rows between the head and the body, and between the body and the line of all rows. */
+  setPinned(pinned: Screen['pinned']): void {
+    for (const at of ['head', 'foot'] as const) {
+      for (const band of this.pinned[at]) if (!pinned[at].includes(band)) band.element.remove()
+      for (const band of pinned[at]) (at === 'head' ? this.head : this.foot).append(band.element)
+    }
+    this.pinned = pinned
+    this.host.headRowsDiffer()
+    this.relay()
+  }
+
+  /** Rows below the body, as assistive technology counts them. */
+  get footRows(): number {
+    return this.pinned.foot.length
+  }
+
   /** Rows above the body, as assistive technology counts them. */
   get headRows(): number {
-    return this.headingLevels + 1 + (this.strip ? 1 : 0) + (this.totals?.at === 'head' ? 1 : 0)
+    const { headingLevels, strip, totals, pinned } = this
+    return headingLevels + 1 + (strip ? 1 : 0) + (totals?.at === 'head' ? 1 : 0) + pinned.head.length
   }
 
   get byContent(): boolean {
@@ -227,6 +255,11 @@ export class Screen {
 
   get geometry(): Geometry {
     return (this.laidOut ??= this.layOut())
+  }
+
+  /** Columns that are read beside those that are shown. */
+  get besideColumns(): readonly string[] {
+    return this.host.readBeside()
   }
 
   /** Shown columns from start to end, the column of boxes first. */
@@ -440,6 +473,7 @@ export class Screen {
     const bands: (HeaderBand | HeadBand)[] = [this.header]
     if (this.strip) bands.push(this.strip)
     if (this.totals) bands.push(this.totals.band)
+    bands.push(...this.pinned.head, ...this.pinned.foot)
     return bands
   }
 
@@ -532,9 +566,11 @@ export class Screen {
     }
     this.body.element.style.insetBlockStart = `${headHeight}px`
     this.body.element.style.insetBlockEnd = `${this.footHeight}px`
+    this.placePinned()
     if (this.totals) {
       const { style } = this.totals.band.element
-      style.insetBlockStart = this.totals.at === 'head' ? `${headHeight - this.totalsHeight}px` : 'auto'
+      const above = headHeight - this.pinnedAt('head') - this.totalsHeight
+      style.insetBlockStart = this.totals.at === 'head' ? `${above}px` : 'auto'
       style.insetBlockEnd = this.totals.at === 'head' ? 'auto' : '0px'
       style.blockSize = `${this.totalsHeight}px`
       style.setProperty('--_row-height', `${this.totalsHeight - 1}px`)
@@ -549,6 +585,22 @@ export class Screen {
     this.shared.layOut(geometry, titleHeight, viewport.columnWindow(geometry), viewport.shift, viewport.rtl)
     viewport.view.ariaColCount = String(geometry.count)
     return geometry
+  }
+
+  private placePinned(): void {
+    const { headHeight, rowHeight } = this
+    const place = (band: HeadBand, start: number): void => {
+      const { style } = band.element
+      style.insetBlockStart = `${start}px`
+      style.blockSize = `${rowHeight}px`
+      style.setProperty('--_row-height', `${rowHeight - 1}px`)
+    }
+    const from = headHeight - this.pinnedAt('head')
+    this.pinned.head.forEach((band, nth) => place(band, from + nth * rowHeight))
+    this.pinned.foot.forEach((band, nth) => place(band, nth * rowHeight))
+    this.foot.hidden = this.pinned.foot.length === 0
+    this.foot.style.insetBlockEnd = `${this.totalsAt('foot')}px`
+    this.foot.style.blockSize = `${this.pinnedAt('foot')}px`
   }
 
   /** Rows of shared headings come and go with the columns that are shown. */
@@ -632,6 +684,7 @@ export class Screen {
     this.header.dispose()
     this.strip?.dispose()
     this.totals?.band.dispose()
+    for (const band of [...this.pinned.head, ...this.pinned.foot]) band.dispose()
     this.meter.dispose()
   }
 }

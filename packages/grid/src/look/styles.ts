@@ -55,6 +55,8 @@ const styles = `
 .foot b { font-weight: 600; }
 .foot .count { color: var(--_faint); }
 .foot .count b { color: var(--_ink); }
+.foot .count .span { border: 0; background: none; padding: 0; border-radius: 4px; color: inherit; cursor: pointer; font: inherit; white-space: nowrap; }
+.foot .count .span:hover { text-decoration: underline; text-underline-offset: 2px; }
 .foot .selected { color: var(--_selected-mark); }
 .foot .selected:empty { display: none; }
 input, button { font: inherit; color: inherit; }
@@ -156,6 +158,13 @@ input, button { font: inherit; color: inherit; }
 .thumb-label { position: absolute; z-index: 4; transform: translateY(-50%); pointer-events: none; max-inline-size: 70%; padding: 4px 11px; border-radius: 6px; background: var(--_ink); color: var(--_paper); font-size: 12.5px; overflow: clip; text-overflow: ellipsis; white-space: nowrap; box-shadow: 0 8px 22px -12px #000a; }
 .stuck { position: absolute; inset-inline: 0; inset-block-start: 0; z-index: 1; }
 .stuck > .row { box-shadow: 0 1px 0 var(--_rule); cursor: pointer; }
+.pinned-foot { position: absolute; inset-inline: 0; z-index: 2; }
+.head .row.pinned, .row.pinned { --_row: color-mix(in srgb, var(--_panel) 82%, var(--_paper)); font-weight: 400; font-size: 1em; }
+.row.pinned.selected { --_row: var(--_selected); }
+.row.pinned.last { border-block-end: 2px solid var(--_rule); }
+.row.pinned.first { box-shadow: 0 -2px 0 var(--_rule); contain: layout style; }
+.row.pinned .cell { user-select: auto; display: block; border-inline-end: 0; cursor: auto; }
+.cell.differs { background-image: linear-gradient(color-mix(in srgb, var(--_found) 40%, transparent), color-mix(in srgb, var(--_found) 40%, transparent)); }
 .row.totals {
   --_row: var(--_panel); inset-block-start: auto; font-weight: 600; border-block: 0; box-shadow: 0 -2px 0 var(--_rule);
   contain: layout style; overflow: clip; z-index: 2;
@@ -231,6 +240,9 @@ input, button { font: inherit; color: inherit; }
 .arrangements section > .button { justify-self: start; font-size: 12px; padding: 3px 9px; }
 .keep-as { display: flex; gap: 6px; flex: 1; min-inline-size: 0; }
 .keep-as .value { flex: 1; }
+.go-to .field > span { min-inline-size: 0; }
+.go-to .field select { flex: none; max-inline-size: 130px; }
+.go-to { inline-size: min(380px, calc(100% - 8px)); }
 .level-card { inline-size: min(330px, calc(100% - 8px)); }
 .box {
   inline-size: 15px; block-size: 15px; border: 1.5px solid var(--_faint); border-radius: 3.5px; display: inline-block;

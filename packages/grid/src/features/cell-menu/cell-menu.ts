@@ -8,6 +8,10 @@ export function cellMenu(kernel: Kernel): Feature {
   const menu = new CellMenu(frame, texts, disposal)
   return {
     name: 'cell menu',
+    openMenu(entries, anchor) {
+      menu.open(entries, anchor)
+      return true
+    },
     menu({ line, column }) {
       const { lines } = kernel
       const shown = line >= 0 ? lines.line(line) : undefined

@@ -122,6 +122,10 @@ export function selection(kernel: Kernel): Feature {
   return {
     name: 'selection',
     handle,
+    toggleRow(row) {
+      selector.toggleRow(row)
+      return true
+    },
     selects: row => selector.rows.has(row),
     selectsGroup: stateOf,
     held: () => ({ kind: 'list', rows: [...selector.rows] }),

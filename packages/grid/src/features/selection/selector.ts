@@ -32,9 +32,14 @@ export class Selector {
   toggle(line: PageLine): void {
     const row = this.host.rowAt(line)
     if (row === null) return
+    this.anchor = line
+    this.toggleRow(row)
+  }
+
+  /** A row wherever it stands. */
+  toggleRow(row: RowId): void {
     if (this.rows.has(row)) this.rows.delete(row)
     else this.rows.add(row)
-    this.anchor = line
     this.host.changed()
   }
 

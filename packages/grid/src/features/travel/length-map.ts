@@ -3,7 +3,7 @@ import type { FieldType, LengthMap } from '@vast-meadow/engine'
 import { make } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
-import { PlaceLabel } from './place-label.ts'
+import { placeLabelOf } from './place-label.ts'
 import { drawMap, type MapColours } from './map-drawing.ts'
 
 /** A map stands beside the scrollbar from so many views' worth of rows on. */
@@ -28,7 +28,7 @@ export function lengthMap(kernel: Kernel): Feature {
   const canvas = make('canvas', '', element)
   const seen = make('i', '', element)
   const probe = make('span', 'probe', element)
-  const label = new PlaceLabel(kernel)
+  const label = placeLabelOf(kernel)
   let map: LengthMap | null = null
   let wanted = true
   let timer = 0

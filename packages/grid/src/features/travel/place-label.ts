@@ -2,8 +2,19 @@ import { make } from '../../kernel/dom.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { asPageLine } from '../../kernel/page-line.ts'
 
+const labels = new WeakMap<Kernel, PlaceLabel>()
+
+/** The one label of a grid, by whatever one travels. */
+export function placeLabelOf(kernel: Kernel): PlaceLabel {
+  const known = labels.get(kernel)
+  if (known) return known
+  const label = new PlaceLabel(kernel)
+  labels.set(kernel, label)
+  return label
+}
+
 /** Says what stands at the top of the body, beside whatever one travels by: its group, or the value that rows are ordered by. */
-export class PlaceLabel {
+class PlaceLabel {
   private readonly kernel: Kernel
   private readonly element: HTMLElement
 

@@ -1,6 +1,6 @@
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
-import { PlaceLabel } from './place-label.ts'
+import { placeLabelOf } from './place-label.ts'
 
 /** The thumb's release is not always told of: after so long without a step it was let go. */
 const LET_GO_MS = 700
@@ -9,7 +9,7 @@ const LET_GO_MS = 700
 export function thumbLabel(kernel: Kernel): Feature {
   const { screen, disposal } = kernel
   const { scroller } = screen.viewport
-  const label = new PlaceLabel(kernel)
+  const label = placeLabelOf(kernel)
   let dragged = false
   let timer = 0
   const letGo = (): void => {
