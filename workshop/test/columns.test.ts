@@ -1,6 +1,13 @@
 import { definitionSchema, fieldReference, type Definition, type Field } from '@vast-meadow/engine'
 import { describe, expect, test } from 'vitest'
 import { addComputed, addField, withColumn, withColumns, withoutColumn } from '../app/columns/column-edits'
+import {
+  headingLines,
+  possibleParents,
+  underHeading,
+  withHeading,
+  withoutHeading,
+} from '../app/columns/heading-edits'
 import { completionAt } from '../app/expression-editor/completion'
 
 const FIELDS: Field[] = [
@@ -84,5 +91,47 @@ describe('completion', () => {
     expect(offered('')).toBeNull()
     expect(offered('plot + ')).toBeNull()
     expect(offered('plot == "x" ? cov')).toEqual(['cover'])
+  })
+})
+
+describe('headings over several columns', () => {
+  const headed = underHeading(underHeading(definition, ['plot', 'cover'], 'Where'), ['cover'], 'Where')
+
+  test('are made by their title, shared by it, and gone with their last column', () => {
+    expect(headed.headings).toEqual([{ key: 'where', title: 'Where', together: false }])
+    expect(headed.columns.map(({ under }) => under)).toEqual(['where', 'where'])
+    const parted = underHeading(headed, ['cover'], ' Wh ere! ')
+    expect(parted.headings.map(({ key, title }) => [key, title])).toEqual([
+      ['where', 'Where'],
+      ['wh-ere', 'Wh ere!'],
+    ])
+    expect(underHeading(parted, ['plot', 'cover'], '').headings).toEqual([])
+    expect('under' in underHeading(headed, ['plot'], '').columns[0]!).toBe(false)
+    // Two titles that come to the same key.
+    expect(underHeading(headed, ['plot'], 'where?').headings.map(({ key }) => key)).toEqual([
+      'where',
+      'where-2',
+    ])
+  })
+
+  test('stand in one another, never in themselves, and leave what stood under them where they stood', () => {
+    const two = underHeading(headed, ['cover'], 'Measures')
+    const nested = withHeading(two, 'measures', { under: 'where', together: true })
+    expect(possibleParents(nested, 'where').map(({ key }) => key)).toEqual([])
+    expect(possibleParents(nested, 'measures').map(({ key }) => key)).toEqual(['where'])
+    const raised = withoutHeading(nested, 'measures')
+    expect(raised.columns.map(({ under }) => under)).toEqual(['where', 'where'])
+    expect(withoutHeading(raised, 'where').columns.some(column => 'under' in column)).toBe(false)
+  })
+
+  test('begin in a list where their columns do, again where these are parted', () => {
+    const three = addField(headed, FIELDS[2]!, [])
+    const told = (keys: string[]) =>
+      [...headingLines(three, keys)].map(([key, lines]) => [key, lines.map(({ heading }) => heading.key)])
+    expect(told(['plot', 'cover', 'site name'])).toEqual([['plot', ['where']]])
+    expect(told(['plot', 'site name', 'cover'])).toEqual([
+      ['plot', ['where']],
+      ['cover', ['where']],
+    ])
   })
 })

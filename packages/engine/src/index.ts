@@ -170,6 +170,7 @@ export {
 } from './definition/read-arrangement.ts'
 export type { HeadingDefinition } from './definition/heading-schema.ts'
 export { columnsUnder, headingPaths } from './definition/headings.ts'
+export { columnsMoved } from './definition/heading-places.ts'
 export type { HeadingSpan } from './layout/shared-headings.ts'
 export type { RowCells } from './question/row-cells.ts'
 export type { LengthMap } from './question/length-map.ts'

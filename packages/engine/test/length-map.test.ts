@@ -67,8 +67,8 @@ describe('the length map', () => {
           const inStep = (step: number) =>
             all.filter((_, line) => Math.floor((line * steps) / lines) === step)
           const share = (step: number, holds: (row: RowId) => boolean): number => {
-            const count = inStep(step).reduce((sum, { rows }) => sum + rows.filter(holds).length, 0)
-            return Math.min(255, Math.ceil((255 * count) / inStep(step).length))
+            const rows = inStep(step).flatMap(({ rows }) => rows)
+            return Math.ceil((255 * rows.filter(holds).length) / Math.max(1, rows.length))
           }
           const range = Array.from({ length: steps }, (_, step) => step)
           expect([...map.selected]).toEqual(range.map(step => share(step, row => selected.has(row))))

@@ -9,7 +9,7 @@ const MEASURES = [
 const DEPTHS = [5, 10, 20, 30, 45, 60, 80, 100, 130, 160, 200]
 const COLUMNS = 1000
 
-/** A table for width: a probe's number, its place, and 998 measures by kind, depth and hour. */
+/** A table for width: a probe's number, its place, and 998 measures by kind, under headings of their depth and hour. */
 export function soilProbes(rows: number): { recipe: RecipeInput; definition: DefinitionInput } {
   const measures = Array.from({ length: COLUMNS - 2 }, (_, i) => {
     const measure = MEASURES[i % MEASURES.length]
@@ -19,8 +19,17 @@ export function soilProbes(rows: number): { recipe: RecipeInput; definition: Def
       ...measure,
       key: `${measure.key}_${depth}cm_${hour}h`,
       title: `${measure.title} ${depth} cm, ${hour} h`,
+      under: `${depth}cm ${hour}h`,
+      hour,
+      depth,
     }
   })
+  const depths = new Map(measures.map(({ under, depth, hour }) => [under, { depth, hour }]))
+  const hours = [...new Set(measures.map(({ hour }) => hour))]
+  const headings = [
+    ...hours.map(hour => ({ key: `${hour}h`, title: `Hour ${hour}` })),
+    ...[...depths].map(([key, { depth, hour }]) => ({ key, title: `${depth} cm deep`, under: `${hour}h` })),
+  ]
   const recipe: RecipeInput = {
     name: 'Soil probes',
     rows,
@@ -45,8 +54,15 @@ export function soilProbes(rows: number): { recipe: RecipeInput; definition: Def
     columns: [
       { key: 'probe', title: 'Probe', width: 78, align: 'end' },
       { key: 'field', title: 'Field', width: 116 },
-      ...measures.map(({ key, title }) => ({ key, title, width: 148, align: 'end' as const })),
+      ...measures.map(({ key, title, under }) => ({
+        key,
+        title,
+        under,
+        width: 148,
+        align: 'end' as const,
+      })),
     ],
+    headings,
     start: { pinnedStart: ['probe'] },
   }
   return { recipe, definition }

@@ -38,6 +38,7 @@ export default defineNuxtPlugin(app => {
       VBtn: { variant: 'outlined', density: 'comfortable', color: undefined },
       VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
       VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+      VCombobox: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
       VAutocomplete: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
       VCheckbox: { density: 'compact', hideDetails: true, color: 'primary' },
       VSwitch: { density: 'compact', hideDetails: true, color: 'primary', inset: true },

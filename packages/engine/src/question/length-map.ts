@@ -13,7 +13,7 @@ export interface LengthMap {
   readonly steps: number
   /** Heads of groups: 0 none, else one more than the outermost level that has one there. */
   readonly groups: Uint8Array
-  /** How much of each step is selected, changed and not saved yet, or marked by a style: 0 nothing, 255 all of it. */
+  /** How many of the rows of each step are selected, changed and not saved yet, or marked by a style: 0 nothing, 255 all of it. */
   readonly selected: Uint8Array
   readonly changed: Uint8Array
   /** By the columns asked for. */
@@ -79,37 +79,40 @@ export const lengthMap: Question<LengthMapArgs, LengthMap> = {
 class StepCounter {
   private readonly reader: ViewReader
   private readonly steps: number
+  /** Rows in each step, once they are counted. */
+  private rows: Uint32Array | null = null
 
   constructor(reader: ViewReader, steps: number) {
     this.reader = reader
     this.steps = steps
   }
 
+  /** Of the rows that stand in each step, those of closed groups at their head: how many hold, 255 for all. */
   *count(holds: (row: number) => boolean): Work<Uint8Array> {
+    const { reader, steps } = this
+    const all = (this.rows ??= yield* this.tally(null))
+    const counts = yield* this.tally(at => holds(reader.rowAt(at)))
+    // A single row of thousands is still seen.
+    return Uint8Array.from({ length: steps }, (_, i) => Math.ceil((255 * counts[i]) / Math.max(1, all[i])))
+  }
+
+  private *tally(holds: ((at: number) => boolean) | null): Work<Uint32Array> {
     const { reader, steps } = this
     const lines = reader.lineCount
     const counts = new Uint32Array(steps)
     let looked = 0
     for (const { from, to, line, step } of reader.lineRuns()) {
       for (let at = from; at < to; at++) {
-        if (holds(reader.rowAt(at))) counts[Math.floor(((line + (at - from) * step) * steps) / lines)]++
+        if (!holds || holds(at)) counts[Math.floor(((line + (at - from) * step) * steps) / lines)]++
         if (++looked % SLICE === 0) yield
       }
     }
-    return counts.length === 0
-      ? new Uint8Array(0)
-      : Uint8Array.from(counts, (n, i) => shareOf(n, i, steps, lines))
+    return counts
   }
 }
 
 /** Lines of a step, from the first that falls into it. */
 const firstLine = (step: number, steps: number, lines: number): number => Math.ceil((step * lines) / steps)
-
-/** A single row of a thousand is still seen. */
-function shareOf(count: number, step: number, steps: number, lines: number): number {
-  const room = firstLine(step + 1, steps, lines) - firstLine(step, steps, lines)
-  return Math.min(255, Math.ceil((255 * count) / Math.max(1, room)))
-}
 
 function* headSteps(reader: ViewReader, steps: number): Work<Uint8Array> {
   const groups = new Uint8Array(steps)

@@ -4,8 +4,14 @@ import type { ColumnWindow } from '../band/band.ts'
 import type { Geometry } from '../band/geometry.ts'
 import { make } from '../kernel/dom.ts'
 
-/** A heading's title stays in view up to here from the end of its columns, in CSS px. */
+/** A heading's title has at least so much room, as far as its columns leave it, in CSS px. */
 const LEAST_TITLE = 60
+
+/** The part of the columns that are moved sideways which is in view, in CSS px. */
+export interface Seen {
+  readonly from: number
+  readonly to: number
+}
 
 interface HeadingCell {
   readonly element: HTMLElement
@@ -14,8 +20,8 @@ interface HeadingCell {
   /** What it shows now, as `from end heading`; empty: nothing. */
   shown: string
   span: HeadingSpan | null
-  /** Px by which the title stands further in. */
-  inset: number
+  /** Px at the start and the end of it that are out of view, as `start end`. */
+  insets: string
 }
 
 type PartName = 'start' | 'middle' | 'end'
@@ -38,7 +44,7 @@ export class SharedHeadings {
   }
 
   /** Lays all out anew, each level as high as the titles. */
-  layOut(geometry: Geometry, height: number, columns: ColumnWindow, shift: number, rtl: boolean): void {
+  layOut(geometry: Geometry, height: number, columns: ColumnWindow, seen: Seen, rtl: boolean): void {
     this.geometry = geometry
     const count = geometry.headingLevels
     for (const { row } of this.levels.splice(count)) row.remove()
@@ -54,20 +60,20 @@ export class SharedHeadings {
       parts.start.classList.toggle('edged', geometry.start.keys.length > 1)
       parts.end.classList.toggle('edged', geometry.end.keys.length > 0)
     })
-    this.show(columns, shift, rtl)
+    this.show(columns, seen, rtl)
   }
 
-  /** Shows the headings over the columns in view; titles of those that begin before stay in view. */
-  show({ first, end }: ColumnWindow, shift: number, rtl: boolean): void {
+  /** Shows the headings over the columns in view; their titles stand in the middle of what is seen of them. */
+  show({ first, end }: ColumnWindow, seen: Seen, rtl: boolean): void {
     const { geometry } = this
     if (!geometry) return
     this.levels.forEach((level, nth) => {
       for (const part of PARTS) {
         const spans = geometry.headings[part][nth] ?? []
-        const seen = part === 'middle' ? spans.filter(span => span.end > first && span.first < end) : spans
-        this.fill(level, part, seen, part === 'middle' ? shift : 0)
+        const shown = part === 'middle' ? spans.filter(span => span.end > first && span.first < end) : spans
+        this.fill(level, part, shown, part === 'middle' ? seen : { from: 0, to: Infinity })
       }
-      level.parts.middle.style.transform = `translateX(${rtl ? shift : -shift}px)`
+      level.parts.middle.style.transform = `translateX(${rtl ? seen.from : -seen.from}px)`
     })
   }
 
@@ -99,7 +105,7 @@ export class SharedHeadings {
     return { row, parts, cells: { start: [], middle: [], end: [] } }
   }
 
-  private fill(level: Level, part: PartName, spans: readonly HeadingSpan[], shift: number): void {
+  private fill(level: Level, part: PartName, spans: readonly HeadingSpan[], seen: Seen): void {
     const geometry = sure(this.geometry)
     const run = geometry[part]
     const cells = level.cells[part]
@@ -108,7 +114,7 @@ export class SharedHeadings {
       const span = spans.at(i)
       const isShown = i < spans.length && span !== undefined
       if (cell.element.hidden === isShown) cell.element.hidden = !isShown
-      if (isShown) dress(cell, span, run, geometry, shift)
+      if (isShown) dress(cell, span, run, geometry, seen)
       else cell.span = null
     })
   }
@@ -122,16 +128,10 @@ function makeCell(parent: HTMLElement): HeadingCell {
   mark.ariaHidden = 'true'
   const grip = make('span', 'grip', element)
   grip.ariaHidden = 'true'
-  return { element, title, mark, shown: '', span: null, inset: 0 }
+  return { element, title, mark, shown: '', span: null, insets: '' }
 }
 
-function dress(
-  cell: HeadingCell,
-  span: HeadingSpan,
-  run: ColumnRun,
-  geometry: Geometry,
-  shift: number,
-): void {
+function dress(cell: HeadingCell, span: HeadingSpan, run: ColumnRun, geometry: Geometry, seen: Seen): void {
   const { element, title, mark } = cell
   const [from, to] = [run.offsets[span.first], run.offsets[span.end]]
   const heading = geometry.heading(span.heading)
@@ -153,8 +153,12 @@ function dress(
     mark.textContent = help && '?'
     mark.hidden = help === ''
   }
-  const inset = Math.max(0, Math.min(shift - from, to - from - LEAST_TITLE))
-  if (inset === cell.inset) return
-  cell.inset = inset
-  title.style.marginInlineStart = inset > 0 ? `${inset}px` : ''
+  const room = Math.max(0, to - from - LEAST_TITLE)
+  const start = Math.round(Math.max(0, Math.min(seen.from - from, room)))
+  const end = Math.round(Math.max(0, Math.min(to - seen.to, room - start)))
+  const insets = `${start} ${end}`
+  if (insets === cell.insets) return
+  cell.insets = insets
+  title.style.marginInlineStart = start > 0 ? `${start}px` : ''
+  title.style.marginInlineEnd = end > 0 ? `${end}px` : ''
 }

@@ -9,7 +9,7 @@ import { Viewport } from './viewport.ts'
 import { HEADER_HEIGHT, ROW_HEIGHTS, STRIP_HEIGHT, TOTALS_HEIGHT, TOUCH_HEIGHT } from '../look/heights.ts'
 import { focusedBeside, elementOf, make, type Disposal, hostOf } from './dom.ts'
 import { HeaderBand } from '../header/header-band.ts'
-import { SharedHeadings } from '../header/shared-headings.ts'
+import { SharedHeadings, type Seen } from '../header/shared-headings.ts'
 import type { Texts } from './texts.ts'
 import type { Measures } from './events.ts'
 import { FrameMeter, type FrameTimes } from './frame-meter.ts'
@@ -460,13 +460,19 @@ export class Screen {
       band.showColumns(columns, focused, moving)
       band.moveMiddle(viewport.shift, viewport.rtl)
     }
-    if (this.headingLevels > 0) this.shared.show(columns, viewport.shift, viewport.rtl)
+    if (this.headingLevels > 0) this.shared.show(columns, this.seen(geometry), viewport.rtl)
     if (this.namesDiffer) this.body.refresh()
     this.namesDiffer = false
     this.drawBody(columns, moving)
     for (let round = 0; this.byContent && this.measureLines() && round < MEASURE_ROUNDS; round++)
       this.drawBody(columns, moving)
     this.host.drawn(moving)
+  }
+
+  /** What is in view of the columns that are moved sideways. */
+  private seen({ start, end }: Geometry): Seen {
+    const { shift, width } = this.viewport
+    return { from: shift, to: shift + Math.max(0, width - runWidth(start) - runWidth(end)) }
   }
 
   private get headBands(): readonly (HeaderBand | HeadBand)[] {
@@ -582,7 +588,8 @@ export class Screen {
     const geometry = make()
     this.makeRoomForNames(geometry)
     for (const band of this.headBands) band.layOut(geometry, viewport.columnWindow(geometry), this.focused)
-    this.shared.layOut(geometry, titleHeight, viewport.columnWindow(geometry), viewport.shift, viewport.rtl)
+    const seen = this.seen(geometry)
+    this.shared.layOut(geometry, titleHeight, viewport.columnWindow(geometry), seen, viewport.rtl)
     viewport.view.ariaColCount = String(geometry.count)
     return geometry
   }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
-import { isAble } from '@vast-meadow/engine'
+import { isAble, type ColumnPart } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { useProfiles } from '~/stores/profiles'
 
@@ -11,10 +11,22 @@ export interface ListedColumn {
   readonly type: string
   readonly computed: boolean
   readonly shown: boolean
-  readonly pinned: boolean
+  readonly part: ColumnPart
 }
-const { column, picking, picked } = defineProps<{ column: ListedColumn; picking: boolean; picked: boolean }>()
-const emit = defineEmits<{ show: [shown: boolean]; pin: [pinned: boolean]; pick: [picked: boolean] }>()
+const { column, picking, picked, dragged } = defineProps<{
+  column: ListedColumn
+  picking: boolean
+  picked: boolean
+  dragged: boolean
+}>()
+const emit = defineEmits<{
+  show: [shown: boolean]
+  pin: [part: ColumnPart]
+  pick: [picked: boolean]
+  grab: [PointerEvent]
+  nudge: [KeyboardEvent]
+}>()
+const SIDES = ['start', 'end'] as const
 
 const grid = useOpenGrid()
 const profiles = useProfiles()
@@ -36,46 +48,78 @@ watchEffect(() => {
 </script>
 
 <template>
-  <li ref="item" class="item" :class="{ hidden: !column.shown }">
-    <VCheckbox
-      v-if="picking"
-      :model-value="picked"
-      :aria-label="words.columnItem.pick(column.title)"
-      @update:model-value="emit('pick', $event === true)"
-    />
-    <VCheckbox
-      v-else
-      :model-value="column.shown"
-      :aria-label="column.title"
-      :title="words.columnItem.shown"
-      @update:model-value="emit('show', $event === true)"
-    />
-    <button
-      type="button"
-      class="name"
-      :title="words.columnItem.settingsOf(column.title)"
-      @click="grid.openColumn(column.key)"
-    >
-      <span class="title">{{ column.title }}</span>
-      <span class="soft figure type">{{ column.computed ? `${column.type}, computed` : column.type }}</span>
-    </button>
-    <ColumnProfile :profile="profile" />
-    <button
-      type="button"
-      class="pin"
-      :aria-pressed="column.pinned"
-      :aria-label="words.columnItem.pinAtTheStart(column.title)"
-      @click="emit('pin', !column.pinned)"
-    >
-      {{ words.columnItem.pin }}
-    </button>
+  <li ref="item" class="item" :class="{ hidden: !column.shown, dragged }">
+    <slot />
+    <div class="line">
+      <button
+        type="button"
+        class="grab"
+        :aria-label="words.columnItem.dragOrArrows(column.title)"
+        :title="words.columnItem.dragOrArrows(column.title)"
+        @pointerdown="emit('grab', $event)"
+        @keydown="emit('nudge', $event)"
+      >
+        {{ words.columnItem.handle }}
+      </button>
+      <VCheckbox
+        v-if="picking"
+        :model-value="picked"
+        :aria-label="words.columnItem.pick(column.title)"
+        @update:model-value="emit('pick', $event === true)"
+      />
+      <VCheckbox
+        v-else
+        :model-value="column.shown"
+        :aria-label="column.title"
+        :title="words.columnItem.shown"
+        @update:model-value="emit('show', $event === true)"
+      />
+      <button
+        type="button"
+        class="name"
+        :title="words.columnItem.settingsOf(column.title)"
+        @click="grid.openColumn(column.key)"
+      >
+        <span class="title">{{ column.title }}</span>
+        <span class="soft figure type">{{ column.computed ? `${column.type}, computed` : column.type }}</span>
+      </button>
+      <ColumnProfile :profile="profile" />
+      <span class="pins">
+        <button
+          v-for="side in SIDES"
+          :key="side"
+          type="button"
+          class="pin"
+          :aria-pressed="column.part === side"
+          :aria-label="words.columnItem.pinAt(words.columnItem.side[side], column.title)"
+          :title="words.columnItem.pinAt(words.columnItem.side[side], column.title)"
+          :class="side"
+          @click="emit('pin', column.part === side ? 'middle' : side)"
+        />
+      </span>
+    </div>
   </li>
 </template>
 
 <style scoped>
-.item {
+.item.dragged {
+  opacity: 0.55;
+}
+.grab {
+  border: 0;
+  background: none;
+  padding: 2px;
+  color: var(--ink-soft);
+  cursor: grab;
+  touch-action: none;
+}
+.pins {
+  display: flex;
+  gap: 2px;
+}
+.line {
   display: grid;
-  grid-template-columns: 30px minmax(0, 1fr) 76px auto;
+  grid-template-columns: 16px 28px minmax(0, 1fr) 76px auto;
   align-items: center;
   gap: 6px;
   block-size: 40px;
@@ -119,8 +163,18 @@ watchEffect(() => {
   border-radius: 5px;
   background: var(--sheet);
   color: var(--ink-soft);
-  padding: 1px 8px;
+  padding: 0 4px;
   cursor: pointer;
+  line-height: 1.5;
+}
+.pin::before {
+  content: '⇤';
+}
+.pin.end::before {
+  content: '⇥';
+}
+.pin:dir(rtl) {
+  transform: scaleX(-1);
 }
 .pin[aria-pressed='true'] {
   background: var(--moss-tint);

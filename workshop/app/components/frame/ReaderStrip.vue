@@ -20,7 +20,7 @@ const differences = computed(() => (grid.arrangement && grid.handle?.differences
       <template #activator="{ props }">
         <VBtn size="small" v-bind="props">{{ words.readerStrip.whatDiffers(differences.length) }}</VBtn>
       </template>
-      <ul class="box differs">
+      <ul class="differs">
         <li v-for="one in differences" :key="one.text">
           <span>{{ one.text }}</span>
           <VBtn size="small" :aria-label="words.readerStrip.putBackOf(one.text)" @click="one.putBack()">{{
@@ -54,7 +54,11 @@ const differences = computed(() => (grid.arrangement && grid.handle?.differences
   max-inline-size: 420px;
   max-block-size: 360px;
   overflow: auto;
+  padding: 8px 12px;
   background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  box-shadow: 0 16px 40px -18px #0009;
 }
 .differs li {
   display: flex;

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
+import { columnsMoved, partOf, type ColumnPart, type Definition } from '@vast-meadow/engine'
 import { addComputed, addField, withColumns, withoutColumn } from '~/columns/column-edits'
+import { headingLines, underHeading } from '~/columns/heading-edits'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
@@ -20,7 +22,8 @@ const columns = computed(() => {
   const computedKeys = new Set(
     definition.columns.filter(({ expression }) => expression !== undefined).map(({ key }) => key),
   )
-  return arrangement.columns.map(key => ({
+  const loose = arrangement.columns.filter(key => partOf(arrangement, key) === 'middle')
+  return [...arrangement.pinnedStart, ...loose, ...arrangement.pinnedEnd].map(key => ({
     key,
     title: grid.titleOf(key),
     type:
@@ -28,7 +31,7 @@ const columns = computed(() => {
       (computedKeys.has(key) ? words.columnsPanel.notRightYet : words.columnsPanel.notInTheData),
     computed: computedKeys.has(key),
     shown: !arrangement.hidden.includes(key),
-    pinned: arrangement.pinnedStart.includes(key),
+    part: partOf(arrangement, key),
   }))
 })
 const matching = computed(() => {
@@ -55,11 +58,53 @@ function show(keys: readonly string[], shown: boolean): void {
   grid.change({ hidden: shown ? rest : [...rest, ...keys] })
 }
 
-function pin(keys: readonly string[], pinned: boolean): void {
-  const { pinnedStart, pinnedEnd } = grid.now.arrangement
-  const rest = others(pinnedStart, keys)
-  grid.change({ pinnedStart: pinned ? [...rest, ...keys] : rest, pinnedEnd: others(pinnedEnd, keys) })
+function pin(keys: readonly string[], part: ColumnPart): void {
+  grid.change(columnsMoved(grid.now.arrangement, keys, { part, before: null }))
 }
+
+/** A column takes the place of another one, in whose part it stands then. */
+function place(from: number, to: number): void {
+  const [moved, target] = [matching.value[from], matching.value[to]]
+  if (!moved || !target) return
+  const there = columns.value.filter(({ part }) => part === target.part).map(({ key }) => key)
+  const before = to > from ? (there[there.indexOf(target.key) + 1] ?? null) : target.key
+  grid.change(columnsMoved(grid.now.arrangement, [moved.key], { part: target.part, before }))
+}
+const list = useTemplateRef<HTMLElement>('list')
+const { dragged, over, grab, nudge, drop: letGo } = useDragList(list, () => matching.value.length, place)
+
+const heading = ref('')
+const headings = computed(() => grid.definition?.headings.map(({ title }) => title) ?? [])
+const lines = computed(() =>
+  grid.definition
+    ? headingLines(
+        grid.definition,
+        matching.value.map(({ key }) => key),
+      )
+    : new Map<string, never>(),
+)
+const putUnder = (): Promise<void> =>
+  grid.define(
+    words.columnsPanel.aSharedHeading,
+    underHeading(grid.now.definition, chosen.value, heading.value ?? ''),
+  )
+
+function share(text: string): void {
+  const part = text.trim() === '' ? undefined : Number(text)
+  if (part !== undefined && !(part > 0 && part <= 1000)) return
+  void grid.define('share', withColumns(grid.now.definition, chosen.value, { share: part }))
+}
+
+/** What readers may do with columns and arrangements, by the name that the definition has for it. */
+const MAY = [
+  ['movable', words.columnsPanel.putElsewhere],
+  ['pinRows', words.columnsPanel.pinRows],
+  ['arrangements', words.columnsPanel.keepArrangements],
+  ['undo', words.columnsPanel.buttonsToTakeBack],
+  ['map', words.columnsPanel.seeTheMap],
+] as const
+const may = (change: Partial<Definition>): void =>
+  void grid.define(words.columnsPanel.whatReadersMay, { ...grid.now.definition, ...change })
 
 function widen(width: number): void {
   if (!(width >= 32 && width <= 2000)) return
@@ -136,10 +181,13 @@ async function remove(key: string): Promise<void> {
         <VBtn size="small" :disabled="chosen.length === 0" @click="show(chosen, false)">{{
           words.columnsPanel.hide
         }}</VBtn>
-        <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, true)">{{
-          words.columnsPanel.pin
+        <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, 'start')">{{
+          words.columnsPanel.pinAtTheStart
         }}</VBtn>
-        <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, false)">{{
+        <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, 'end')">{{
+          words.columnsPanel.pinAtTheEnd
+        }}</VBtn>
+        <VBtn size="small" :disabled="chosen.length === 0" @click="pin(chosen, 'middle')">{{
           words.columnsPanel.unpin
         }}</VBtn>
         <VBtn size="small" :disabled="chosen.length === 0" @click="align('start')">{{
@@ -155,19 +203,48 @@ async function remove(key: string): Promise<void> {
         :disabled="chosen.length === 0"
         @change="widen(Number($event.target.value))"
       />
+      <VTextField
+        type="number"
+        :label="words.columnsPanel.shareOfEach"
+        :disabled="chosen.length === 0"
+        @change="share($event.target.value)"
+      />
+      <form class="under" @submit.prevent="putUnder">
+        <VCombobox
+          v-model="heading"
+          :items="headings"
+          :label="words.columnsPanel.sharedHeading"
+          :disabled="chosen.length === 0"
+        />
+        <VBtn size="small" type="submit" :disabled="chosen.length === 0">{{
+          words.columnsPanel.putUnder
+        }}</VBtn>
+      </form>
     </div>
     <VTextField v-model="find" :label="words.columnsPanel.findAColumn" type="search" clearable />
-    <ul class="columns">
+    <ul ref="list" class="columns" @pointermove="over" @pointerup="letGo" @pointercancel="letGo">
       <ColumnItem
-        v-for="column in matching.slice(0, stage * AT_ONCE)"
+        v-for="(column, nth) in matching.slice(0, stage * AT_ONCE)"
         :key="column.key"
         :column="column"
         :picking="picking"
         :picked="picked.has(column.key)"
+        :dragged="dragged === nth"
         @show="show([column.key], $event)"
         @pin="pin([column.key], $event)"
         @pick="pick(column.key, $event)"
-      />
+        @grab="grab($event, nth)"
+        @nudge="nudge($event, nth)"
+      >
+        <HeadingItem
+          v-for="line in lines.get(column.key) ?? []"
+          :key="line.heading.key"
+          :heading="line.heading"
+          :level="line.level"
+        />
+      </ColumnItem>
+    </ul>
+    <ul class="columns">
       <li v-for="field in free" :key="`field ${field.key}`" class="free">
         <span class="name">
           <span>{{ field.key }}</span>
@@ -187,6 +264,14 @@ async function remove(key: string): Promise<void> {
     <p v-if="matching.length + free.length === 0" class="soft">
       {{ words.columnsPanel.noColumnHasThatTitle }}
     </p>
+    <h3>{{ words.columnsPanel.readersMay }}</h3>
+    <VCheckbox
+      v-for="[name, label] in MAY"
+      :key="name"
+      :model-value="grid.definition?.[name]"
+      :label="label"
+      @update:model-value="may({ [name]: $event === true })"
+    />
   </section>
 </template>
 
@@ -225,6 +310,12 @@ async function remove(key: string): Promise<void> {
 }
 .several .tools {
   margin: 0;
+}
+.under {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 6px;
+  align-items: center;
 }
 [aria-pressed='true'] {
   background: var(--ink);

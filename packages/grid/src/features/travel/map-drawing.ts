@@ -15,6 +15,8 @@ export interface MapColours {
 const LEAST_TICK = 2
 /** Group borders that lie closer than this on average tell nothing any more. */
 const LEAST_BETWEEN = 3
+/** What lies in so many of the steps lies everywhere. */
+const EVERYWHERE = 0.4
 /** Free px at both sides. */
 const MARGIN = 2
 
@@ -34,10 +36,12 @@ export function drawMap(
   const inner = width - 2 * MARGIN
   const ticks = (shares: Uint8Array, colour: string, from: number, to: number): void => {
     context.fillStyle = colour
+    // Few are seen wherever they are; of what lies everywhere, where most of it is.
+    const steps = shares.reduce((count, share) => count + (share > 0 ? 1 : 0), 0)
+    const least = steps > shares.length * EVERYWHERE ? 0.1 : 0.5
     shares.forEach((share, i) => {
       if (share === 0) return
-      // What fills its step is dense, a single row among many is still seen.
-      context.globalAlpha = 0.45 + (0.55 * share) / 255
+      context.globalAlpha = least + ((1 - least) * share) / 255
       const x = MARGIN + from * inner
       context.fillRect(x, i * step, (to - from) * inner, Math.max(LEAST_TICK, step))
     })
