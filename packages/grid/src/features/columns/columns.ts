@@ -1,5 +1,5 @@
 import { columnsMoved, partOf, placeBeside } from '@vast-meadow/engine/client'
-import type { ArrangementChange, ColumnPlace } from '@vast-meadow/engine'
+import type { Arrangement, ArrangementChange, ColumnPlace } from '@vast-meadow/engine'
 import { SELECT_COLUMN } from '../../band/geometry.ts'
 import { make } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
@@ -123,16 +123,21 @@ export function columns(kernel: Kernel): Feature {
     return true
   }
 
-  /** The next place on the way; columns that stay together are passed over as one. */
-  function placeOn(columns: readonly string[], step: 1 | -1): ColumnPlace | null {
+  /** Puts columns a step on; those that stay together are passed over as one. */
+  function move(columns: readonly string[], step: 1 | -1): void {
+    const next = (arrangement: Arrangement): ColumnPlace | null =>
+      placeBeside(arrangement, step === -1 ? columns[0] : columns[columns.length - 1], step)
     let { arrangement } = model
-    for (;;) {
-      const place = placeBeside(arrangement, step === -1 ? columns[0] : columns[columns.length - 1], step)
-      if (!place || whyNot(columns, place) === null) return place
+    const first = next(arrangement)
+    for (let place = first; place; place = next(arrangement)) {
+      if (whyNot(columns, place) === null) {
+        put(columns, place)
+        return
+      }
       arrangement = { ...arrangement, ...columnsMoved(arrangement, columns, place) }
     }
+    put(columns, first)
   }
-  const move = (columns: readonly string[], step: 1 | -1): void => void put(columns, placeOn(columns, step))
   return {
     name: 'columns',
     handle,
