@@ -86,6 +86,8 @@ const mounts = {
     await painted()
     return mounted
   },
+  columns10: () => mountColumns(10),
+  columns1000: () => mountColumns(1000),
   grouped: () =>
     mountGrid(
       {
@@ -116,6 +118,67 @@ const headAt = (line, level) => ({
   ]),
 })
 
+/** The same ten columns in view, and so many in all. */
+function mountColumns(count) {
+  const columns = Array.from({ length: count }, (_, i) => ({ ...base.columns[5], key: `n${i}` }))
+  return mountGrid(
+    { ...definition, columns: columns.map(({ key }) => ({ key, title: key, width: WIDTH })) },
+    { kind: 'computed', recipe: { ...base, columns } },
+  )
+}
+
+/** Milliseconds of a length map over rows in a worker, and of a bare pass over as many that counts one bit of each. */
+globalThis.lengthMap = async rows => {
+  mounted?.unmount()
+  const element = host()
+  const handle = mountMeadow(element, {
+    definition: { ...definition, columns: definition.columns.slice(0, base.columns.length) },
+    source: {
+      kind: 'recipe',
+      recipe: { ...wide, rows, columns: wide.columns.slice(0, base.columns.length) },
+    },
+    placement: { worker: () => new Worker('/worker.js', { type: 'module' }) },
+  })
+  mounted = { unmount: () => handle.unmount() }
+  await handle.ready
+  handle.arrange({ order: [{ column: 'day0', direction: 'ascending' }] })
+  await new Promise(resolve => setTimeout(resolve, 3000))
+  const STEPS_OF_MAP = 600
+  const words = new Uint32Array(1024).fill(0x10101010)
+  const chunks = Array.from({ length: Math.ceil(rows / 32768) }, (_, number) => ({
+    number,
+    bits: words.slice(),
+  }))
+  const asked = {
+    view: handle.viewId,
+    steps: STEPS_OF_MAP,
+    selected: { chunks, names: [] },
+    rules: [],
+    course: 'day0',
+    search: '',
+    searchColumns: [],
+  }
+  const times = { ours: [], bare: [] }
+  const order = Uint32Array.from({ length: rows }, (_, i) => (i * 7919) % rows)
+  const bits = new Uint32Array(Math.ceil(rows / 32)).fill(0x10101010)
+  for (let round = 0; round < 9; round++) {
+    let started = performance.now()
+    await handle.source.ask('lengthMap', asked)
+    times.ours.push(performance.now() - started)
+    started = performance.now()
+    const counts = new Uint32Array(STEPS_OF_MAP)
+    const all = new Uint32Array(STEPS_OF_MAP)
+    for (let i = 0; i < rows; i++) {
+      const step = Math.floor((i * STEPS_OF_MAP) / rows)
+      const row = order[i]
+      all[step]++
+      if ((bits[row >>> 5] >>> (row & 31)) & 1) counts[step]++
+    }
+    times.bare.push(performance.now() - started)
+  }
+  return times
+}
+
 async function mountGrid(definition, source = { kind: 'computed', recipe: wide }, placement = undefined) {
   const element = host()
   const handle = mountMeadow(element, { definition, source, placement })
@@ -133,7 +196,29 @@ globalThis.mount = async name => {
   return performance.now() - started
 }
 
+/** The pointer that drags the edge of a column. */
+const pointer = (type, x, y) =>
+  new PointerEvent(type, { clientX: x, clientY: y, pointerId: 1, button: 0, bubbles: true, composed: true })
+
+/** Takes the edge of a column in the middle of the view; each step drags it on by a px, there and back. */
+function edgeStep(scroller, i) {
+  const root = scroller.getRootNode()
+  const heading = [...root.querySelectorAll('.head .cell[data-column]')].filter(cell =>
+    cell.checkVisibility(),
+  )[3]
+  if (i === 0) {
+    const { right, top } = heading.getBoundingClientRect()
+    scroller.held = { grip: heading.querySelector('.grip'), x: right - 2, y: top + 10 }
+    scroller.held.grip.setPointerCapture = () => {}
+    scroller.held.grip.dispatchEvent(pointer('pointerdown', scroller.held.x, scroller.held.y))
+    return
+  }
+  const { grip, x, y } = scroller.held
+  grip.dispatchEvent(pointer('pointermove', x + (i % 24), y))
+}
+
 const STEPS = {
+  edge: edgeStep,
   wheel: (s, i) => (s.scrollTop = 5000 + i * 100),
   page: (s, i) => (s.scrollTop = 20_000 + i * (s.clientHeight - 40)),
   jump: (s, i) => (s.scrollTop = ((i * 7919) % 120) * 30_000),

@@ -5,6 +5,8 @@ import { median, p95, round3 } from '../measure.mjs'
 
 const FRAMES = 24
 const AMONG_HEADS = 'wheel step of 100 px among stacked heads'
+const EDGE = 'edge dragged among 1,000 columns, beside 10'
+const MAP = 'length map over all rows in a worker, beside a bare pass'
 const KINDS = {
   wheel: 'wheel step of 100 px',
   page: 'page flip',
@@ -100,6 +102,19 @@ export async function renderBench(rounds, rows = 1_000_000) {
   }
   results[AMONG_HEADS] = figures({ bare: heads.bareHeads, meadow: heads.grouped })
   console.error(`  render ${AMONG_HEADS}: ${results[AMONG_HEADS].meadow.ratio}×`)
+  const edges = { columns10: [], columns1000: [] }
+  for (let round = 0; round < rounds; round++) {
+    for (const which of Object.keys(edges)) {
+      await page.evaluate(which => window.mount(which), which)
+      await page.waitForTimeout(400)
+      edges[which].push((await traced(cdp, page, 'edge')).total)
+    }
+  }
+  results[EDGE] = figures({ bare: edges.columns10, meadow: edges.columns1000 })
+  console.error(`  render ${EDGE}: ${results[EDGE].meadow.ratio}×`)
+  const map = await page.evaluate(rows => window.lengthMap(rows), rows)
+  results[MAP] = figures({ bare: map.bare, meadow: map.ours })
+  console.error(`  render ${MAP}: ${results[MAP].meadow.ratio}× (${results[MAP].meadow.median} ms)`)
   // Apart from the steps: the tracing of those leaves work behind that falls into whatever is mounted next.
   for (let round = 0; round < rounds * 6; round++) {
     for (const which of ['bare', 'meadow', 'mix']) {

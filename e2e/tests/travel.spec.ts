@@ -254,6 +254,10 @@ test('a reader comes back to the place that was left, with what was ticked', asy
     )
     await expect(readout(page)).toHaveText(before!)
     expect(await handle(page, one => one.selectedCount)).toBe(1)
+    await expect(page.getByRole('checkbox', { name: 'Select all rows that pass' })).toHaveAttribute(
+      'aria-checked',
+      'mixed',
+    )
     await expect.poll(() => page.locator('.scroller').evaluate(scroller => scroller.scrollLeft)).toBe(300)
   }
   // On a page of many, and where what is given is none.

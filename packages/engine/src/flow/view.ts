@@ -72,6 +72,11 @@ export class ViewReader {
     return lineCountOf(this.view)
   }
 
+  /** Rows that pass. */
+  get rowCount(): number {
+    return this.view.rowCount
+  }
+
   line(index: number): Line {
     if (!this.nested || !this.names) return { kind: 'row', level: 0, row: this.idAt(index) }
     const at = this.nested.at(index)

@@ -1,6 +1,7 @@
 import type { ViewReader } from '../flow/view.ts'
 import { fold, searchWords } from '../search/fold.ts'
 import { RowSet, type PackedRows } from '../selection/row-set.ts'
+import { hasBit } from '../table/bits.ts'
 import { valueAt, type Column } from '../table/column.ts'
 import { idOfRow } from '../table/row-id.ts'
 import { SLICE, type Work } from '../work/work.ts'
@@ -52,6 +53,8 @@ export const lengthMap: Question<LengthMapArgs, LengthMap> = {
     const steps = Math.min(Math.max(1, Math.floor(wanted)), lines)
     const set = RowSet.of(selected)
     const { table } = reader
+    const bits = table.ids ? null : set.bits(table.rows)
+    const ticked = (row: number): boolean => (bits ? hasBit(bits, row) : set.has(idOfRow(table, row)))
     const changed = new Set(asked.pending.list().map(({ row }) => row))
     const counter = new StepCounter(reader, steps)
     const has = function* (holds: (row: number) => boolean, any: boolean): Work<Uint8Array> {
@@ -66,7 +69,7 @@ export const lengthMap: Question<LengthMapArgs, LengthMap> = {
       lines,
       steps,
       groups: yield* headSteps(reader, steps),
-      selected: yield* has(row => set.has(idOfRow(table, row)), set.size > 0),
+      selected: yield* has(ticked, set.size > 0),
       changed: yield* has(row => changed.has(idOfRow(table, row)), changed.size > 0),
       marked,
       matches: yield* matchSteps(reader, steps, search, searchColumns),
@@ -90,22 +93,39 @@ class StepCounter {
   /** Of the rows that stand in each step, those of closed groups at their head: how many hold, 255 for all. */
   *count(holds: (row: number) => boolean): Work<Uint8Array> {
     const { reader, steps } = this
-    const all = (this.rows ??= yield* this.tally(null))
-    const counts = yield* this.tally(at => holds(reader.rowAt(at)))
+    const all = (this.rows ??= this.rowsOfSteps())
+    const counts = new Uint32Array(steps)
+    const { lineCount: lines, rowCount } = reader
+    const { rows } = reader.view
+    let looked = 0
+    for (const { from, to, line, step } of reader.lineRuns()) {
+      for (let start = from; start < to; start += SLICE) {
+        for (let at = start; at < Math.min(to, start + SLICE); at++)
+          if (holds(rows ? rows[at] : at)) counts[Math.floor(((line + (at - from) * step) * steps) / lines)]++
+        looked += Math.min(to - start, SLICE)
+        if (looked < SLICE && to < rowCount) continue
+        looked = 0
+        yield
+      }
+    }
     // A single row of thousands is still seen.
     return Uint8Array.from({ length: steps }, (_, i) => Math.ceil((255 * counts[i]) / Math.max(1, all[i])))
   }
 
-  private *tally(holds: ((at: number) => boolean) | null): Work<Uint32Array> {
+  /** How many rows stand in each step: reckoned run by run, for whatever many rows these are. */
+  private rowsOfSteps(): Uint32Array {
     const { reader, steps } = this
-    const lines = reader.lineCount
+    const { lineCount: lines } = reader
     const counts = new Uint32Array(steps)
-    let looked = 0
+    const stepOf = (line: number): number => Math.floor((line * steps) / lines)
     for (const { from, to, line, step } of reader.lineRuns()) {
-      for (let at = from; at < to; at++) {
-        if (!holds || holds(at)) counts[Math.floor(((line + (at - from) * step) * steps) / lines)]++
-        if (++looked % SLICE === 0) yield
-      }
+      if (to <= from) continue
+      if (step === 0) counts[stepOf(line)] += to - from
+      else
+        for (let at = stepOf(line); at <= stepOf(line + to - from - 1); at++) {
+          const first = Math.max(line, firstLine(at, steps, lines))
+          counts[at] += Math.min(line + to - from, firstLine(at + 1, steps, lines)) - first
+        }
     }
     return counts
   }

@@ -1,4 +1,4 @@
-import { countBits } from '../table/bits.ts'
+import { countBits, emptyBits, type Bits } from '../table/bits.ts'
 import { type RowId, type Rows, asRowId } from '../table/row-id.ts'
 
 const CHUNK_BITS = 15
@@ -83,6 +83,16 @@ export class RowSet {
   /** The set as plain data that can be posted: what its occupied chunks cost. */
   packed(): PackedRows {
     return { chunks: [...this.chunks].map(([number, bits]) => ({ number, bits })), names: [...this.named] }
+  }
+
+  /** A bit for each of the first rows by number. */
+  bits(rows: number): Bits {
+    const all = emptyBits(rows)
+    for (const [number, chunk] of this.chunks) {
+      const from = (number * CHUNK_ROWS) >>> 5
+      if (from < all.length) all.set(chunk.subarray(0, all.length - from), from)
+    }
+    return all
   }
 
   /** A set of what `packed` told; the bits are its own from then on. */

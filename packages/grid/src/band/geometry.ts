@@ -56,18 +56,23 @@ export function geometryOf(
   const sharedWidths = (keys: readonly string[], room: number): Map<string, number> => {
     const wanted = keys.map(key => ({
       width: ownWidth(key),
-      share: key in arrangement.widths ? 0 : (byKey.get(key)?.share ?? 0),
+      share: Object.hasOwn(arrangement.widths, key) ? 0 : (byKey.get(key)?.share ?? 0),
       most: byKey.get(key)?.maxWidth ?? Infinity,
     }))
     const widths = columnWidths(wanted, room)
     return new Map(keys.map((key, i) => [key, widths[i]]))
   }
   const selectWidth = touched ? TOUCH_SELECT_WIDTH : SELECT_WIDTH
-  const ownWidth = (key: string): number => arrangement.widths[key] ?? byKey.get(key)?.width ?? 140
+  // Keys may be called as what objects have by nature.
+  const ownWidth = (key: string): number =>
+    Object.hasOwn(arrangement.widths, key) ? arrangement.widths[key] : (byKey.get(key)?.width ?? 140)
   const wanted = shownColumns(arrangement)
   const all = [...wanted.start, ...wanted.middle, ...wanted.end]
   const givenWay = columnsWithoutRoom(all, byKey, ownWidth, viewWidth - selectWidth)
-  const shown = shownColumns({ ...arrangement, hidden: [...arrangement.hidden, ...givenWay] })
+  const shown =
+    givenWay.size === 0
+      ? wanted
+      : shownColumns({ ...arrangement, hidden: [...arrangement.hidden, ...givenWay] })
   const widths = sharedWidths([...shown.start, ...shown.middle, ...shown.end], viewWidth - selectWidth)
   const widthOf = (key: string): number => (key === SELECT_COLUMN ? selectWidth : (widths.get(key) ?? 0))
   const start = columnRun([SELECT_COLUMN, ...shown.start], widthOf)

@@ -361,7 +361,8 @@ export class GridModel {
 
   /** The condition on a column; null: none. */
   conditionOf(column: string): Condition | null {
-    return this.arrangement.conditions[column] ?? null
+    const { conditions } = this.arrangement
+    return Object.hasOwn(conditions, column) ? conditions[column] : null
   }
 
   /** Sets a column's one condition; null lifts it. */
@@ -508,7 +509,8 @@ export class GridModel {
   }
 
   widthOf(key: string): number {
-    return this.arrangement.widths[key] ?? this.columnOf(key)?.width ?? 0
+    const { widths } = this.arrangement
+    return Object.hasOwn(widths, key) ? widths[key] : (this.columnOf(key)?.width ?? 0)
   }
 
   setWidth(key: string, width: number): void {

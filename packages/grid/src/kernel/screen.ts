@@ -560,7 +560,8 @@ export class Screen {
     const widths = preview ? { ...arrangement.widths, [preview.column]: preview.width } : arrangement.widths
     const make = (): Geometry =>
       geometryOf(sure(model.definition), { ...arrangement, widths }, viewport.width, this.touched)
-    this.setHeadingLevels(make())
+    const first = make()
+    this.setHeadingLevels(first)
     const { headHeight, titleHeight, sharedHeight, stripHeight, rowHeight } = this
     this.head.style.blockSize = `${headHeight}px`
     this.header.element.style.insetBlockStart = `${sharedHeight}px`
@@ -584,8 +585,7 @@ export class Screen {
     this.body.element.style.setProperty('--_row-height', `${rowHeight - 1}px`)
     this.body.element.classList.toggle('by-content', this.byContent)
     // New widths may bring or take a scrollbar, and with it room.
-    this.sizeBody(make())
-    const geometry = make()
+    const geometry = this.sizeBody(first) ? make() : first
     this.makeRoomForNames(geometry)
     for (const band of this.headBands) band.layOut(geometry, viewport.columnWindow(geometry), this.focused)
     const seen = this.seen(geometry)

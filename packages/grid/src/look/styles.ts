@@ -129,6 +129,7 @@ input, button { font: inherit; color: inherit; }
 .meadow:dir(rtl) .row .cell { unicode-bidi: plaintext; text-align: right; }
 .meadow:dir(rtl) .row .cell.to-end { text-align: left; }
 .meadow:dir(rtl) .row .cell.to-center { text-align: center; }
+.meadow:dir(rtl) :is(.chip .what, .chip .what b, .arrangements li > span, .arrangements .take, .foot .count, .foot .selected) { unicode-bidi: plaintext; }
 .meadow:dir(rtl) .groupcell > b, .meadow:dir(rtl) .groupcell > small, .meadow:dir(rtl) .row.totals .cell > * { unicode-bidi: plaintext; }
 .cell:focus-visible, .groupcell:focus-visible { box-shadow: inset 0 0 0 2px var(--_selected-mark); border-radius: 2px; }
 .groupcell {

@@ -29,7 +29,7 @@ export function arrangements(kernel: Kernel): Feature {
       notRead: error => tellOnce('not-kept', texts.keptNotRead(saidError(error, texts))),
       notValid: problems => kernel.failed(new ArrangementError(problems)),
       notKept: error => tellOnce('not-kept', texts.notKept(saidError(error, texts))),
-      named: () => menu.update(),
+      named: () => menu?.update(),
     })
 
   const handle: ArrangementsHandle = {
@@ -108,19 +108,23 @@ export function arrangements(kernel: Kernel): Feature {
   button.hidden = true
   bar.addAtEnd(button)
   const { link } = options
-  const menu = new ArrangementsMenu(
-    bar.element,
-    button,
-    texts,
-    {
-      handle,
-      keeps: keeper !== undefined,
-      address: link === undefined ? null : () => addressWith(link, location, model.arrangement, model.start),
-      failed: kernel.failed,
-    },
-    disposal,
-  )
-  disposal.listen(button, 'click', () => menu.toggle())
+  /** Made when it is asked for first. */
+  let menu: ArrangementsMenu | null = null
+  const makeMenu = (): ArrangementsMenu =>
+    new ArrangementsMenu(
+      bar.element,
+      button,
+      texts,
+      {
+        handle,
+        keeps: keeper !== undefined,
+        address:
+          link === undefined ? null : () => addressWith(link, location, model.arrangement, model.start),
+        failed: kernel.failed,
+      },
+      disposal,
+    )
+  disposal.listen(button, 'click', () => (menu ??= makeMenu()).toggle())
 
   const view = root.ownerDocument.defaultView ?? window
   const { location } = view
@@ -156,7 +160,7 @@ export function arrangements(kernel: Kernel): Feature {
     name: 'arrangements',
     handle,
     begins,
-    refresh: () => menu.update(),
+    refresh: () => menu?.update(),
     defined: ({ arrangements: wanted }) => void (button.hidden = !wanted),
     arranged(_arrangement, _change, { why }) {
       // A link or a code's arrangement is what the reader has from then on, too.

@@ -94,7 +94,7 @@ export function pinnedRows(kernel: Kernel): Feature {
 
   /** Shows so many bands on each side as there is room for, each with its line of `lines`. */
   function show(head: readonly number[], foot: readonly number[]): void {
-    const room = Math.floor((screen.area.clientHeight * MOST_OF_ROOM) / screen.rowHeight)
+    const room = Math.floor((screen.viewport.height * MOST_OF_ROOM) / screen.rowHeight)
     const take = {
       head: head.slice(0, Math.max(1, room - Math.min(foot.length, 1))),
       foot: foot.slice(0, Math.max(1, room - head.length)),
@@ -229,7 +229,7 @@ export function pinnedRows(kernel: Kernel): Feature {
     },
     drawn() {
       // In a frame of another height there is room for more or fewer.
-      const now = `${screen.area.clientHeight} ${screen.rowHeight}`
+      const now = `${screen.viewport.height} ${screen.rowHeight}`
       if (now === shown) return
       shown = now
       if (found.size > 0) void load().catch(kernel.failed)

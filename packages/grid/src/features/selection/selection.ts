@@ -43,14 +43,20 @@ export function selection(kernel: Kernel): Feature {
     changed: () => changed(),
   })
 
+  /** The box of all rows says how many of those that pass there are. */
+  function showAll(): void {
+    const count = selector.rows.size
+    const passing = kernel.report?.passing ?? Infinity
+    screen.header.setAllSelected(count === 0 ? 'false' : count >= passing ? 'true' : 'mixed')
+  }
+
   /** How many rows were told of; rows that come again are no other selection. */
   let told = 0
   function changed(acted = true): void {
     const count = selector.rows.size
     states.clear()
-    const passing = kernel.report?.passing ?? 0
     screen.body.refreshSelected()
-    screen.header.setAllSelected(count === 0 ? 'false' : count >= passing ? 'true' : 'mixed')
+    showAll()
     readout.textContent = count > 0 ? texts.selected(format(count)) : ''
     if (!acted && count === told) return
     told = count
@@ -138,6 +144,7 @@ export function selection(kernel: Kernel): Feature {
       groupRows.clear()
       states.clear()
       selector.forgetAnchor()
+      showAll()
     },
     arranged(_, change) {
       if ('page' in change || 'pageSize' in change) selector.forgetAnchor()

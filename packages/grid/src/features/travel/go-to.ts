@@ -101,31 +101,35 @@ export function goTo(kernel: Kernel): Feature {
     }
   }
 
-  const view = new GoToView(
-    frame,
-    texts,
-    {
-      destinations: () => {
-        const by = ordering()
-        return [
-          ...(by ? [{ to: 'value' as const, text: texts.goToValue(by.title) }] : []),
-          { to: 'line' as const, text: texts.goToLine },
-          ...(model.keyFields.length > 0 && model.canTell('findRows')
-            ? [{ to: 'key' as const, text: model.keyFields.map(key => model.titleOf(key)).join(', ') }]
-            : []),
-        ]
+  /** Made when it is asked for first: most pages never do. */
+  let view: GoToView | null = null
+  const open = (anchor: Element): void => (view ??= makeView()).open(anchor)
+  const makeView = (): GoToView =>
+    new GoToView(
+      frame,
+      texts,
+      {
+        destinations: () => {
+          const by = ordering()
+          return [
+            ...(by ? [{ to: 'value' as const, text: texts.goToValue(by.title) }] : []),
+            { to: 'line' as const, text: texts.goToLine },
+            ...(model.keyFields.length > 0 && model.canTell('findRows')
+              ? [{ to: 'key' as const, text: model.keyFields.map(key => model.titleOf(key)).join(', ') }]
+              : []),
+          ]
+        },
+        go,
+        failed: kernel.failed,
+        leave: () => navigator.restore(true),
       },
-      go,
-      failed: kernel.failed,
-      leave: () => navigator.restore(true),
-    },
-    disposal,
-  )
+      disposal,
+    )
   foot.span.title = texts.goHint
-  disposal.listen(foot.span, 'click', () => view.open(foot.span))
+  disposal.listen(foot.span, 'click', () => open(foot.span))
   const entry = (column: string): MenuEntry => ({
     text: texts.goTo,
-    act: () => view.open(screen.cellElement(navigator.line, column) ?? foot.span),
+    act: () => open(screen.cellElement(navigator.line, column) ?? foot.span),
   })
 
   return {

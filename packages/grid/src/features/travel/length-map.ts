@@ -35,12 +35,14 @@ export function lengthMap(kernel: Kernel): Feature {
   let asked = 0
   /** What the canvas was drawn for. */
   let drawn = ''
-  let placed = ''
+  let placed = NaN
   let pointer = -1
   /** The part of the length where it is held. */
   let held = 0
 
   const lineCount = (): number => kernel.view?.lines.lineCount ?? 0
+  const sizeNow = (): string =>
+    `${screen.besideWidth} ${heightNow()} ${screen.viewport.pixelRatio} ${screen.viewport.rtl}`
   const heightNow = (): number => Math.max(0, screen.viewport.bodyHeight)
 
   /** Whether there is so much to travel over that a map is of use; conditions that hold rows back do not take it away. */
@@ -59,10 +61,8 @@ export function lengthMap(kernel: Kernel): Feature {
       element.style.inlineSize = `${width}px`
     }
     if (hidden) return
-    const at = JSON.stringify([screen.headHeight, screen.footHeight + screen.viewport.scrollbarHeight])
-    if (at === placed) return
-    placed = at
-    element.style.paddingBlockStart = `${screen.headHeight}px`
+    if (screen.headHeight === placed) return
+    placed = screen.headHeight
     canvas.style.insetBlockStart = seen.style.marginBlockStart = `${screen.headHeight}px`
   }
 
@@ -110,7 +110,7 @@ export function lengthMap(kernel: Kernel): Feature {
     canvas.style.inlineSize = `${width}px`
     canvas.style.blockSize = `${height}px`
     drawMap(canvas, map, colours(), { width, height, ratio, rtl: screen.viewport.rtl })
-    drawn = JSON.stringify([width, height, ratio])
+    drawn = sizeNow()
   }
 
   function askSoon(): void {
@@ -204,7 +204,7 @@ export function lengthMap(kernel: Kernel): Feature {
       place()
       showSeen()
       showLabel()
-      const now = JSON.stringify([screen.besideWidth, heightNow(), screen.viewport.pixelRatio])
+      const now = sizeNow()
       if (now === drawn || element.hidden) return
       drawn = now
       paint()
