@@ -301,6 +301,13 @@ for (const store of ['local', 'indexed'] as const) {
     await button(page, 'Arrangement').click()
     await button(page, 'By height').click()
     expect(await order(page)).toBe('height ascending')
+    // A name that is taken is said, and nothing changes.
+    await button(page, 'Rename: Tall').click()
+    await page.keyboard.type('By height')
+    await page.keyboard.press('Enter')
+    await expect(page.locator('.arrangements .problem')).toHaveText(
+      'There is an arrangement “By height” already.',
+    )
     await button(page, 'Rename: Tall').click()
     await expect(page.getByRole('textbox', { name: 'New name of Tall' })).toBeFocused()
     await page.keyboard.type('Tallest')

@@ -135,7 +135,7 @@ test('several columns are changed at once, each told by what it holds', async ({
   await workshop.panel.getByRole('button', { name: 'Hide' }).click()
   await expect(page.getByRole('columnheader')).toHaveText(['', 'Plot', 'Cover', 'Site name'])
   await workshop.panel.getByRole('button', { name: 'Show', exact: true }).click()
-  await workshop.panel.getByRole('button', { name: 'Pin', exact: true }).click()
+  await workshop.panel.getByRole('button', { name: 'Pin at the start', exact: true }).click()
   await expect(page.getByRole('columnheader')).toHaveText(['', 'State', 'Seen', 'Plot', 'Cover', 'Site name'])
   await page.getByRole('button', { name: /^Undo/ }).click()
   await expect(page.getByRole('columnheader').nth(1)).toHaveText('Plot')

@@ -292,6 +292,8 @@ test('rows are pinned at the head and the foot, in every order and condition, an
     '3',
   )
   await expect(page.locator('.body .row').first()).toHaveAttribute('aria-rowindex', '4')
+  const count = await page.getByRole('grid').getAttribute('aria-rowcount')
+  await expect(page.locator('.pinned-foot .row')).toHaveAttribute('aria-rowindex', count!)
   await handle(page, one => one.pinRow(Number(one.arrangement.pinnedRows.head[0]), null))
   await expect(pinned).toHaveCount(2)
   await expect

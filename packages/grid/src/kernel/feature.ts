@@ -5,6 +5,7 @@ import type {
   Definition,
   Explanation,
   HeadLine,
+  PackedRows,
   RowId,
   Rows,
   Transaction,
@@ -101,6 +102,8 @@ export interface Feature {
   selects?(row: RowId): boolean
   /** Whether the rows of a group are selected; the first that answers counts. */
   selectsGroup?(head: HeadLine): 'true' | 'false' | 'mixed'
+  /** The rows that are ticked, as they are kept; the first that is not null counts. */
+  ticked?(): PackedRows | null
   /** Rows that a reader holds on to, whatever becomes of them; the first that is not null counts. */
   held?(): Rows | null
   /** Held rows are these now: they have other ids in new rows. */

@@ -143,6 +143,8 @@ export const defaultTexts = {
   rename: 'Rename',
   renameOf: (name: string): string => `New name of ${name}`,
   forgetArrangement: (name: string): string => `Delete ${name}`,
+  nameTaken: (name: string): string => `There is an arrangement “${name}” already.`,
+  tooManyNames: (most: number): string => `So many arrangements are kept (${most}) that one has to go first.`,
   link: 'Link',
   copyLink: 'Copy a link to what you see',
   linkCopied: 'Copied',

@@ -512,6 +512,8 @@ input, button { font: inherit; color: inherit; }
 }
 @media (pointer: coarse) {
   .button, .search, .chip button, .act, .pages input, .pages select, .menu .pin, .menu label { min-block-size: 44px; }
+  .foot .count .span, .arrangements .take, .menu .move { min-block-size: 44px; }
+  .menu .move { min-inline-size: 32px; }
   .turn { min-inline-size: 44px; }
   .act { padding-inline: 14px; }
   .cell:has(> .box) { cursor: pointer; }

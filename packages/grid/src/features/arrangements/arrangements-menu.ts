@@ -1,3 +1,4 @@
+import { errorOf } from '@vast-meadow/engine/client'
 import { elementOf, focusedBeside, keepKey, make, type Disposal } from '../../kernel/dom.ts'
 import { Popup } from '../../kernel/popup.ts'
 import type { Texts } from '../../kernel/texts.ts'
@@ -24,6 +25,7 @@ export class ArrangementsMenu {
   /** What is called otherwise just now. */
   private renamed: string | null = null
   private link: string | null = null
+  private problem = ''
 
   constructor(
     parent: HTMLElement,
@@ -66,6 +68,7 @@ export class ArrangementsMenu {
     }
     this.button.ariaExpanded = 'true'
     this.link = null
+    this.problem = ''
     this.fill()
     this.popup.show(this.button)
     this.firstControl.focus()
@@ -173,8 +176,11 @@ export class ArrangementsMenu {
         return
       }
       field.value = ''
-      handle.saveArrangement(name).catch(host.failed)
+      this.tried(handle.saveArrangement(name))
     }
+    const told = make('p', 'problem', section)
+    told.setAttribute('role', 'alert')
+    told.textContent = this.problem
     return section
   }
 
@@ -223,9 +229,20 @@ export class ArrangementsMenu {
     form.onsubmit = event => {
       event.preventDefault()
       this.renamed = null
-      this.host.handle.renameArrangement(name, field.value).catch(this.host.failed)
+      this.tried(this.host.handle.renameArrangement(name, field.value))
     }
     return item
+  }
+
+  private tried(done: Promise<void>): void {
+    const tell = (problem: string): void => {
+      this.problem = problem
+      this.update()
+    }
+    done.then(
+      () => tell(''),
+      (error: unknown) => tell(errorOf(error).message),
+    )
   }
 
   private rename(name: string | null): void {

@@ -9,7 +9,7 @@ import { addressWith, arrangementInAddress } from './address-link.ts'
 import type { ArrangementsHandle } from './arrangements-handle.ts'
 import { ArrangementsMenu } from './arrangements-menu.ts'
 import { ArrangementKeeper, type Names } from './keeper.ts'
-import { MOST_NAME } from './read-kept.ts'
+import { MOST_NAME, MOST_NAMED } from './read-kept.ts'
 
 /** What a reader arranged is there again the next time, by name where that is wanted, and for others by a link. */
 export function arrangements(kernel: Kernel): Feature {
@@ -51,6 +51,8 @@ export function arrangements(kernel: Kernel): Feature {
       const called = name.trim().slice(0, MOST_NAME)
       if (called === '')
         return Promise.reject(new RangeError('An arrangement is kept by a name; this one is empty.'))
+      const others = handle.arrangementNames.filter(one => one !== called)
+      if (others.length >= MOST_NAMED) return Promise.reject(new RangeError(texts.tooManyNames(MOST_NAMED)))
       const mine = { name: called, arrangement: model.toKeep }
       return change(({ named, first }) => ({
         named: [...named.filter(one => one.name !== called), mine],
@@ -64,16 +66,19 @@ export function arrangements(kernel: Kernel): Feature {
       kernel.tellOfLeftOut(leftOut)
       return leftOut
     },
-    renameArrangement: (name, to) =>
-      change(({ named, first }) => {
-        const called = to.trim().slice(0, MOST_NAME)
-        const taken = called !== name && named.some(one => one.name === called)
-        if (called === '' || taken) return { named, first }
+    async renameArrangement(name, to) {
+      const called = to.trim().slice(0, MOST_NAME)
+      if (called === '' || called === name) return
+      if (handle.arrangementNames.includes(called)) throw new RangeError(texts.nameTaken(called))
+      await change(({ named, first }) => {
+        // Another tab may have come first.
+        if (named.some(one => one.name === called)) return { named, first }
         return {
           named: named.map(one => (one.name === name ? { ...one, name: called } : one)),
           first: first === name ? called : first,
         }
-      }),
+      })
+    },
     forgetArrangement: name =>
       change(({ named, first }) => ({
         named: named.filter(one => one.name !== name),

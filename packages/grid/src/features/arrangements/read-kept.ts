@@ -4,7 +4,7 @@ import { plainJson } from '../../kernel/plain-json.ts'
 import type { NamedArrangement } from '../../kernel/options.ts'
 
 /** Arrangements by name that are read at most, and the characters of a name. */
-const MOST_NAMED = 200
+export const MOST_NAMED = 200
 export const MOST_NAME = 80
 
 /** What a store held, as far as it can be read. */

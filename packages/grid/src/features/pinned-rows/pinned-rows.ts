@@ -116,6 +116,9 @@ export function pinnedRows(kernel: Kernel): Feature {
         band.element.classList.toggle('last', side === 'head' && nth === bands.head.length - 1)
         band.element.classList.toggle('first', side === 'foot' && nth === 0)
         band.show(asPageLine(take[side][nth]))
+        // Those at the foot come behind all lines.
+        const { rows } = kernel.view?.counts.lines ?? { rows: 0 }
+        if (side === 'foot') band.element.ariaRowIndex = String(screen.headRows + rows + nth + 1)
       })
     kernel.showChips()
   }

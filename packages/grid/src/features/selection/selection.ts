@@ -134,6 +134,7 @@ export function selection(kernel: Kernel): Feature {
     },
     selects: row => selector.rows.has(row),
     selectsGroup: stateOf,
+    ticked: () => selector.rows.packed(),
     held: () => ({ kind: 'list', rows: [...selector.rows] }),
     holdAgain(rows) {
       selector.hold(rows)

@@ -1,4 +1,4 @@
-import { RowSet, styleKey } from '@vast-meadow/engine/client'
+import { styleKey } from '@vast-meadow/engine/client'
 import type { FieldType, LengthMap } from '@vast-meadow/engine'
 import { make } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
@@ -133,14 +133,12 @@ export function lengthMap(kernel: Kernel): Feature {
       return
     }
     const mine = ++asked
-    const ticked = features.all(feature => feature.held?.() ?? null).find(rows => rows !== null)
-    const selected = new RowSet()
-    if (ticked) selected.addAll(ticked)
+    const ticked = features.all(feature => feature.ticked?.() ?? null).find(rows => rows !== null)
     const { styles = [] } = model.definition ?? {}
     const told = await model.ask('lengthMap', {
       view: view.id,
       steps: Math.floor(heightNow()),
-      selected: selected.packed(),
+      selected: ticked ?? { chunks: [], names: [] },
       rules: styles.map((_, nth) => styleKey(nth)),
       course: course(),
       search: model.arrangement.search,
