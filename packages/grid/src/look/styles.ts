@@ -446,7 +446,7 @@ input, button { font: inherit; color: inherit; }
 .menu .pin { border: 1px solid transparent; background: none; border-radius: 5px; padding: 1px 7px; cursor: pointer; color: var(--_faint); font-size: 12px; }
 .menu .pin:hover { border-color: var(--_rule); }
 .menu .pin[aria-pressed='true'] { background: var(--_on-tint); color: var(--_on-ink); }
-.menu small { color: var(--_faint); margin-inline-start: auto; }
+.menu small { color: var(--_faint); margin-inline-start: auto; flex: 0 20 auto; min-inline-size: 0; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
 .menu .more { padding: 6px 8px; color: var(--_faint); }
 :is(input, button, select):focus-visible { outline: 2px solid var(--_selected-mark); outline-offset: 1px; }
 .quiet { position: absolute; inline-size: 1px; block-size: 1px; overflow: clip; clip-path: inset(50%); white-space: nowrap; }

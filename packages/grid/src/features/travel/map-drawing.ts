@@ -17,6 +17,9 @@ const LEAST_TICK = 2
 const LEAST_BETWEEN = 3
 /** What lies in so many of the steps lies everywhere. */
 const EVERYWHERE = 0.4
+/** So many times the mean is more than elsewhere. */
+const MORE_THAN_ELSEWHERE = 1.4
+const NEIGHBOURS = 4
 /** Free px at both sides. */
 const MARGIN = 2
 
@@ -55,7 +58,7 @@ export function drawMap(
   ticks(map.selected, colours.selected, 0, 0.5)
 }
 
-/** Where most of what is searched stands; told only where it is not the same everywhere. */
+/** Where more of what is searched stands than elsewhere; what is found everywhere alike is not told. */
 function drawMatches(
   context: CanvasRenderingContext2D,
   { matches }: LengthMap,
@@ -63,13 +66,27 @@ function drawMatches(
   step: number,
   width: number,
 ): void {
-  if (!matches || matches.every(share => share === matches[0])) return
+  if (!matches) return
+  const smooth = smoothed(matches)
+  const mean = smooth.reduce((sum, share) => sum + share, 0) / smooth.length
+  const most = smooth.reduce((greatest, share) => Math.max(greatest, share), 0)
+  const from = mean * MORE_THAN_ELSEWHERE
+  if (most <= from) return
   context.fillStyle = colour
-  matches.forEach((share, i) => {
-    context.globalAlpha = share / 255
+  smooth.forEach((share, i) => {
+    if (share <= from) return
+    context.globalAlpha = 0.3 + (0.7 * (share - from)) / (most - from)
     context.fillRect(0, i * step, width, Math.max(1, step))
   })
   context.globalAlpha = 1
+}
+
+/** Few rows of each step are looked at: what its neighbours found tells as much of it. */
+function smoothed(shares: Uint8Array): number[] {
+  return Array.from(shares, (_, i) => {
+    const near = shares.subarray(Math.max(0, i - NEIGHBOURS), i + NEIGHBOURS + 1)
+    return near.reduce((sum, share) => sum + share, 0) / near.length
+  })
 }
 
 /** The outermost level that still can be told apart, and those above it, the deeper the shorter. */
