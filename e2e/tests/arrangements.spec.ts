@@ -173,6 +173,17 @@ test('a builder is kept from nothing, and has no history here', async ({ page })
   )
   await heading(page, 'Height').click()
   expect(await handle(page, one => one.undoable)).toBeNull()
+  // What a reader did is not for the builder to take back, or to do again.
+  await page.evaluate(() =>
+    (window as unknown as { handle: { actAs(who: string): void } }).handle.actAs('reader'),
+  )
+  await heading(page, 'Count').click()
+  await page.keyboard.press('Control+z')
+  await expect(button(page, 'Redo: Ordered by Count ascending')).toBeEnabled()
+  await page.evaluate(() =>
+    (window as unknown as { handle: { actAs(who: string): void } }).handle.actAs('builder'),
+  )
+  await expect(button(page, 'Redo')).toBeDisabled()
 })
 
 test('columns are found, put elsewhere, pinned and hidden in one list, and back as the builder had them', async ({

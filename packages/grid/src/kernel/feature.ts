@@ -47,6 +47,8 @@ export interface Feature {
   begins?(): Promise<ArrangementInput | null>
   /** Completes a change before it is applied: each is given what the one before it made of it. */
   amend?(change: ArrangementChange): ArrangementChange
+  /** Somebody else works with the grid from now on; all are told. */
+  handedOver?(): void
   /** Something is arranged otherwise; all are told. */
   arranged?(arrangement: Arrangement, change: ArrangementChange, transaction: Transaction): void
   /** What shows the arrangement is out of date, or what it is shown by is another; all are told. */

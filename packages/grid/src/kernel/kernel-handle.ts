@@ -52,6 +52,7 @@ export function kernelHandle(kernel: Kernel): KernelHandle {
     actAs(worker, start) {
       model.worker = worker
       model.startsWith = start ?? null
+      kernel.features.all(feature => feature.handedOver?.())
     },
     place: () => kernel.keptPlace(),
     request: () => model.request(),

@@ -97,6 +97,11 @@ export function history(kernel: Kernel): Feature {
       acts.note({ ...arrangement, ...before }, arrangement, performance.now())
       show()
     },
+    // What one did is not for the other to take back.
+    handedOver() {
+      acts.clear()
+      show()
+    },
     gridKey({ key, ctrlKey, metaKey, shiftKey, altKey }) {
       if (!(ctrlKey || metaKey) || altKey || key.toLowerCase() !== 'z') return false
       return walk(shiftKey ? 'redo' : 'undo')
