@@ -66,6 +66,20 @@ test('Shift ticks all rows from the last one ticked on, also those that were nev
     .toBe(row - 2 + 1)
 })
 
+test('a cell keeps the focus when there is more or less room, also where its row is out of view then', async ({
+  page,
+}) => {
+  await page.locator('.body .row').nth(8).locator('[aria-colindex="3"]').click()
+  await expect.poll(() => focused(page)).toEqual(['10', '3'])
+  for (const height of [420, 260, 620]) {
+    await page.setViewportSize({ width: 700, height })
+    await page.waitForTimeout(150)
+    expect(await focused(page)).toEqual(['10', '3'])
+  }
+  await page.keyboard.press('ArrowDown')
+  await expect.poll(() => focused(page)).toEqual(['11', '3'])
+})
+
 test('an order and a search are told to those who do not see them', async ({ page }) => {
   const told = page.getByRole('status').first()
   await page.getByRole('columnheader', { name: 'count' }).click()

@@ -314,6 +314,25 @@ test('rows are pinned at the head and the foot, in every order and condition, an
   await expect(pinned).toHaveCount(0)
 })
 
+test('by keyboard alone a row is pinned, found again and unpinned, and the focus is never lost', async ({ page }) => {
+  await mount(page)
+  await page.locator('.body .row').nth(2).locator('[aria-colindex="2"]').click()
+  await page.keyboard.press('Shift+F10')
+  await page.getByRole('menuitem', { name: 'Pin this row at the head' }).press('Enter')
+  const pinned = page.locator('.row.pinned')
+  await expect(pinned).toHaveCount(1)
+  const name = (await pinned.locator('.cell').nth(1).textContent())!
+  await page.keyboard.press('Control+End')
+  await expect(page.locator('.foot .span')).toContainText('4,000')
+  // What each pinned row is for stands behind the chip that tells of them.
+  await page.getByRole('button', { name: '1 row pinned' }).first().press('Enter')
+  await page.getByRole('menuitem', { name: `To ${name} among the rows` }).press('Enter')
+  await expect(page.locator('.body .cell:focus')).toBeVisible()
+  await page.getByRole('button', { name: '1 row pinned' }).first().press('Enter')
+  await page.getByRole('menuitem', { name: `Unpin ${name}` }).press('Enter')
+  await expect(pinned).toHaveCount(0)
+})
+
 test('pinned rows stand under their columns wherever these are moved, and leave room for others', async ({
   page,
 }) => {

@@ -73,6 +73,20 @@ describe('the code handed over', () => {
     expect(mountCode(FROM_RECIPE)).not.toContain('fetch')
   })
 
+  it('gives readers a place for what they keep by name, and only where they may', () => {
+    const kept = { ...FROM_FILE, definition: { ...FROM_FILE.definition, arrangements: true } }
+    for (const code of [elementCode(kept), mountCode(kept), vueCode(kept)]) {
+      expect(code).toContain("localArrangements('trees')")
+      expect(code).toMatch(/import \{ localArrangements.* \} from '@vast-meadow\/grid'/)
+    }
+    expect(mountCode(kept)).toContain("{ ...options, source, storage: localArrangements('trees') }")
+    expect(vueCode(kept)).toContain(':storage="storage"')
+    expect(optionsJson(kept)).toMatchObject({ link: 'view' })
+    expect(optionsJson(FROM_FILE)).not.toHaveProperty('link')
+    for (const code of [elementCode(FROM_FILE), mountCode(FROM_FILE), vueCode(FROM_FILE)])
+      expect(code).not.toContain('localArrangements')
+  })
+
   it('names a slot by a column whose key a template can hold', () => {
     expect(vueCode(FROM_RECIPE)).toContain('#cell:height=')
     const odd = { ...FROM_RECIPE, definition: defineFrom('', [{ key: 'a b', type: 'text' }], [[]]) }

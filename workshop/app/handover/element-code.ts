@@ -1,14 +1,15 @@
-import { fileRows, optionsCode, rowsName, type HandedGrid } from './handed-grid'
+import { fileRows, keepsArrangements, optionsCode, rowsName, storageCode, type HandedGrid } from './handed-grid'
 
 /** The grid as a custom element, for a page with a bundler. */
 export function elementCode(grid: HandedGrid): string {
+  const keeps = keepsArrangements(grid)
   return `<vast-meadow id="grid" style="height: 600px"></vast-meadow>
 
 <script type="module">
 import '@vast-meadow/grid/element'
-
+${keeps ? "import { localArrangements } from '@vast-meadow/grid'\n" : ''}
 const options = ${optionsCode(grid)}
-${fileRows(grid, `./${rowsName(grid.origin)}`)}document.querySelector('#grid').options = options
+${fileRows(grid, `./${rowsName(grid.origin)}`)}${storageCode(grid)}document.querySelector('#grid').options = options
 <\u002fscript>
 `
 }

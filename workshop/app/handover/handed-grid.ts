@@ -1,5 +1,6 @@
 import type { Definition } from '@vast-meadow/engine'
 import { leanDefinition } from './lean-definition'
+import { fileName } from './download'
 import type { FileOrigin, Origin } from '~/storage/saved-grid'
 
 /** What is handed over of an open grid. */
@@ -11,15 +12,31 @@ export interface HandedGrid {
 }
 
 /** The options of `mountMeadow` that can be written as JSON; a file's rows are fetched apart. */
-export function optionsJson({ definition, origin }: HandedGrid): object {
+export function optionsJson(grid: HandedGrid): object {
+  const { definition, origin } = grid
   const source =
     origin.kind !== 'recipe'
       ? undefined
       : origin.computed
         ? { kind: 'computed', recipe: origin.recipe, latencyMs: origin.latencyMs }
         : { kind: 'recipe', recipe: origin.recipe }
-  return { definition: leanDefinition(definition), ...(source ? { source } : {}) }
+  return {
+    definition: leanDefinition(definition),
+    ...(source ? { source } : {}),
+    // A link that a reader copies is read from the page's address.
+    ...(keepsArrangements(grid) ? { link: 'view' } : {}),
+  }
 }
+
+/** Whether readers keep arrangements by name, which takes a place to keep them in. */
+export const keepsArrangements = ({ definition }: HandedGrid): boolean => definition.arrangements ?? false
+
+/** The place where a reader's arrangements are kept in the browser. */
+export const arrangementsStore = ({ title }: HandedGrid): string => `localArrangements('${fileName(title)}')`
+
+/** The code that adds that place to `options`; nothing where none is wanted. */
+export const storageCode = (grid: HandedGrid): string =>
+  keepsArrangements(grid) ? `options.storage = ${arrangementsStore(grid)}\n` : ''
 
 /** The options as they stand in code: within a script, a text may not hold its end. */
 export const optionsCode = (grid: HandedGrid): string =>

@@ -1,12 +1,18 @@
-import { fileRows, optionsCode, rowsName, type HandedGrid } from './handed-grid'
+import { arrangementsStore, fileRows, keepsArrangements, optionsCode, rowsName, type HandedGrid } from './handed-grid'
 
 /** The grid mounted from a script in TypeScript. */
 export function mountCode(grid: HandedGrid): string {
-  return `import { mountMeadow, type MeadowOptions } from '@vast-meadow/grid'
+  const keeps = keepsArrangements(grid)
+  const beside = [
+    ...(grid.origin.kind === 'file' ? ['source'] : []),
+    ...(keeps ? [`storage: ${arrangementsStore(grid)}`] : []),
+  ]
+  const given = beside.length > 0 ? `{ ...options, ${beside.join(', ')} }` : 'options'
+  return `import { ${keeps ? 'localArrangements, ' : ''}mountMeadow, type MeadowOptions } from '@vast-meadow/grid'
 
 const options: MeadowOptions = ${optionsCode(grid)}
 ${mutable(fileRows(grid, `./${rowsName(grid.origin)}`))}
-const handle = mountMeadow(document.querySelector<HTMLElement>('#grid')!, ${grid.origin.kind === 'file' ? '{ ...options, source }' : 'options'})
+const handle = mountMeadow(document.querySelector<HTMLElement>('#grid')!, ${given})
 handle.on('selection', ({ count }) => console.log(count, 'rows are selected'))
 `
 }

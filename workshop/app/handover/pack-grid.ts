@@ -2,7 +2,7 @@ import { words } from '~/words/english'
 import { strToU8, zip } from 'fflate'
 import standaloneUrl from '@vast-meadow/grid/standalone?url'
 import { GRID_IN_ZIP } from '~/intake/import-grid'
-import { fileRows, optionsJson, rowsName, type HandedGrid } from './handed-grid'
+import { fileRows, keepsArrangements, optionsJson, rowsName, storageCode, type HandedGrid } from './handed-grid'
 
 /** A zip with a page that runs from any static server: everything is in it, the worker included. */
 export async function packGrid(grid: HandedGrid, rows: Blob | null): Promise<Blob> {
@@ -61,9 +61,9 @@ function page(title: string): string {
 }
 
 function pageScript(grid: HandedGrid): string {
-  return `import './vast-meadow.js'
+  return `import ${keepsArrangements(grid) ? '{ localArrangements } from ' : ''}'./vast-meadow.js'
 
 const options = await (await fetch('./grid.json')).json()
-${fileRows(grid, `./${rowsName(grid.origin)}`)}document.querySelector('#grid').options = options
+${fileRows(grid, `./${rowsName(grid.origin)}`)}${storageCode(grid)}document.querySelector('#grid').options = options
 `
 }

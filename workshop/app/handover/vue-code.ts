@@ -1,4 +1,4 @@
-import { fileSource, optionsCode, rowsName, type HandedGrid } from './handed-grid'
+import { arrangementsStore, fileSource, keepsArrangements, optionsCode, rowsName, type HandedGrid } from './handed-grid'
 
 /** The grid as a Vue component, with one column's cells left to a slot to show how. */
 export function vueCode(grid: HandedGrid): string {
@@ -15,14 +15,15 @@ onMounted(async () => {
 })
 `
     : ''
+  const keeps = keepsArrangements(grid)
   return `<script setup>
-${fromFile ? "import { onMounted, shallowRef } from 'vue'\n" : ''}import { VastMeadow } from '@vast-meadow/vue'
+${fromFile ? "import { onMounted, shallowRef } from 'vue'\n" : ''}${keeps ? "import { localArrangements } from '@vast-meadow/grid'\n" : ''}import { VastMeadow } from '@vast-meadow/vue'
 
 const options = ${optionsCode(grid)}
-${rows}<\u002fscript>
+${keeps ? `const storage = ${arrangementsStore(grid)}\n` : ''}${rows}<\u002fscript>
 
 <template>
-  <VastMeadow ${fromFile ? 'v-if="source" :source="source" ' : ''}v-bind="options" style="height: 600px">${slot}</VastMeadow>
+  <VastMeadow ${fromFile ? 'v-if="source" :source="source" ' : ''}v-bind="options" ${keeps ? ':storage="storage" ' : ''}style="height: 600px">${slot}</VastMeadow>
 </template>
 `
 }

@@ -73,7 +73,7 @@ export class BodyView {
     const { first, end } = linesBetween(heights, offset, offset + height)
     this.firstLine = first
     this.endLine = end
-    this.size(Math.floor(height / frame.leastHeight) + 2)
+    this.size(Math.floor(height / frame.leastHeight) + 2, frame.focused)
     if (this.laidOut !== frame.geometry) this.layOut(frame)
     const top = heights.topOf(first)
     if (Math.abs(top - this.base) > REBASE_PX) this.base = top
@@ -151,9 +151,16 @@ export class BodyView {
     if (this.kept) yield this.kept
   }
 
-  private size(count: number): void {
+  /** So many bands; the one that has the focus stays, for there is no cell to give it to. */
+  private size(count: number, focused: Element | null): void {
     if (this.bands.length === count) return
-    for (const band of this.bands.splice(0)) band.dispose()
+    for (const band of this.bands.splice(0)) {
+      if (!focused || band.line < 0 || !band.element.contains(focused)) band.dispose()
+      else {
+        this.kept?.dispose()
+        this.kept = band
+      }
+    }
     for (let i = 0; i < count; i++) this.bands.push(this.makeBand())
     this.laidOut = null
   }

@@ -6,6 +6,7 @@ import type { Texts } from './texts.ts'
 export class BarView {
   readonly element: HTMLElement
   readonly chips: ChipsView
+  private readonly tools: HTMLElement
   private readonly working: HTMLElement
 
   constructor(parent: HTMLElement, texts: Texts, disposal: Disposal) {
@@ -13,6 +14,15 @@ export class BarView {
     this.element.setAttribute('part', 'bar')
     this.chips = new ChipsView(texts, disposal)
     this.element.append(this.chips.element, this.chips.fold)
+    // Several tools fold behind one button where there is little room.
+    const more = make('button', 'button more', this.element)
+    more.type = 'button'
+    more.textContent = texts.more
+    more.ariaExpanded = 'false'
+    this.tools = make('span', 'tools', this.element)
+    disposal.listen(more, 'click', () => {
+      more.ariaExpanded = String(this.tools.classList.toggle('open'))
+    })
     this.working = make('div', 'working', this.element)
   }
 
@@ -21,7 +31,7 @@ export class BarView {
   }
 
   addAtEnd(...elements: HTMLElement[]): void {
-    this.working.before(...elements)
+    this.tools.append(...elements)
   }
 
   setWorking(on: boolean): void {

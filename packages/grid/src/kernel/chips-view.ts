@@ -6,8 +6,8 @@ export interface Chip {
   readonly before: string
   readonly after: string
   lift(): void
-  /** Shows the editor of what the chip says, where there is one. */
-  open?(): void
+  /** Shows the editor of what the chip says, or what else can be done with it, where there is any. */
+  open?(anchor: HTMLElement): void
 }
 
 /** All that is active, also on columns out of view; each can be lifted there. Folded where there is little room. */
@@ -48,7 +48,7 @@ export class ChipsView {
     const { name, before, after } = chip
     const element = make('span', 'chip')
     const label = make(chip.open ? 'button' : 'span', 'what', element)
-    if (chip.open) label.onclick = () => chip.open?.()
+    if (chip.open) label.onclick = () => chip.open?.(label)
     if (before) label.append(`${before} `)
     make('b', '', label).textContent = name
     if (after) label.append(` ${after}`)

@@ -70,6 +70,9 @@ input, button { font: inherit; color: inherit; }
 }
 .button:hover:not(:disabled) { border-color: var(--_faint); }
 :disabled { cursor: default; opacity: .55; }
+.tools { display: flex; flex-wrap: wrap; gap: 8px; }
+.tools { margin-inline-start: auto; }
+.bar > .more { display: none; margin-inline-start: auto; }
 .chips { display: flex; flex-wrap: wrap; gap: 6px; flex: 1; min-inline-size: 0; }
 .chip {
   display: inline-flex; align-items: center; border-radius: 5px; background: var(--_on-tint); color: var(--_on-ink);
@@ -495,17 +498,20 @@ input, button { font: inherit; color: inherit; }
 .button.strong { background: var(--_ink); color: var(--_paper); border-color: var(--_ink); }
 @container (max-width: 700px) {
   .trail:not([hidden]) { order: 8; flex-basis: 100%; }
-  .trail:not([hidden]) + .chips:empty + .fold + * { margin-inline-start: auto; }
 }
 @container (max-width: 900px) {
   .chips:not(:empty) { order: 9; flex-basis: 100%; }
-  .chips:not(:empty) + .fold + * { margin-inline-start: auto; }
 }
 @container (max-width: 520px) {
   .search { flex: 1 1 120px; }
   .fold:not([hidden]) { display: inline-block; }
   .chips { order: 9; flex-basis: 100%; }
   .chips:not(.open) { display: none; }
+  .bar:has(> .tools > :not([hidden]) ~ :not([hidden])) {
+    > .more { display: inline-block; }
+    > .tools { order: 8; flex-basis: 100%; }
+    > .tools:not(.open) { display: none; }
+  }
   .foot { gap: 4px 12px; white-space: normal; }
   .pages { margin-inline-start: 0; flex-wrap: wrap; }
   .pages .sizes { flex-basis: 100%; }

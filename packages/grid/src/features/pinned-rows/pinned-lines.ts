@@ -2,7 +2,8 @@ import type { Line, LineReader, RowCells, RowId, Value } from '@vast-meadow/engi
 
 /** Rows that are read one by one, wherever they stand, as lines of their own. */
 export class PinnedLines implements LineReader {
-  private rows: readonly RowId[] = []
+  /** The rows, each at the number of its line. */
+  rows: readonly RowId[] = []
   private columns: ReadonlyMap<string, number> = new Map()
   private cells: RowCells = { texts: [], values: [] }
 

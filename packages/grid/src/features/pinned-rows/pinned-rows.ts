@@ -141,6 +141,18 @@ export function pinnedRows(kernel: Kernel): Feature {
     return SIDES.map(side => ({ text: texts.pinRow[side], act: () => pin(row, side) }))
   }
 
+  /** What can be done with each pinned row, for who does not point at it. */
+  function entriesOfAll(): MenuEntry[] {
+    const [naming] = visibleColumns()
+    return lines.rows.flatMap((row, nth) => {
+      const name = lines.text(nth, row, naming) || texts.noValueName
+      return [
+        { text: texts.toNamedRow(name), act: () => void kernel.goToRow(row).catch(kernel.failed) },
+        { text: texts.unpinNamedRow(name), act: () => pin(row, null) },
+      ]
+    })
+  }
+
   function bandAt(element: Element | null): RowBand | null {
     if (!element) return null
     return [...bands.head, ...bands.foot].find(band => band.element.contains(element)) ?? null
@@ -213,6 +225,7 @@ export function pinnedRows(kernel: Kernel): Feature {
             .filter(Boolean)
             .join(', '),
           lift: () => void model.apply({ pinnedRows: { head: [], foot: [] } }, 'reader'),
+          open: anchor => void features.some(feature => feature.openMenu?.(entriesOfAll(), anchor)),
         })
       if (compared.length === 2) {
         const [one, other] = compared.map(column => model.titleOf(column))
