@@ -282,6 +282,26 @@ test('a heading that stays where it is says so where others would land', async (
   expect(await handle(page, one => one.arrangement.columns[0])).toBe('id')
 })
 
+test('tabs that keep names at the very same moment lose none of each other', async ({ page, context }) => {
+  await mountKept(page, 'indexed')
+  const other = await context.newPage()
+  await mountKept(other, 'indexed')
+  for (let round = 0; round < 5; round++)
+    await Promise.all(
+      [page, other].map((tab, nth) =>
+        tab.evaluate(
+          name =>
+            (
+              window as unknown as { handle: { saveArrangement(name: string): Promise<void> } }
+            ).handle.saveArrangement(name),
+          `${round} of ${nth}`,
+        ),
+      ),
+    )
+  await mountKept(page, 'indexed')
+  expect(await handle(page, one => one.arrangementNames.length)).toBe(10)
+})
+
 for (const store of ['local', 'indexed'] as const) {
   test(`arrangements are kept by name, over visits and tabs (${store})`, async ({ page, context }) => {
     await mountKept(page, store)

@@ -314,7 +314,9 @@ test('rows are pinned at the head and the foot, in every order and condition, an
   await expect(pinned).toHaveCount(0)
 })
 
-test('by keyboard alone a row is pinned, found again and unpinned, and the focus is never lost', async ({ page }) => {
+test('by keyboard alone a row is pinned, found again and unpinned, and the focus is never lost', async ({
+  page,
+}) => {
   await mount(page)
   await page.locator('.body .row').nth(2).locator('[aria-colindex="2"]').click()
   await page.keyboard.press('Shift+F10')

@@ -1,4 +1,11 @@
-import { fileRows, keepsArrangements, optionsCode, rowsName, storageCode, type HandedGrid } from './handed-grid'
+import {
+  fileRows,
+  keepsArrangements,
+  optionsCode,
+  rowsName,
+  storageCode,
+  type HandedGrid,
+} from './handed-grid'
 
 /** The grid as a custom element, for a page with a bundler. */
 export function elementCode(grid: HandedGrid): string {

@@ -1,4 +1,11 @@
-import { arrangementsStore, fileRows, keepsArrangements, optionsCode, rowsName, type HandedGrid } from './handed-grid'
+import {
+  arrangementsStore,
+  fileRows,
+  keepsArrangements,
+  optionsCode,
+  rowsName,
+  type HandedGrid,
+} from './handed-grid'
 
 /** The grid mounted from a script in TypeScript. */
 export function mountCode(grid: HandedGrid): string {

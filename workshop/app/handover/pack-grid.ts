@@ -2,7 +2,14 @@ import { words } from '~/words/english'
 import { strToU8, zip } from 'fflate'
 import standaloneUrl from '@vast-meadow/grid/standalone?url'
 import { GRID_IN_ZIP } from '~/intake/import-grid'
-import { fileRows, keepsArrangements, optionsJson, rowsName, storageCode, type HandedGrid } from './handed-grid'
+import {
+  fileRows,
+  keepsArrangements,
+  optionsJson,
+  rowsName,
+  storageCode,
+  type HandedGrid,
+} from './handed-grid'
 
 /** A zip with a page that runs from any static server: everything is in it, the worker included. */
 export async function packGrid(grid: HandedGrid, rows: Blob | null): Promise<Blob> {

@@ -1,4 +1,11 @@
-import { arrangementsStore, fileSource, keepsArrangements, optionsCode, rowsName, type HandedGrid } from './handed-grid'
+import {
+  arrangementsStore,
+  fileSource,
+  keepsArrangements,
+  optionsCode,
+  rowsName,
+  type HandedGrid,
+} from './handed-grid'
 
 /** The grid as a Vue component, with one column's cells left to a slot to show how. */
 export function vueCode(grid: HandedGrid): string {

@@ -73,11 +73,13 @@ export class ArrangementKeeper {
   private save(change: (names: Names) => Names = names => names): Promise<void> {
     clearTimeout(this.timer)
     this.unsaved = false
-    const done = this.last.then(async () => {
-      const kept = (await this.read(false)) ?? this.names
-      this.setNames(change(kept))
-      await this.write(this.host.now(), this.names)
-    })
+    const done = this.last.then(() =>
+      alone(async () => {
+        const kept = (await this.read(false)) ?? this.names
+        this.setNames(change(kept))
+        await this.write(this.host.now(), this.names)
+      }),
+    )
     this.last = done
     return done
   }
@@ -104,5 +106,21 @@ export class ArrangementKeeper {
       if (tell) this.host.notRead(error)
       return null
     }
+  }
+}
+
+/** What is read and written in one go, no other tab does meanwhile, where the browser can see to that. */
+async function alone(act: () => Promise<void>): Promise<void> {
+  let begun = false
+  const once = (): Promise<void> => {
+    begun = true
+    return act()
+  }
+  try {
+    await navigator.locks.request('vast-meadow-arrangements', once)
+  } catch (error) {
+    // A page that is not served safely has no locks, and one in a sandbox may not take any.
+    if (begun) throw error
+    await once()
   }
 }
