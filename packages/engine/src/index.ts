@@ -174,7 +174,8 @@ export { columnsMoved } from './definition/heading-places.ts'
 export type { HeadingSpan } from './layout/shared-headings.ts'
 export type { RowCells } from './question/row-cells.ts'
 export type { LengthMap } from './question/length-map.ts'
-export type { PackedRows } from './selection/row-set.ts'
+export type { PackedRows } from './table/row-id.ts'
+export type { SelectedIn, SelectedOf } from './question/selected-in.ts'
 export { mergeArrangement, type LeftOut, type MergedArrangement } from './definition/merge-arrangement.ts'
 export {
   arrangementFromLink,

@@ -3,7 +3,8 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { ArgsOf, QuestionName } from '../src/question/index.ts'
 import { questions } from '../src/question/index.ts'
-import { rowsIn } from '../src/table/row-id.ts'
+import { RowSet } from '../src/selection/row-set.ts'
+import { rowsIn, type PackedRows } from '../src/table/row-id.ts'
 import { PageSource } from '../src/source/page-source.ts'
 import type { Binding, ViewRequest } from '../src/flow/view-request.ts'
 import type { RowSource, View } from '../src/source/row-source.ts'
@@ -41,6 +42,13 @@ const PLACES: Record<string, (rows: Rows) => RowSource> = {
   'in a worker': rows => inWorker(rows, false),
   'in a worker with shared memory': rows => inWorker(rows, true),
 }
+
+/** Every third row of the first thousands. */
+const SELECTED = ((): PackedRows => {
+  const set = new RowSet()
+  for (let row = 0; row < ROWS; row += 3) set.add(row as RowId)
+  return set.packed()
+})()
 
 /** What is asked of each question, over a request and a view of it. */
 type Cases = {
@@ -92,6 +100,9 @@ const CASES: Cases = {
     columns: [...COLUMNS, 'gone'],
     binding: binding ?? BINDINGS[1],
   }),
+  selectedIn: (_, view) => ({ view: view.id, selected: SELECTED, paths: [[null], ['a', null]] }),
+  nextSelected: (_, view) => ({ view: view.id, selected: SELECTED, after: 3 as LineIndex }),
+  passingAmong: (_, view) => ({ view: view.id, selected: SELECTED }),
   rowsBetween: (_, view) => ({ view: view.id, from: 2 as LineIndex, to: 20 as LineIndex }),
   summarize: (request, _, column) => ({ request, of: [{ column, summary: 'distinct' }] }),
   trace: (request, view) => ({ request, view: view.id, row: 3 as RowId }),

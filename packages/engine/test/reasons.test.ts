@@ -54,9 +54,12 @@ describe('a trace', () => {
             search: '',
             groups: [],
             order: [],
+            among: undefined,
             ...asked,
           }).lines.some(line => 'row' in line && line.row === row)
-        expect(told.passes).toBe(passes({ conditions: request.conditions, search: request.search }))
+        const { among } = request
+        expect(told.among).toBe(among ? passes({ among }) : null)
+        expect(told.passes).toBe(passes({ conditions: request.conditions, search: request.search, among }))
         for (const { column, holds, condition, parts } of told.conditions) {
           expect(holds).toBe(passes({ conditions: { [column]: condition } }))
           for (const { part, holds } of parts)

@@ -3,7 +3,6 @@ import type { RowId } from '../src/table/row-id.ts'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { tableFromRows } from '../src/read/rows/read-rows.ts'
-import { RowSet } from '../src/selection/row-set.ts'
 import { cellMakers } from '../src/source/made-up/make-cells.ts'
 import { makeTable } from '../src/source/made-up/make-table.ts'
 import { recipeSchema } from '../src/source/made-up/recipe.ts'
@@ -146,37 +145,6 @@ describe('made-up rows', () => {
     const [a, b] = [1, 2].map(seed => cellMakers({ ...recipe, seed })[4])
     const differing = Array.from({ length: 100 }, (_, row) => a.value(row) !== b.value(row)).filter(Boolean)
     expect(differing.length).toBeGreaterThan(50)
-  })
-})
-
-describe('a set of rows', () => {
-  it('holds what a plain set would', () => {
-    const range = fc.record({ from: fc.nat(90_000), length: fc.nat(70_000) })
-    const step = fc.oneof(
-      fc.record({ what: fc.constantFrom('add' as const, 'delete' as const), row: fc.nat(90_000) }),
-      fc.record({ what: fc.constantFrom('addRun' as const, 'deleteRun' as const), range }),
-    )
-    fc.assert(
-      fc.property(fc.array(step, { maxLength: 8 }), steps => {
-        const set = new RowSet()
-        const plain = new Set<number>()
-        for (const s of steps) {
-          if ('row' in s) {
-            set[s.what](s.row as RowId)
-            plain[s.what](s.row)
-            continue
-          }
-          const to = s.range.from + s.range.length
-          const run = { kind: 'run' as const, from: s.range.from, to }
-          if (s.what === 'addRun') set.addAll(run)
-          else set.deleteAll(run)
-          for (let row = s.range.from; row < to; row++) plain[s.what === 'addRun' ? 'add' : 'delete'](row)
-        }
-        expect(set.size).toBe(plain.size)
-        expect([...set]).toEqual([...plain].sort((a, b) => a - b))
-      }),
-      runs(40),
-    )
   })
 })
 

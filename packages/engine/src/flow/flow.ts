@@ -1,5 +1,6 @@
 import { asColumn, columnIndexesOf, type ColumnIndex, type Table } from '../table/column.ts'
 import { privateMemory, settle, type Allocate } from '../table/allocate.ts'
+import { bitsOfPacked } from '../table/packed-rows.ts'
 import { andInto, andNotInto, countBits, fullBits, listBits, type Bits } from '../table/bits.ts'
 import { shower, type Show } from '../table/shown-text.ts'
 import { searchWords } from '../search/fold.ts'
@@ -256,7 +257,10 @@ export class Flow {
     const found = (yield* this.findRows(request)).value
     const conditions = this.conditionsOf(request).filter(([key]) => key !== column)
     const clock = clockOf(request)
-    let bits = found ? found.slice() : null
+    const among = this.amongOf(request)
+    let bits: Bits | null = found ? found.slice() : null
+    if (among && bits) andInto(bits, among)
+    else if (among) bits = among
     for (const [key, condition] of conditions) {
       const met = yield* this.rowsMeeting(key, condition, clock)
       if (bits) andInto(bits, met)
@@ -267,7 +271,7 @@ export class Flow {
 
   /** The rows that are there and meet every condition, whatever is searched; null: all rows. */
   *passingWithoutSearch(request: FlowRequest): Work<Bits | null> {
-    let bits = this.presentOf(null)
+    let bits = this.presentOf(this.amongOf(request))
     const clock = clockOf(request)
     for (const [key, condition] of this.conditionsOf(request)) {
       const met = yield* this.rowsMeeting(key, condition, clock)
@@ -288,9 +292,9 @@ export class Flow {
     return (yield* this.result(column, condition, clock)).value
   }
 
-  /** The rows that are there; null: all rows. */
-  present(): Bits | null {
-    return this.presentOf(null)
+  /** The rows that are there, of those that alone are asked for; null: all rows. */
+  present(request: FlowRequest): Bits | null {
+    return this.presentOf(this.amongOf(request))
   }
 
   /** Builds the search indexes of the named columns ahead of the first search. */
@@ -357,15 +361,24 @@ export class Flow {
       results.push(value)
       signatures.push(signature)
     }
-    const signature = JSON.stringify([found.signature, signatures])
-    const { value, fresh } = yield* this.cache.passing.of(signature, () => this.meetAll(found.value, results))
+    const among = this.amongOf(request)
+    const signature = JSON.stringify([found.signature, signatures, ...(among ? [request.among?.name] : [])])
+    const sets = results.map(({ rows }) => rows)
+    const { value, fresh } = yield* this.cache.passing.of(signature, () =>
+      this.meetAll(found.value, among ? [...sets, among] : sets),
+    )
     return { value, fresh, signature }
   }
 
-  private *meetAll(found: Bits | null, results: readonly ConditionResult[]): Work<Passing> {
-    if (results.length === 0) return { bits: found, count: found ? countBits(found) : this.total }
+  /** The rows that alone are asked for; null: any. */
+  private amongOf({ among }: FlowRequest): Bits | null {
+    return among ? bitsOfPacked(this.table, among.rows) : null
+  }
+
+  private *meetAll(found: Bits | null, sets: readonly Bits[]): Work<Passing> {
+    if (sets.length === 0) return { bits: found, count: found ? countBits(found) : this.total }
     const bits = found ? found.slice() : fullBits(this.table.rows)
-    for (const { rows: met } of results) andInto(bits, met)
+    for (const met of sets) andInto(bits, met)
     return { bits, count: countBits(bits) }
   }
 

@@ -4,6 +4,7 @@ import type { Clock } from '../condition/clock.ts'
 import { conditionSchema, type Condition } from '../condition/condition.ts'
 import type { PartProblem } from '../condition/kinds/kind.ts'
 import type { Format } from '../table/format.ts'
+import type { PackedRows } from '../table/row-id.ts'
 import type { Level } from '../group/level.ts'
 
 export const orderKeySchema = z.object({ column: z.string(), direction: z.enum(['ascending', 'descending']) })
@@ -48,12 +49,20 @@ export interface FlowLevel extends Level {
   readonly from?: string
 }
 
+/** Some rows. `name`: the same for the same rows, another for others. */
+export interface Among {
+  readonly name: string
+  readonly rows: PackedRows
+}
+
 /** What the flow is asked for: the part of an arrangement that decides which rows are where. */
 export interface FlowRequest {
   readonly order: readonly FlowOrderKey[]
   /** By column. */
   readonly conditions: Readonly<Record<string, Condition>>
   readonly search: string
+  /** Only these rows, beside all else that is asked; default: any. */
+  readonly among?: Among
   /** The columns that the search looks in. */
   readonly searchColumns: readonly string[]
   /** By what rows are grouped, the outermost level first. */

@@ -171,10 +171,27 @@ export class ViewReader {
     return this.view.rows ? this.view.rows[position] : position
   }
 
+  /** Where the rows of a group lie among the arranged: from a position up to another. */
+  spanOfGroup(level: number, group: number): { readonly from: number; readonly to: number } {
+    const { starts } = sure(this.names).levels[level]
+    return { from: starts[group], to: starts[group + 1] }
+  }
+
+  /** The position of the first row that stands behind a line: those of a closed group stand at its head. */
+  positionAfter(line: LineIndex): number {
+    if (line < 0) return 0
+    if (line >= this.lineCount) return this.rowCount
+    if (!this.nested) return line + 1
+    const at = this.nested.at(line)
+    if (at.kind === 'row') return at.row + 1
+    const { from, to } = this.spanOfGroup(at.level, at.group)
+    return at.kind === 'head' && hasBit(this.nested.levels[at.level].open, at.group) ? from : to
+  }
+
   /** The rows of a group, those of closed groups in it as well. */
   rowsOfGroup(level: number, group: number): Rows {
-    const { starts } = sure(this.names).levels[level]
-    return this.idsBetween(starts[group], starts[group + 1])
+    const { from, to } = this.spanOfGroup(level, group)
+    return this.idsBetween(from, to)
   }
 
   /** The shown text of a row's cell; empty for a column or row that the table does not have. */

@@ -46,7 +46,7 @@ function* explainAll(flow: Flow, request: FlowRequest): Work<Explanation> {
     if (!flow.columnIndexes.has(column)) continue
     met.set(column, (yield* flow.meetAlone(column, condition, request.clock)).rows)
   }
-  const present = flow.present()
+  const present = flow.present(request)
   const count = (sets: readonly Bits[]): number => {
     const all = present ? present.slice() : fullBits(flow.table.rows)
     for (const set of sets) andInto(all, set)

@@ -21,6 +21,7 @@ import { records } from './records.ts'
 import { rowCells } from './row-cells.ts'
 import { rowsBetween } from './rows-between.ts'
 import { rowsOfGroup } from './rows-of-group.ts'
+import { nextSelected, passingAmong, selectedIn } from './selected-in.ts'
 import { summarize } from './summarize.ts'
 import { trace } from './trace.ts'
 
@@ -40,6 +41,8 @@ export const questions = {
   levelGroups,
   linesOf,
   longestTexts,
+  nextSelected,
+  passingAmong,
   passingRows,
   pending,
   profile,
@@ -48,6 +51,7 @@ export const questions = {
   rowCells,
   rowsBetween,
   rowsOfGroup,
+  selectedIn,
   summarize,
   trace,
 }

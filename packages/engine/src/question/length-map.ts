@@ -1,9 +1,9 @@
 import type { ViewReader } from '../flow/view.ts'
 import { fold, searchWords } from '../search/fold.ts'
-import { RowSet, type PackedRows } from '../selection/row-set.ts'
 import { hasBit } from '../table/bits.ts'
 import { valueAt, type Column } from '../table/column.ts'
-import { idOfRow } from '../table/row-id.ts'
+import { bitsOfPacked } from '../table/packed-rows.ts'
+import { idOfRow, type PackedRows } from '../table/row-id.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { Question, ViewId } from './question.ts'
 
@@ -51,10 +51,9 @@ export const lengthMap: Question<LengthMapArgs, LengthMap> = {
     const reader = asked.view(view)
     const lines = reader.lineCount
     const steps = Math.min(Math.max(1, Math.floor(wanted)), lines)
-    const set = RowSet.of(selected)
     const { table } = reader
-    const bits = table.ids ? null : set.bits(table.rows)
-    const ticked = (row: number): boolean => (bits ? hasBit(bits, row) : set.has(idOfRow(table, row)))
+    const bits = bitsOfPacked(table, selected)
+    const ticked = (row: number): boolean => hasBit(bits, row)
     const changed = new Set(asked.pending.list().map(({ row }) => row))
     const counter = new StepCounter(reader, steps)
     const has = function* (holds: (row: number) => boolean, any: boolean): Work<Uint8Array> {
@@ -69,7 +68,7 @@ export const lengthMap: Question<LengthMapArgs, LengthMap> = {
       lines,
       steps,
       groups: yield* headSteps(reader, steps),
-      selected: yield* has(ticked, set.size > 0),
+      selected: yield* has(ticked, selected.chunks.length > 0),
       changed: yield* has(row => changed.has(idOfRow(table, row)), changed.size > 0),
       marked,
       matches: yield* matchSteps(reader, steps, search, searchColumns),

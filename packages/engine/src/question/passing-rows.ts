@@ -1,9 +1,13 @@
+import { compactRows } from '../selection/row-set.ts'
 import type { Rows } from '../table/row-id.ts'
 import type { Question, ViewId } from './question.ts'
 
-/** All rows that pass in a view, in their order, also those of closed groups. */
-export const passingRows: Question<{ readonly view: ViewId }, Rows> = {
-  *answer(asked, { view }) {
-    return asked.view(view).passingRows()
+/** All rows that pass in a view, also those of closed groups: in their order, or, with `anyOrder`, as briefly as can be. */
+export const passingRows: Question<{ readonly view: ViewId; readonly anyOrder?: boolean }, Rows> = {
+  *answer(asked, { view, anyOrder = false }) {
+    const rows = asked.view(view).passingRows()
+    if (!anyOrder) return rows
+    yield
+    return compactRows(rows)
   },
 }

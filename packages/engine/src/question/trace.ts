@@ -10,6 +10,7 @@ import type { Flow } from '../flow/flow.ts'
 import type { FlowOrderKey, FlowRequest } from '../flow/request.ts'
 import type { ViewReader } from '../flow/view.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
+import { bitsOfPacked } from '../table/packed-rows.ts'
 import { rowOfId, type RowId } from '../table/row-id.ts'
 import type { Question, ViewId } from './question.ts'
 
@@ -46,6 +47,8 @@ export interface Trace {
   /** Null: nothing is searched. */
   readonly search: { readonly words: readonly TracedWord[]; readonly passes: boolean } | null
   readonly conditions: readonly TracedCondition[]
+  /** Whether it is among the rows that alone are asked for; null: any are. */
+  readonly among: boolean | null
   readonly passes: boolean
   /** The keys by which it stands where it stands. */
   readonly order: readonly (FlowOrderKey & { readonly shown: string })[]
@@ -97,7 +100,8 @@ function* traceRow(flow: Flow, reader: ViewReader, request: FlowRequest, id: Row
     conditions.push({ column, condition, value: value(column), shown: shown(column), holds, parts, problems })
   }
   const found = words.every(({ columns }) => columns.length > 0)
-  const passes = found && conditions.every(({ holds }) => holds)
+  const among = request.among ? hasBit(bitsOfPacked(table, request.among.rows), row) : null
+  const passes = found && among !== false && conditions.every(({ holds }) => holds)
   const line = reader.lineOf(id)
   const groups = reader.groupsOf(id)
   const lowest = request.groups.findLastIndex(({ keep }) => keep !== undefined)
@@ -105,6 +109,7 @@ function* traceRow(flow: Flow, reader: ViewReader, request: FlowRequest, id: Row
     row: id,
     search: words.length > 0 ? { words, passes: found } : null,
     conditions,
+    among,
     passes,
     order: request.order
       .filter(key => places.has(key.column))

@@ -1,21 +1,24 @@
-import { countBits, emptyBits, type Bits } from '../table/bits.ts'
-import { type RowId, type Rows, asRowId } from '../table/row-id.ts'
+import { countBits } from '../table/bits.ts'
+import { CHUNK_ROWS, asRowId, rowsIn, type PackedRows, type RowId, type Rows } from '../table/row-id.ts'
 
-const CHUNK_BITS = 15
-const CHUNK_ROWS = 1 << CHUNK_BITS
+const WORDS = CHUNK_ROWS >>> 5
 
-/** Rows as plain data: bits of 32,768 of them each, and those whose ids are texts. */
-export interface PackedRows {
-  readonly chunks: readonly { readonly number: number; readonly bits: Uint32Array }[]
-  readonly names: readonly string[]
-}
+/** Every row of a chunk; all full chunks of all sets are this one. */
+const FULL = new Uint32Array(WORDS).fill(0xffffffff)
+
+/** A list of rows is told as a set from this many on: it costs four bytes a row, a set a bit. */
+const SET_FROM = 1 << 12
 
 /**
- * A set of rows of any size. Ids that are numbers are bits in chunks of 32,768, made where rows are in it: it costs
- * what its occupied chunks cost, whatever the table's length. Ids that are texts are kept one by one.
+ * A set of rows of any size. Ids that are numbers are bits in chunks of 32,768; ids that are texts are kept one by one.
+ * It costs what its partly held chunks cost, whatever the table's length: all rows but three of ten million take 12 kB.
+ * Chunks are copied before they are written where another set, or a message, may hold them too: a copy of a set costs
+ * its list of chunks.
  */
 export class RowSet {
   private readonly chunks = new Map<number, Uint32Array>()
+  /** The chunks that nobody else holds. */
+  private readonly own = new Set<number>()
   private readonly named = new Set<string>()
   private held = 0
 
@@ -41,90 +44,136 @@ export class RowSet {
   }
 
   private addNumber(row: number): void {
+    const number = Math.floor(row / CHUNK_ROWS)
     const at = row % CHUNK_ROWS
-    const chunk = this.chunkAt(Math.floor(row / CHUNK_ROWS))
     const bit = 1 << (at & 31)
-    if ((chunk[at >>> 5] & bit) === 0) this.held++
-    chunk[at >>> 5] |= bit
+    if (((this.chunks.get(number)?.[at >>> 5] ?? 0) & bit) !== 0) return
+    this.writable(number)[at >>> 5] |= bit
+    this.held++
   }
 
   private deleteNumber(row: number): void {
-    const chunk = this.chunks.get(Math.floor(row / CHUNK_ROWS))
+    const number = Math.floor(row / CHUNK_ROWS)
     const at = row % CHUNK_ROWS
     const bit = 1 << (at & 31)
-    if (!chunk || (chunk[at >>> 5] & bit) === 0) return
-    chunk[at >>> 5] &= ~bit
+    if (((this.chunks.get(number)?.[at >>> 5] ?? 0) & bit) === 0) return
+    this.writable(number)[at >>> 5] &= ~bit
     this.held--
   }
 
   addAll(rows: Rows): void {
     if (rows.kind === 'list') for (const row of rows.rows) this.add(asRowId(row))
-    else this.fillRun(rows.from, rows.to, row => this.addNumber(row), 0xffffffff)
+    else if (rows.kind === 'run')
+      this.fillRun(
+        rows.from,
+        rows.to,
+        row => this.addNumber(row),
+        number => this.put(number, FULL),
+      )
+    else {
+      for (const { number, bits } of rows.chunks) {
+        const held = this.chunks.get(number)
+        this.put(number, held ? held.map((word, i) => word | bits[i]) : bits, held !== undefined)
+      }
+      for (const name of rows.names) this.named.add(name)
+    }
   }
 
   deleteAll(rows: Rows): void {
     if (rows.kind === 'list') for (const row of rows.rows) this.delete(asRowId(row))
-    else this.fillRun(rows.from, rows.to, row => this.deleteNumber(row), 0)
+    else if (rows.kind === 'run')
+      this.fillRun(
+        rows.from,
+        rows.to,
+        row => this.deleteNumber(row),
+        number => this.put(number, null),
+      )
+    else {
+      for (const { number, bits } of rows.chunks) {
+        const held = this.chunks.get(number)
+        if (held) this.put(number, bits === held ? null : held.map((word, i) => word & ~bits[i]), true)
+      }
+      for (const name of rows.names) this.named.delete(name)
+    }
   }
 
   /** Whole chunks at once, the rows before and after them singly: ten million rows take a millisecond. */
-  private fillRun(from: number, to: number, single: (row: number) => void, word: number): void {
+  private fillRun(
+    from: number,
+    to: number,
+    single: (row: number) => void,
+    whole: (number: number) => void,
+  ): void {
     const firstWhole = Math.ceil(from / CHUNK_ROWS)
     const endWhole = Math.max(firstWhole, Math.floor(to / CHUNK_ROWS))
     for (let row = from; row < Math.min(to, firstWhole * CHUNK_ROWS); row++) single(row)
-    for (let number = firstWhole; number < endWhole; number++) {
-      const chunk = this.chunkAt(number)
-      this.held += (word === 0 ? 0 : CHUNK_ROWS) - countBits(chunk)
-      chunk.fill(word)
-    }
+    for (let number = firstWhole; number < endWhole; number++) whole(number)
     for (let row = Math.max(from, endWhole * CHUNK_ROWS); row < to; row++) single(row)
   }
 
-  /** The set as plain data that can be posted: what its occupied chunks cost. */
+  /** The set as it is now; either is changed alone from then on. */
+  copy(): RowSet {
+    return RowSet.of(this.packed())
+  }
+
+  /** What is in this set and not in the other. Chunks that both hold are not looked at. */
+  minus(other: RowSet): RowSet {
+    const left = this.copy()
+    left.deleteAll({ kind: 'set', ...other.packed() })
+    return left
+  }
+
+  /** The set as plain data that can be posted: what its partly held chunks cost. */
   packed(): PackedRows {
-    return { chunks: [...this.chunks].map(([number, bits]) => ({ number, bits })), names: [...this.named] }
+    this.own.clear()
+    return { chunks: Array.from(this.chunks, ([number, bits]) => ({ number, bits })), names: [...this.named] }
   }
 
-  /** A bit for each of the first rows by number. */
-  bits(rows: number): Bits {
-    const all = emptyBits(rows)
-    for (const [number, chunk] of this.chunks) {
-      const from = (number * CHUNK_ROWS) >>> 5
-      if (from < all.length) all.set(chunk.subarray(0, all.length - from), from)
-    }
-    return all
-  }
-
-  /** A set of what `packed` told; the bits are its own from then on. */
-  static of({ chunks, names }: PackedRows): RowSet {
+  /** A set of what `packed` told. */
+  static of(packed: PackedRows): RowSet {
     const set = new RowSet()
-    for (const { number, bits } of chunks) {
-      set.chunks.set(number, bits)
-      set.held += countBits(bits)
-    }
-    for (const name of names) set.named.add(name)
+    set.addAll({ kind: 'set', ...packed })
     return set
   }
 
   clear(): void {
     this.chunks.clear()
+    this.own.clear()
     this.named.clear()
     this.held = 0
   }
 
   /** The rows, those with numbers in ascending order. */
-  *[Symbol.iterator](): Iterator<RowId> {
-    for (const [number, chunk] of [...this.chunks].sort(([a], [b]) => a - b)) {
-      for (let at = 0; at < CHUNK_ROWS; at++) {
-        if ((chunk[at >>> 5] >>> (at & 31)) & 1) yield asRowId(number * CHUNK_ROWS + at)
-      }
-    }
-    for (const name of this.named) yield asRowId(name)
+  [Symbol.iterator](): Iterator<RowId> {
+    return rowsIn({ kind: 'set', ...this.packed() })[Symbol.iterator]()
   }
 
-  private chunkAt(number: number): Uint32Array {
-    let chunk = this.chunks.get(number)
-    if (!chunk) this.chunks.set(number, (chunk = new Uint32Array(CHUNK_ROWS >>> 5)))
+  /** Takes a chunk in the place of what is held of it; null: nothing of it. `own`: nobody else holds it. */
+  private put(number: number, bits: Uint32Array | null, own = false): void {
+    const before = this.chunks.get(number)
+    if (bits === before) return
+    const count = !bits ? 0 : bits === FULL ? CHUNK_ROWS : countBits(bits)
+    this.held += count - (!before ? 0 : before === FULL ? CHUNK_ROWS : countBits(before))
+    this.own.delete(number)
+    if (!bits || count === 0) this.chunks.delete(number)
+    else this.chunks.set(number, count === CHUNK_ROWS ? FULL : bits)
+    if (own && count > 0 && count < CHUNK_ROWS) this.own.add(number)
+  }
+
+  private writable(number: number): Uint32Array {
+    const held = this.chunks.get(number)
+    if (held && this.own.has(number)) return held
+    const chunk = held ? held.slice() : new Uint32Array(WORDS)
+    this.chunks.set(number, chunk)
+    this.own.add(number)
     return chunk
   }
+}
+
+/** The same rows in whatever order, as a set where these are many. */
+export function compactRows(rows: Rows): Rows {
+  if (rows.kind !== 'list' || rows.rows.length < SET_FROM) return rows
+  const set = new RowSet()
+  set.addAll(rows)
+  return { kind: 'set', ...set.packed() }
 }

@@ -100,6 +100,7 @@ export function computedSource(options: ComputedOptions): RowSource {
       row,
       search: null,
       conditions: [],
+      among: null,
       passes: true,
       order: [],
       groups: [],

@@ -45,16 +45,36 @@ export function idsOfKept(table: Rowed, kept: Uint32Array): RowIds {
   return { first: kept.map(row => Number(idOfRow(table, row))), next: Number(idOfRow(table, table.rows)) }
 }
 
+/** Rows of a chunk of a packed set. */
+export const CHUNK_ROWS = 1 << 15
+
 /**
- * Rows by their ids: listed, in an order of their own, or where ids are numbers a run of them. What a source answers
- * when asked which rows stand on some lines.
+ * Rows as plain data: bits of 32,768 of them each, and those whose ids are texts. Whoever is handed one reads the bits
+ * and never writes them: several may hold the same.
+ */
+export interface PackedRows {
+  readonly chunks: readonly { readonly number: number; readonly bits: Uint32Array }[]
+  readonly names: readonly string[]
+}
+
+/**
+ * Rows by their ids: listed, in an order of their own; where ids are numbers a run of them; or a set, in which many
+ * rows take a bit each. What a source answers when asked which rows stand on some lines.
  */
 export type Rows =
   | { readonly kind: 'list'; readonly rows: Uint32Array | readonly RowId[] }
   | { readonly kind: 'run'; readonly from: number; readonly to: number }
+  | ({ readonly kind: 'set' } & PackedRows)
 
-/** Rows one after another. */
+/** Rows one after another; those of a set that have numbers in ascending order. */
 export function* rowsIn(rows: Rows): Iterable<RowId> {
   if (rows.kind === 'list') for (const row of rows.rows) yield asRowId(row)
-  else for (let row = rows.from; row < rows.to; row++) yield asRowId(row)
+  else if (rows.kind === 'run') for (let row = rows.from; row < rows.to; row++) yield asRowId(row)
+  else {
+    for (const { number, bits } of [...rows.chunks].sort((a, b) => a.number - b.number))
+      for (let word = 0; word < bits.length; word++)
+        for (let left = bits[word]; left !== 0; left &= left - 1)
+          yield asRowId(number * CHUNK_ROWS + word * 32 + 31 - Math.clz32(left & -left))
+    for (const name of rows.names) yield asRowId(name)
+  }
 }

@@ -1,4 +1,5 @@
 import type { FlowOrderKey, FlowRequest } from '../../src/flow/request.ts'
+import { idOfRow, rowsIn } from '../../src/table/row-id.ts'
 import type { Table, Value } from '../../src/table/column.ts'
 import { valueAt } from '../../src/table/column.ts'
 import { shower, tagsOf } from '../../src/table/shown-text.ts'
@@ -91,6 +92,9 @@ export function oracle(
     place(key) < 0 ? null : valueAt(table.columns[place(key)], row)
   const shown = (row: number, key: string): string =>
     place(key) < 0 ? '' : shower(table.fields[place(key)])(value(row, key))
+
+  const among = request.among && new Set(rowsIn({ kind: 'set', ...request.among.rows }))
+  const wanted = (row: number): boolean => !among || among.has(idOfRow(table, row))
 
   const words = [...request.search.matchAll(/"([^"]*)"|(\S+)/g)].map(([, quoted, bare]) =>
     strip(quoted ?? bare),
@@ -196,7 +200,7 @@ export function oracle(
       return direction === 'descending' ? -compared : compared
     }
 
-  const rows = Array.from({ length: table.rows }, (_, row) => row).filter(row => found(row) && meets(row))
+  const rows = Array.from({ length: table.rows }, (_, row) => row).filter(row => wanted(row) && found(row) && meets(row))
   rows.sort((a, b) => {
     for (const key of request.order) {
       const compared = compareBy(key)(a, b)

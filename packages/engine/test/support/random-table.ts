@@ -6,6 +6,8 @@ import type { GroupMeasure } from '../../src/group/level.ts'
 import type { GroupKey } from '../../src/flow/line.ts'
 import type { FlowLevel, FlowRequest } from '../../src/flow/request.ts'
 import { valueAt, type CodedColumn, type PlainColumn, type Table } from '../../src/table/column.ts'
+import { RowSet } from '../../src/selection/row-set.ts'
+import { asRowId } from '../../src/table/row-id.ts'
 import { finish } from '../../src/work/work.ts'
 
 /** Rows whose columns cover every way a column is kept: coded and plain text, whole, scaled and wide numbers … */
@@ -224,7 +226,17 @@ export const randomLevel: fc.Arbitrary<FlowLevel> = fc.constantFrom(...COLUMNS).
     .map(level => ({ column, ...level })),
 )
 
+/** Every so many rows from some row on, of any table. */
+const randomAmong = fc
+  .record({ every: fc.integer({ min: 1, max: 4 }), from: fc.nat(3) })
+  .map(({ every, from }) => {
+    const rows = new RowSet()
+    for (let row = from; row < 5000; row += every) rows.add(asRowId(row))
+    return { name: `${every} ${from}`, rows: rows.packed() }
+  })
+
 export const randomRequest: fc.Arbitrary<FlowRequest> = fc.record({
+  among: fc.option(randomAmong, { freq: 3, nil: undefined }),
   order: fc.uniqueArray(
     fc.record({
       column: fc.constantFrom(...COLUMNS),
