@@ -122,6 +122,7 @@ export type { OwnSummaries, OwnSummary } from './summary/own-summary.ts'
 export type { ColumnSummary, SummaryAsked } from './question/summarize.ts'
 export type { LevelGroups, ListedGroup } from './question/level-groups.ts'
 export { RowSet } from './selection/row-set.ts'
+export { TickedRows, type Ticked } from './selection/ticked-rows.ts'
 export { EvenHeights, MeasuredHeights, type LineHeights } from './layout/line-heights.ts'
 export { pageSpan, type PageSpan } from './layout/pages.ts'
 export { ScrollMap } from './layout/scroll-map.ts'
@@ -228,3 +229,4 @@ export {
   type ColumnPart,
   type ColumnPlace,
 } from './definition/column-places.ts'
+export type { SelectionRules } from './definition/selection-schema.ts'

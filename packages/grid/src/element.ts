@@ -16,6 +16,7 @@ const PROPERTIES = [
   'texts',
   'placement',
   'storage',
+  'allow',
   'link',
   'place',
   'clock',
@@ -74,6 +75,10 @@ export class VastMeadowElement extends HTMLElement {
 
   set storage(storage: MeadowOptions['storage']) {
     this.take({ ...this.given, storage })
+  }
+
+  set allow(allow: MeadowOptions['allow']) {
+    this.take({ ...this.given, allow })
   }
 
   set link(link: MeadowOptions['link']) {

@@ -42,6 +42,7 @@ export function followOptions(handle: MeadowHandle, before: MeadowOptions, now: 
   const [had, has] = [before.source ?? before.rows, now.source ?? now.rows]
   const redefined = !same(before.definition, now.definition)
   const told = (): void => {}
+  handle.setAllow(now.allow ?? {})
   if (has && !sameSource(had, has))
     handle.setRows(has, redefined ? (now.definition ?? undefined) : undefined).catch(told)
   else if (redefined) handle.setDefinition(now.definition ?? null).catch(told)

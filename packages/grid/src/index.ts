@@ -4,6 +4,7 @@ export { followOptions } from './follow-options.ts'
 export type { MeadowHandle } from './grid.ts'
 export type {
   ArrangementStorage,
+  Allow,
   KeptArrangements,
   MeadowOptions,
   NamedArrangement,
@@ -11,8 +12,9 @@ export type {
 } from './kernel/options.ts'
 export { localArrangements } from './storage/local-arrangements.ts'
 export { indexedArrangements } from './storage/indexed-arrangements.ts'
-export { EVENT_NAMES, type MeadowEvents, type Measures } from './kernel/events.ts'
+export { EVENT_NAMES, type MeadowEvents, type Measures, type SelectionChange } from './kernel/events.ts'
 export { ArrangementError, DefinitionError, type Problem } from './kernel/problem.ts'
 export type { ActionCall, CellAction, CellPainter, PaintedCell } from './painter.ts'
 export { defaultTexts, type Texts } from './kernel/texts.ts'
 export type { RecordOf } from './kernel/record-of.ts'
+export type { SelectedRows } from './features/selection/selection-handle.ts'

@@ -34,6 +34,7 @@ export interface VastMeadowProps {
   texts?: MeadowOptions['texts']
   placement?: MeadowOptions['placement']
   storage?: MeadowOptions['storage']
+  allow?: MeadowOptions['allow']
   link?: MeadowOptions['link']
   place?: MeadowOptions['place']
   clock?: MeadowOptions['clock']
@@ -133,6 +134,7 @@ export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, C
       'texts',
       'placement',
       'storage',
+      'allow',
       'link',
       'place',
       'clock',

@@ -10,6 +10,7 @@ import { DEFAULT_COLUMN_WIDTH } from './column-width.ts'
 import { formatSchema, localeSchema } from './format-schema.ts'
 import { fitSchema, lookSchema, pagesSchema, styleRuleSchema } from './look-schema.ts'
 import { headingSchema } from './heading-schema.ts'
+import { selectionSchema } from './selection-schema.ts'
 import { headingProblem } from './headings.ts'
 import { isRecord } from '../work/checked.ts'
 
@@ -163,6 +164,7 @@ export const definitionSchema = z.object({
     .check(z.describe('Whether readers may order by several columns at once.')),
   groupable: z._default(z.boolean(), true).check(z.describe('Whether readers may group rows.')),
   movable: z._default(z.boolean(), true).check(z.describe('Whether readers may put columns elsewhere.')),
+  selection: z.prefault(selectionSchema, {}).check(z.describe('How rows and cells are picked.')),
   undo: z
     ._default(z.boolean(), false)
     .check(

@@ -9,6 +9,8 @@ export const rowsOfGroup: Question<{ readonly view: ViewId; readonly path: Group
     const reader = asked.view(view)
     yield
     const group = reader.findGroup(path)
-    return group < 0 ? { kind: 'run', from: 0, to: 0 } : compactRows(reader.rowsOfGroup(path.length - 1, group))
+    return group < 0
+      ? { kind: 'run', from: 0, to: 0 }
+      : compactRows(reader.rowsOfGroup(path.length - 1, group))
   },
 }

@@ -34,7 +34,9 @@ export const selectedIn: Question<
       const group = reader.findGroup(path)
       return group < 0 ? { from: 0, to: 0 } : reader.spanOfGroup(path.length - 1, group)
     })
-    const stops = [...new Set([rowCount, ...spans.flatMap(({ from, to }) => [from, to])])].sort((a, b) => a - b)
+    const stops = [...new Set([rowCount, ...spans.flatMap(({ from, to }) => [from, to])])].sort(
+      (a, b) => a - b,
+    )
     const before = new Map<number, number>()
     let count = 0
     let at = 0

@@ -1,7 +1,8 @@
 import type { Field, Value } from '../table/column.ts'
-import { rowOfId, type RowId, asRowId } from '../table/row-id.ts'
+import { countPacked } from '../table/packed-rows.ts'
+import { rowOfId, type PackedRows, type RowId, asRowId } from '../table/row-id.ts'
 import { shower, type Show } from '../table/shown-text.ts'
-import { type Line, asLine } from '../flow/line.ts'
+import { type Line, type LineIndex, asLine } from '../flow/line.ts'
 import type { FlowReport, FlowRequest, Formats, StageName } from '../flow/request.ts'
 import type { CellBlock } from '../question/cells.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
@@ -92,10 +93,13 @@ export function computedSource(options: ComputedOptions): RowSource {
       ),
     keysOf: ({ rows: wanted }) => [...rowsIn(wanted)],
     linesOf: ({ rows: wanted }) => wanted.map(id => asLine(rowOfId(table, id))),
+    nextSelected: ({ selected, after }) => nextOf(selected, after, rows),
+    passingAmong: ({ selected }) => selected,
     passingRows: () => ({ kind: 'run', from: 0, to: rows }),
     records: ({ rows: wanted }) =>
       wanted.map(id => Object.fromEntries(fields.map(({ key }) => [key, valueOf(id, key)]))),
     rowsBetween: ({ from, to }) => ({ kind: 'run', from, to: Math.min(to, rows) }),
+    selectedIn: ({ selected }) => ({ passing: { rows, selected: countPacked(selected) }, groups: [] }),
     trace: ({ row }) => ({
       row,
       search: null,
@@ -169,6 +173,21 @@ export function computedSource(options: ComputedOptions): RowSource {
     },
   }
   return source
+}
+
+/** The first of some rows behind a line, or of all of them; every row stands on its own line. */
+function nextOf(
+  { chunks, names }: PackedRows,
+  after: LineIndex,
+  rows: number,
+): { readonly row: RowId; readonly line: LineIndex } | null {
+  let first: RowId | null = null
+  for (const row of rowsIn({ kind: 'set', chunks, names })) {
+    if (rowOfId({ rows }, row) < 0) continue
+    first ??= row
+    if (Number(row) > after) return { row, line: asLine(Number(row)) }
+  }
+  return first === null ? null : { row: first, line: asLine(Number(first)) }
 }
 
 const problemsOf = (binding?: Binding): View['problems'] =>

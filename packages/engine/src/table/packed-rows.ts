@@ -1,5 +1,5 @@
 import { countBits, emptyBits, setBit, type Bits } from './bits.ts'
-import { CHUNK_ROWS, rowOfId, rowsIn, type PackedRows, type RowIds } from './row-id.ts'
+import { CHUNK_ROWS, rowOfId, rowsIn, type PackedRows, type RowIds, type Rows } from './row-id.ts'
 
 /** A bit for each row of a table, by its number; ids that the table does not have are left out. */
 export function bitsOfPacked(
@@ -27,3 +27,7 @@ export function bitsOfPacked(
 /** How many rows a set holds. */
 export const countPacked = ({ chunks, names }: PackedRows): number =>
   chunks.reduce((sum, { bits }) => sum + countBits(bits), names.length)
+
+/** How many rows are told of. */
+export const countRows = (rows: Rows): number =>
+  rows.kind === 'list' ? rows.rows.length : rows.kind === 'run' ? rows.to - rows.from : countPacked(rows)

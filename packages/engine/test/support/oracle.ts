@@ -200,7 +200,9 @@ export function oracle(
       return direction === 'descending' ? -compared : compared
     }
 
-  const rows = Array.from({ length: table.rows }, (_, row) => row).filter(row => wanted(row) && found(row) && meets(row))
+  const rows = Array.from({ length: table.rows }, (_, row) => row).filter(
+    row => wanted(row) && found(row) && meets(row),
+  )
   rows.sort((a, b) => {
     for (const key of request.order) {
       const compared = compareBy(key)(a, b)

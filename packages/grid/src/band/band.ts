@@ -1,7 +1,7 @@
 import { runWidth, sure } from '@vast-meadow/engine/client'
 import type { ColumnRun } from '@vast-meadow/engine'
 import { make } from '../kernel/dom.ts'
-import type { Geometry } from './geometry.ts'
+import { SELECT_COLUMN, type Geometry } from './geometry.ts'
 
 /** One cell element and the column it stands for now. */
 export interface BandCell {
@@ -121,7 +121,10 @@ export abstract class Band<Cell extends BandCell> {
     const cells = this.pinned[side]
     part.hidden = run.keys.length === 0
     part.style.inlineSize = `${runWidth(run)}px`
-    part.classList.toggle('edged', run.keys.length > (side === 'start' ? 1 : 0))
+    part.classList.toggle(
+      'edged',
+      run.keys.some(key => key !== SELECT_COLUMN),
+    )
     for (const cell of cells.splice(run.keys.length)) this.remove(cell)
     run.keys.forEach((key, i) => {
       const cell = (cells[i] ??= this.makeCell(part))

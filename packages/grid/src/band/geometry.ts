@@ -62,7 +62,8 @@ export function geometryOf(
     const widths = columnWidths(wanted, room)
     return new Map(keys.map((key, i) => [key, widths[i]]))
   }
-  const selectWidth = touched ? TOUCH_SELECT_WIDTH : SELECT_WIDTH
+  const boxes = definition.selection.rows === 'none' ? [] : [SELECT_COLUMN]
+  const selectWidth = boxes.length === 0 ? 0 : touched ? TOUCH_SELECT_WIDTH : SELECT_WIDTH
   // Keys may be called as what objects have by nature.
   const ownWidth = (key: string): number =>
     Object.hasOwn(arrangement.widths, key) ? arrangement.widths[key] : (byKey.get(key)?.width ?? 140)
@@ -75,7 +76,7 @@ export function geometryOf(
       : shownColumns({ ...arrangement, hidden: [...arrangement.hidden, ...givenWay] })
   const widths = sharedWidths([...shown.start, ...shown.middle, ...shown.end], viewWidth - selectWidth)
   const widthOf = (key: string): number => (key === SELECT_COLUMN ? selectWidth : (widths.get(key) ?? 0))
-  const start = columnRun([SELECT_COLUMN, ...shown.start], widthOf)
+  const start = columnRun([...boxes, ...shown.start], widthOf)
   const middle = columnRun(shown.middle, widthOf)
   const end = columnRun(shown.end, widthOf)
   const paths = headingPaths(definition)

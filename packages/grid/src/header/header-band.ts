@@ -21,7 +21,7 @@ export class HeaderBand extends Band<HeaderCell> {
   private order: Arrangement['order'] = []
   private orderable = true
   private asked: ReadonlySet<string> = new Set()
-  private allSelected: 'true' | 'false' | 'mixed' = 'false'
+  private allSelected: 'true' | 'false' | 'mixed' | null = 'false'
 
   constructor(texts: Texts) {
     super('row')
@@ -95,13 +95,15 @@ export class HeaderBand extends Band<HeaderCell> {
     for (const cell of this.cells()) if (cell.column !== SELECT_COLUMN) this.dressAsked(cell)
   }
 
-  setAllSelected(state: 'true' | 'false' | 'mixed'): void {
+  /** null: all cannot be selected. */
+  setAllSelected(state: 'true' | 'false' | 'mixed' | null): void {
     this.allSelected = state
     for (const cell of this.cells()) if (cell.column === SELECT_COLUMN) this.dressBox(cell)
   }
 
   private dressBox({ box }: HeaderCell): void {
-    box.ariaChecked = this.allSelected
+    box.hidden = this.allSelected === null
+    if (this.allSelected !== null) box.ariaChecked = this.allSelected
   }
 
   private dressAsked({ element, column }: HeaderCell): void {

@@ -22,7 +22,8 @@ export interface MeadowEvents<Row extends object = object> {
   problem: Problem
   arrangement: { readonly arrangement: Arrangement; readonly why: Why }
   flow: { readonly report: FlowReport }
-  selection: { readonly count: number }
+  /** Rows were selected or are not any more: once for each act. */
+  selection: SelectionChange
   /** A row was double-clicked, or Enter pressed on one of its cells. */
   row: { readonly record: RecordOf<Row>; readonly column: string }
   /** A header was clicked, or Enter pressed on it. */
@@ -35,6 +36,18 @@ export interface MeadowEvents<Row extends object = object> {
   /** An action's button was pressed in a cell, and confirmed where that is asked. */
   action: ActionCall<Row>
   measures: Measures
+}
+
+/** What became of one act of selecting. */
+export interface SelectionChange {
+  /** Rows that are selected by now. */
+  readonly count: number
+  /** How many came to be selected, and how many were and are not any more. */
+  readonly added: number
+  readonly removed: number
+  /** Their keys, at most `limit`; default 10,000. */
+  addedKeys(limit?: number): Promise<KeyValue[]>
+  removedKeys(limit?: number): Promise<KeyValue[]>
 }
 
 /** The names of all events, each once: elements and components tell of these. */

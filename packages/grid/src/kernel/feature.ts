@@ -99,6 +99,8 @@ export interface Feature {
   hindrances?(told: Explanation): readonly Hindering[]
   /** The change after which nothing of the feature holds rows back; all are joined. */
   lifted?: ArrangementChange
+  /** Lifts what holds rows back and is not arranged; all are told. */
+  liftAll?(): void
 
   /** Whether a row is shown as selected; true where any says so. */
   selects?(row: RowId): boolean

@@ -28,6 +28,7 @@ import {
   withAbsentColumns,
 } from '@vast-meadow/engine/client'
 import type {
+  Among,
   AnswerOf,
   ArgsOf,
   Arrangement,
@@ -53,6 +54,7 @@ import type {
   PhraseOf,
   QuestionName,
   RowSource,
+  SelectionRules,
   Show,
   SourceDescription,
   Summary,
@@ -66,6 +68,15 @@ import { DefinitionError } from './problem.ts'
 
 /** Asked of the column that tells where the free expression holds. */
 const HOLDS: Condition = { match: 'all', parts: [{ kind: 'equals', value: true }] }
+
+/** Before there are rows. */
+const NO_SELECTION: SelectionRules = {
+  rows: 'none',
+  by: 'box',
+  within: 'all',
+  notPassing: 'keep',
+  cells: false,
+}
 
 /** Reads a definition, or throws a `DefinitionError` that names every problem and its place. */
 export function definitionOf(input: DefinitionInput): Definition {
@@ -81,6 +92,8 @@ export class GridModel {
   source: RowSource | null = null
   /** What a character takes on average where the cells stand, in CSS px; not known: as in most pages. */
   characterPx: number | undefined = undefined
+  /** Only these rows are shown, whatever else is arranged; null: any. Not kept: rows have other ids at the next visit. */
+  among: Among | null = null
   /** The free expression cannot be read, and so asks nothing. */
   whereWrong = false
   /** The definition that the host gave; null: it follows from the rows, other rows, another definition. */
@@ -234,6 +247,11 @@ export class GridModel {
     return leftOut
   }
 
+  /** How rows and cells are picked. */
+  get selectionRules(): SelectionRules {
+    return this.definition?.selection ?? NO_SELECTION
+  }
+
   /** The fields whose values name a row. */
   get keyFields(): readonly string[] {
     return this.definition?.key ?? []
@@ -293,7 +311,8 @@ export class GridModel {
     const keys = order.map(key => this.orderKeyOf(key))
     const { searchColumns, binding } = this
     const groups = this.arrangement.groups.map((level, nth) => this.levelAsked(level, nth))
-    return { order: keys, conditions: asked, search, groups, open, clock, searchColumns, binding }
+    const among = this.among ?? undefined
+    return { order: keys, conditions: asked, search, among, groups, open, clock, searchColumns, binding }
   }
 
   /** The columns that the search looks in: those that are shown, as far as the definition does not say otherwise. */

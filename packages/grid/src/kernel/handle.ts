@@ -16,7 +16,7 @@ import type {
   Why,
 } from '@vast-meadow/engine'
 import type { Listener, MeadowEvents, Measures } from './events.ts'
-import type { RowsGiven } from './options.ts'
+import type { Allow, RowsGiven } from './options.ts'
 
 /** What the kernel itself adds to the grid's handle. */
 export interface KernelHandle<Row extends object = object> {
@@ -54,6 +54,8 @@ export interface KernelHandle<Row extends object = object> {
    * that says what is wrong and where, and the one before stays.
    */
   setDefinition(definition: DefinitionInput | null): Promise<void>
+  /** Sets what is asked before something happens, in place of `options.allow`. */
+  setAllow(allow: Allow): void
   /** Ends the loading that is under way; what was shown before stays. */
   cancelLoading(): void
   /**

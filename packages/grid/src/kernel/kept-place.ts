@@ -1,4 +1,4 @@
-import { isRecord } from '@vast-meadow/engine/client'
+import { countRows, isRecord, rowsIn } from '@vast-meadow/engine/client'
 import type { KeyValue, RowSource, Value } from '@vast-meadow/engine'
 import { keysOfPlace, type KeyPlace, type RowPlace } from './place-keeper.ts'
 
@@ -23,8 +23,7 @@ export async function keepPlace(
   at: Pick<KeptPlace, 'page' | 'column' | 'shift'>,
 ): Promise<KeptPlace> {
   const { selected } = place
-  const count =
-    selected === null ? 0 : selected.kind === 'list' ? selected.rows.length : selected.to - selected.from
+  const count = selected === null ? 0 : countRows(selected)
   const few = { ...place, selected: count > MOST_SELECTED ? null : selected }
   const keys = keyFields.length > 0 ? await keysOfPlace(source, keyFields, few) : namesOf(few)
   return { version: 1, ...at, keys: keys ?? { selected: [], top: null, focused: null } }
@@ -32,7 +31,7 @@ export async function keepPlace(
 
 /** Rows without a key are named by what the source calls them. */
 const namesOf = ({ selected, top, focused }: RowPlace): KeyPlace => ({
-  selected: selected?.kind === 'list' ? Array.from<number | string>(selected.rows) : [],
+  selected: selected ? [...rowsIn(selected)] : [],
   top: top && { key: top.row, into: top.into },
   focused,
 })

@@ -48,6 +48,9 @@ export function kernelHandle(kernel: Kernel): KernelHandle {
     setRows: (rows, definition) => kernel.setRows(rows, definition),
     commit: changes => kernel.changes.commit(changes),
     setDefinition: definition => kernel.setDefinition(definition),
+    setAllow(allow) {
+      kernel.allow = allow
+    },
     cancelLoading: () => kernel.cancelLoading(),
     actAs(worker, start) {
       model.worker = worker

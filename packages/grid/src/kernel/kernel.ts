@@ -10,6 +10,7 @@ import {
   asLine,
 } from '@vast-meadow/engine/client'
 import type {
+  Among,
   LineIndex,
   Arrangement,
   ArrangementChange,
@@ -39,7 +40,14 @@ import { Features, type Feature, type Place } from './feature.ts'
 import { FootView } from './foot-view.ts'
 import { definitionOf, GridModel } from './grid-model.ts'
 import { Navigator, type NavigatorHost } from './navigator.ts'
-import { isRowSource, rowList, sourceGiven, type MeadowOptions, type RowsGiven } from './options.ts'
+import {
+  isRowSource,
+  rowList,
+  sourceGiven,
+  type Allow,
+  type MeadowOptions,
+  type RowsGiven,
+} from './options.ts'
 import { Pager } from './pager.ts'
 import { keepPlace, readPlace, type KeptPlace } from './kept-place.ts'
 import { linesOfPlace, rowsOfPlace, topRow, type LinePlace, type RowPlace } from './place-keeper.ts'
@@ -47,6 +55,7 @@ import { RowChanges } from './row-changes.ts'
 import { RowLoader, type RowsReady } from './row-loader.ts'
 import { Screen } from './screen.ts'
 import { Summaries } from './summaries.ts'
+import { Sweep } from './sweep.ts'
 import { StateView } from './state-view.ts'
 import { plainCopy, plainJson } from './plain-json.ts'
 import { ArrangementError, problemOf, saidError, type Problem } from './problem.ts'
@@ -119,11 +128,14 @@ export class Kernel {
   readonly screen: Screen
   readonly navigator: Navigator
   readonly headingDrag: HeadingDrag
+  readonly sweep: Sweep
   readonly announcer: Announcer
   readonly pager = new Pager()
   readonly changes: RowChanges
   readonly summaries: Summaries
   readonly features: Features
+  /** What the host may keep from happening. */
+  allow: Allow
   /** What is wrong with expressions of the definition. */
   wrongExpressions: readonly ComputedProblem[] = []
   private numbers = new Intl.NumberFormat(DEFAULT_LOCALE)
@@ -154,6 +166,7 @@ export class Kernel {
     makeFeatures: (kernel: Kernel) => readonly Feature[],
   ) {
     this.options = options
+    this.allow = options.allow ?? {}
     this.texts = { ...defaultTexts, ...options.texts }
     this.features = new Features((feature, error) => {
       console.error(error)
@@ -196,6 +209,7 @@ export class Kernel {
     this.announcer = new Announcer(this.frame, model, texts, format)
     this.navigator = new Navigator(this.screen.viewport.view, this.navigatorHost(), disposal)
     this.headingDrag = new HeadingDrag(this.frame, this.screen.head, this.headingDragHost(), disposal)
+    this.sweep = new Sweep(this.screen, disposal)
     this.listen()
     this.changes = new RowChanges(model, this.features, {
       loading: () => this.loader.busy,
@@ -600,6 +614,14 @@ export class Kernel {
     this.bar.chips.show(this.features.all(feature => feature.chips?.() ?? []).flat())
   }
 
+  /** Shows some rows alone, beside all else that is asked; null: any. */
+  showAmong(among: Among | null): void {
+    this.model.among = among
+    this.screen.changeBegins()
+    this.showChips()
+    void this.ask(true).catch(this.failed)
+  }
+
   /** Tells of what went wrong; giving up is nothing that did. */
   readonly failed = (error: unknown): void => {
     const problem = problemOf(error, this.texts)
@@ -750,13 +772,19 @@ export class Kernel {
     const lifted = this.features
       .all(feature => feature.lifted)
       .reduce<ArrangementChange>((all, one) => ({ ...all, ...one }), {})
-    const action = { text: texts.liftAll, act: () => void model.apply(lifted, 'reader') }
+    const action = { text: texts.liftAll, act: () => this.liftAll(lifted) }
     this.state.show({ kind: 'nothing-passes', hint, hindering: [], action })
     model.ask('explain', { request: model.request() }).then(told => {
       if (!told || shownView !== this.shownView || this.unmounted) return
       const hindering = this.features.all(feature => feature.hindrances?.(told) ?? []).flat()
       this.state.show({ kind: 'nothing-passes', hint, hindering, action })
     }, this.failed)
+  }
+
+  /** Nothing holds rows back any more. */
+  private liftAll(change: ArrangementChange): void {
+    this.features.all(feature => feature.liftAll?.())
+    this.model.apply(change, 'reader')
   }
 
   // ── The scrolling layer ─────────────────────────────────────────────────────────────────────────────────────
@@ -787,7 +815,7 @@ export class Kernel {
       line = await lineOf()
     }
     if (line < 0) return false
-    this.goTo(line, this.navigator.column || this.screen.columns[1])
+    this.goTo(line, this.navigator.column || this.screen.firstColumn)
     return true
   }
 

@@ -1,3 +1,4 @@
+import { SELECT_COLUMN } from '../band/geometry.ts'
 import { elementOf, focusedBeside, type Disposal } from './dom.ts'
 import type { Place } from './feature.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
@@ -74,7 +75,8 @@ export class Navigator {
   restore(hadFocus: boolean): void {
     this.line = asPageLine(Math.min(this.line, this.host.lineCount - 1))
     const columns = this.host.columns()
-    if (!columns.includes(this.column)) this.column = columns[1] ?? columns[0] ?? ''
+    if (!columns.includes(this.column))
+      this.column = columns.find(column => column !== SELECT_COLUMN) ?? columns[0] ?? ''
     if (!hadFocus) return
     const target = this.host.element(this.line, this.column)
     if (target) this.focusElement(target)

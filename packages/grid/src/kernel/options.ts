@@ -10,6 +10,7 @@ import type {
   SourceInput,
 } from '@vast-meadow/engine'
 import type { CellAction, CellPainter } from '../painter.ts'
+import type { SelectionChange } from './events.ts'
 import type { Texts } from './texts.ts'
 
 /** What JSON cannot hold: functions, by the names that a definition uses for them. */
@@ -46,6 +47,12 @@ export interface ArrangementStorage {
   save(kept: KeptArrangements): Promise<void>
 }
 
+/** What the host may keep from happening, by what it is. Each may answer later; until then nothing happens. */
+export interface Allow {
+  /** Rows are about to be selected, or not to be any more. */
+  select?(change: SelectionChange): boolean | Promise<boolean>
+}
+
 /** `Row`: what a row is in the host's own types; it flows on to the handle. */
 export interface MeadowOptions<Row extends object = object> {
   /** Default: made from the data, every field a column. */
@@ -70,6 +77,8 @@ export interface MeadowOptions<Row extends object = object> {
   readonly link?: string
   /** Where a reader was on a visit before: what `handle.place()` gave then, kept by the host as it is. */
   readonly place?: unknown
+  /** Asked before something happens; whoever answers false keeps it from happening. */
+  readonly allow?: Allow
   /** What “today” is reckoned by, in milliseconds since 1970; default: the present. */
   readonly clock?: () => number
 }

@@ -1,7 +1,7 @@
 import { EvenHeights, lineKey, MeasuredHeights, runWidth, keepNewest, sure } from '@vast-meadow/engine/client'
 import type { ColumnRun, LineHeights, LineReader } from '@vast-meadow/engine'
 import type { Band, BandCell, ColumnWindow } from '../band/band.ts'
-import { columnsInOrder, geometryOf, type Geometry } from '../band/geometry.ts'
+import { columnsInOrder, geometryOf, SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
 import { BodyView, linesBetween } from '../body/body-view.ts'
 import type { RowBandHost } from '../body/row-band.ts'
 import { mostStuck } from '../body/stuck-heads.ts'
@@ -267,6 +267,11 @@ export class Screen {
     return this.model.definition ? columnsInOrder(this.geometry) : []
   }
 
+  /** The first column that shows a field; empty: none is shown. */
+  get firstColumn(): string {
+    return this.columns.find(column => column !== SELECT_COLUMN) ?? ''
+  }
+
   /** How wide a shown column is, in CSS px. */
   widthOf(column: string): number {
     for (const { keys, offsets } of [this.geometry.start, this.geometry.middle, this.geometry.end]) {
@@ -526,7 +531,11 @@ export class Screen {
 
   private shownKeys({ first, end }: ColumnWindow): readonly string[] {
     const { start, middle, end: last } = this.geometry
-    return [...start.keys.slice(1), ...middle.keys.slice(first, end), ...last.keys]
+    return [
+      ...start.keys.filter(key => key !== SELECT_COLUMN),
+      ...middle.keys.slice(first, end),
+      ...last.keys,
+    ]
   }
 
   /**
@@ -631,7 +640,7 @@ export class Screen {
     const covered = columns.filter(column => (places.get(column) ?? 0) < room)
     if (covered.join('\0') !== this.coveredColumns.join('\0')) this.namesDiffer = true
     this.coveredColumns = covered
-    const boxes = geometry.start.offsets[1] ?? 0
+    const boxes = geometry.start.keys[0] === SELECT_COLUMN ? geometry.start.offsets[1] : 0
     const { style } = this.viewport.view
     style.setProperty('--_boxes', `${boxes}px`)
     style.setProperty('--_name-room', `${room - boxes}px`)

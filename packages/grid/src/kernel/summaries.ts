@@ -41,8 +41,8 @@ export class Summaries {
 
   /** Another view is shown: what is known holds where it is of the same rows in the same groups. */
   viewed(): void {
-    const { open: _, clock: _clock, ...request } = this.model.request()
-    const signature = JSON.stringify(request)
+    const { open: _, clock: _clock, among, ...request } = this.model.request()
+    const signature = JSON.stringify([request, among?.name])
     if (this.rowsDiffer || signature !== this.signature) this.forget()
     this.rowsDiffer = false
     this.signature = signature

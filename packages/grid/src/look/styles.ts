@@ -58,7 +58,11 @@ const styles = `
 .foot .count .span { border: 0; background: none; padding: 0; border-radius: 4px; color: inherit; cursor: pointer; font: inherit; white-space: nowrap; }
 .foot .count .span:hover { text-decoration: underline; text-underline-offset: 2px; }
 .foot .selected { color: var(--_selected-mark); }
-.foot .selected:empty { display: none; }
+.foot .selected { display: inline-flex; flex-wrap: wrap; align-items: baseline; gap: 2px 10px; }
+.foot .selected .held { color: var(--_faint); }
+.foot .selected .offers { display: inline-flex; gap: 2px; }
+.quiet { border: 0; background: none; padding: 2px 6px; border-radius: 4px; cursor: pointer; color: inherit; }
+.quiet:hover { background: color-mix(in srgb, currentColor 12%, transparent); }
 input, button { font: inherit; color: inherit; }
 .search {
   inline-size: 190px; max-inline-size: 100%; border: 1px solid var(--_rule); border-radius: var(--_radius);
@@ -517,7 +521,7 @@ input, button { font: inherit; color: inherit; }
   .pages .sizes { flex-basis: 100%; }
 }
 @media (pointer: coarse) {
-  .button, .search, .chip button, .act, .pages input, .pages select, .menu .pin, .menu label { min-block-size: 44px; }
+  .button, .quiet, .search, .chip button, .act, .pages input, .pages select, .menu .pin, .menu label { min-block-size: 44px; }
   .foot .count .span, .arrangements .take, .menu .move { min-block-size: 44px; }
   .menu .move { min-inline-size: 32px; }
   .turn { min-inline-size: 44px; }

@@ -72,10 +72,9 @@ export class ColumnLanding {
     const to = viewport.width - runWidth(geometry.end)
     const near = (away: number): number => FASTEST_PX * Math.min(1, 1 - away / EDGE_PX)
     // Over a pinned part a heading is to be pinned.
-    const isPinned = (run: ColumnRun, first: number): boolean => run.keys.length > first
-    if (inline < from + EDGE_PX && (inline > from || !isPinned(geometry.start, 1)))
-      return -near(inline - from)
-    if (inline > to - EDGE_PX && (inline < to || !isPinned(geometry.end, 0))) return near(to - inline)
+    const isPinned = ({ keys }: ColumnRun): boolean => keys.some(key => key !== SELECT_COLUMN)
+    if (inline < from + EDGE_PX && (inline > from || !isPinned(geometry.start))) return -near(inline - from)
+    if (inline > to - EDGE_PX && (inline < to || !isPinned(geometry.end))) return near(to - inline)
     return 0
   }
 

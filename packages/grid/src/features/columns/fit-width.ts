@@ -46,7 +46,8 @@ async function fittingWidth(column: string, { model, frame }: Kernel): Promise<n
 
 /** By column: the width in which all of them fill the room that there is. */
 export function roomWidths(columns: readonly string[], { model, screen }: Kernel): Record<string, number> {
-  const room = screen.viewport.width - screen.widthOf(SELECT_COLUMN)
+  const boxes = screen.columns.includes(SELECT_COLUMN) ? screen.widthOf(SELECT_COLUMN) : 0
+  const room = screen.viewport.width - boxes
   const widths = fitToRoom(
     columns.map(column => ({
       width: screen.widthOf(column),

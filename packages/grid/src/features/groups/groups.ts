@@ -136,7 +136,7 @@ export function groups(kernel: Kernel): Feature {
       head = await find()
     }
     if (!head || head.line < 0) return false
-    kernel.goTo(head.line, navigator.column || screen.columns[1])
+    kernel.goTo(head.line, navigator.column || screen.firstColumn)
     return true
   }
 

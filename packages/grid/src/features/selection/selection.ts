@@ -1,129 +1,291 @@
-import type { HeadLine, RowId, RowRecord, Rows } from '@vast-meadow/engine'
+import type { HeadLine, KeyValue, RowId, Rows } from '@vast-meadow/engine'
+import { RowSet } from '@vast-meadow/engine/client'
 import { SELECT_COLUMN } from '../../band/geometry.ts'
-import { elementOf, make } from '../../kernel/dom.ts'
+import { elementOf } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
-import { Selector } from './selector.ts'
-import { type PageLine } from '../../kernel/page-line.ts'
+import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.ts'
+import { MOST_KEYS, keysOf, selectionChange } from './selection-change.ts'
+import type { SelectionHandle } from './selection-handle.ts'
+import { SelectedCounts, stateOf } from './selected-counts.ts'
+import { SelectedFoot } from './selected-foot.ts'
+import { Selector, type AskedRows, type TickedNow } from './selector.ts'
 
-/** Of the grid's handle: what is selected. */
-export interface SelectionHandle {
-  readonly selectedCount: number
-  /** The selected rows as plain objects, at most `limit`; default 10,000. */
-  selectedRecords(limit?: number): Promise<RowRecord[]>
-  clearSelection(): void
-}
+const NO_ROWS: Rows = { kind: 'run', from: 0, to: 0 }
+/** What decides which rows are on a page. */
+const MOVES_PAGE = ['page', 'pageSize', 'order', 'conditions', 'where', 'search', 'groups'] as const
 
-/** Rows are picked by box, click, Shift and key, and stay picked whatever is arranged. */
+/** Rows are ticked by box, click, sweep, Shift and key, and stay so whatever is arranged. */
 export function selection(kernel: Kernel): Feature {
-  const { model, texts, screen, announcer, emitter, foot, format } = kernel
-  const readout = make('span', 'selected')
-  foot.addAtStart(readout)
+  const { model, texts, screen, announcer, emitter, foot, format, sweep, disposal } = kernel
+  const passing = (): number => kernel.report?.passing ?? 0
+  const packed = () => selector.ticked.known?.packed() ?? null
 
   const selector: Selector = new Selector({
+    get most() {
+      return model.selectionRules.rows
+    },
     get lineCount() {
       return kernel.lines.lineCount
     },
-    async passingRows() {
-      return kernel.view ? await model.ask('passingRows', { view: kernel.view.id }) : undefined
-    },
     async rowsBetween(from, to) {
-      const { pager } = kernel
-      if (!kernel.view) return undefined
-      return await model.ask('rowsBetween', {
-        view: kernel.view.id,
-        from: pager.ofView(from),
-        to: pager.ofView(to),
-      })
+      const { pager, view } = kernel
+      if (!view) return undefined
+      return await model.ask('rowsBetween', { view: view.id, from: pager.ofView(from), to: pager.ofView(to) })
     },
     rowAt(line) {
       const shown = kernel.lines.line(line)
       return shown?.kind === 'row' ? shown.row : null
     },
-    changed: () => changed(),
+    allows(before, after) {
+      const { select } = kernel.allow
+      return select ? select(selectionChange(model, before, after, passing())) !== false : true
+    },
+    changed: before => changed(before),
   })
+  const counts: SelectedCounts = new SelectedCounts(kernel, packed, () => {
+    screen.body.refreshSelected()
+    show()
+  })
+  const readout = new SelectedFoot(
+    texts,
+    { only: () => void onlyThese(), next: () => void goToNext().catch(kernel.failed), clear: () => clear() },
+    disposal,
+  )
+  foot.addAtStart(readout.element)
 
-  /** The box of all rows says how many of those that pass there are. */
-  function showAll(): void {
-    const count = selector.rows.size
-    const passing = kernel.report?.passing ?? Infinity
-    screen.header.setAllSelected(count === 0 ? 'false' : count >= passing ? 'true' : 'mixed')
+  const count = (): number => selector.ticked.size(passing())
+
+  function show(): void {
+    const { ticked } = selector
+    const { passing: told } = counts
+    const held = told && ticked.known ? ticked.known.size - told.selected : null
+    readout.show(count(), held, ticked.known !== null, format)
+    const { rows, within } = model.selectionRules
+    const ofPage = within === 'page' && model.pageSize !== null ? pageState() : null
+    const ofAll = ticked.known ? (told ? stateOf(told) : null) : ticked.size(passing()) > 0 ? 'true' : 'false'
+    screen.header.setAllSelected(rows === 'several' ? (ofPage ?? ofAll ?? guess()) : null)
+  }
+
+  /** Before anybody has counted. */
+  const guess = (): 'true' | 'false' | 'mixed' =>
+    count() === 0 ? 'false' : count() >= passing() ? 'true' : 'mixed'
+
+  /** Of the rows on the page. */
+  function pageState(): 'true' | 'false' | 'mixed' {
+    let [rows, selected] = [0, 0]
+    for (let line = 0; line < kernel.lines.lineCount; line++) {
+      const at = kernel.lines.line(line)
+      if (at?.kind !== 'row') continue
+      rows++
+      if (selector.ticked.has(at.row)) selected++
+    }
+    return stateOf({ rows, selected })
   }
 
   /** How many rows were told of; rows that come again are no other selection. */
   let told = 0
-  function changed(acted = true): void {
-    const count = selector.rows.size
-    states.clear()
+  function changed(before: TickedNow | null, always = true): void {
+    counts.ask()
     screen.body.refreshSelected()
-    showAll()
-    readout.textContent = count > 0 ? texts.selected(format(count)) : ''
-    if (!acted && count === told) return
-    told = count
-    if (count > 0) announcer.say(texts.selected(format(count)))
-    emitter.emit('selection', { count })
+    show()
+    const now = count()
+    if (!before && (sweeping || (!always && now === told))) return
+    told = now
+    announcer.say(now > 0 ? texts.selected(format(now)) : texts.noneSelected)
+    const change = selectionChange(model, before ?? selector.ticked, selector.ticked, passing())
+    emitter.emit('selection', change)
+  }
+  let sweeping = false
+
+  // ── All, by group, by page ───────────────────────────────────────────────────────────────────────────────────
+
+  /** What decides which rows pass; null where some alone are shown, which no request tells. */
+  function asked(): AskedRows | null {
+    const { conditions, where, search } = model.arrangement
+    return model.among ? null : { conditions, where, search }
   }
 
-  /** The rows of groups in view, by their paths: asked for while anything is selected. */
-  const groupRows = new Map<string, Rows | null>()
-  const states = new Map<string, 'true' | 'false' | 'mixed'>()
-  const rowsOf = async ({ path }: HeadLine): Promise<Rows | undefined> =>
-    kernel.view ? await model.ask('rowsOfGroup', { view: kernel.view.id, path }) : undefined
-
-  /** Whether the rows of a group are selected; not known before its rows are, and then told. */
-  function stateOf(head: HeadLine): 'true' | 'false' | 'mixed' {
-    if (selector.rows.size === 0 || !model.canTell('rowsOfGroup')) return 'false'
-    const name = JSON.stringify(head.path)
-    const known = states.get(name)
-    if (known) return known
-    const rows = groupRows.get(name)
-    if (rows) {
-      const state = selector.stateOf(rows)
-      states.set(name, state)
-      return state
+  async function tickAll(): Promise<void> {
+    const { view } = kernel
+    if (!view) return
+    const { within } = model.selectionRules
+    if (within === 'page' && model.pageSize !== null) {
+      const rows = await pageRows()
+      if (rows) selector.put(rows, true)
+      return
     }
-    if (rows === undefined) {
-      groupRows.set(name, null)
-      rowsOf(head).then(told => {
-        if (!told || !groupRows.has(name)) return
-        groupRows.set(name, told)
-        screen.body.refreshSelected()
-      }, kernel.failed)
-    }
-    return 'false'
+    const can = model.canTell('passingRows')
+    const rows = can ? ((await model.ask('passingRows', { view: view.id, anyOrder: true })) ?? null) : null
+    if (rows || !can) selector.tickAll(asked(), rows)
   }
 
-  async function toggleGroup(head: HeadLine): Promise<void> {
-    const rows = await rowsOf(head)
-    if (rows) selector.toggleRows(rows)
+  const pageRows = async (): Promise<Rows | undefined> => {
+    const { view, pager } = kernel
+    const last = asPageLine(kernel.lines.lineCount - 1)
+    if (!view || last < 0) return undefined
+    const from = pager.ofView(asPageLine(pager.above))
+    const to = pager.ofView(last)
+    return await model.ask('rowsBetween', { view: view.id, from, to: (to + 1) as typeof to })
+  }
+
+  /** All rows that pass, or none of them where they are ticked already. */
+  async function toggleAll(): Promise<void> {
+    const { ticked } = selector
+    if (model.selectionRules.rows !== 'several') return
+    if (!ticked.known) {
+      clear()
+      return
+    }
+    const ofPage = model.selectionRules.within === 'page' && model.pageSize !== null
+    const all = ofPage
+      ? pageState()
+      : stateOf((await counts.ofAll()) ?? { rows: passing(), selected: count() })
+    if (all !== 'true') {
+      await tickAll()
+      return
+    }
+    const { view } = kernel
+    const rows = ofPage
+      ? await pageRows()
+      : view && (await model.ask('passingRows', { view: view.id, anyOrder: true }))
+    if (rows) selector.put(rows, false)
+  }
+
+  async function toggleGroup({ path }: HeadLine): Promise<void> {
+    const { view } = kernel
+    if (!view || model.selectionRules.rows !== 'several') return
+    const rows = await model.ask('rowsOfGroup', { view: view.id, path })
+    const state = await counts.of(path)
+    if (rows) selector.put(rows, !state || stateOf(state) !== 'true')
   }
   const headAt = (line: PageLine): HeadLine | null => {
     const at = line >= 0 ? kernel.lines.line(line) : undefined
     return at?.kind === 'head' ? at : null
   }
-
-  /** All rows that pass, or none where they are selected already. */
-  const toggleAll = (): boolean => {
-    void selector.toggleAll(selector.rows.size >= (kernel.report?.passing ?? 0)).catch(kernel.failed)
-    return true
-  }
   const extend = (line: PageLine, adding: boolean): void =>
     void selector.extend(line, adding).catch(kernel.failed)
+  const clear = (): void => selector.set(NO_ROWS)
+
+  // ── Only these, and the next of them ─────────────────────────────────────────────────────────────────────────
+
+  let shown = 0
+  /** Of the rows that alone are shown: how many they were. */
+  let onlyCount = 0
+  function onlyThese(): boolean {
+    const { known } = selector.ticked
+    if (!known || known.size === 0) {
+      announcer.say(texts.nothingTicked)
+      return false
+    }
+    onlyCount = known.size
+    kernel.showAmong({ name: `ticked ${++shown}`, rows: known.packed() })
+    announcer.say(texts.onlyTicked(format(onlyCount)))
+    return true
+  }
+  const liftOnly = (): void => {
+    if (model.among) kernel.showAmong(null)
+  }
+
+  async function goToNext(): Promise<boolean> {
+    const { navigator, pager, view } = kernel
+    const selected = packed()
+    if (!selected || !view || !model.canTell('nextSelected')) return false
+    const from = navigator.placed ? navigator.line : asPageLine(screen.body.first - 1)
+    const after = from < 0 ? (-1 as ReturnType<typeof pager.ofView>) : pager.ofView(from)
+    const next = await model.ask('nextSelected', { view: view.id, selected, after })
+    if (next && (await kernel.goToRow(next.row))) return true
+    announcer.say(texts.noneTickedPasses)
+    return false
+  }
+
+  /** Where the rule is so: what does not pass any more is not ticked any more. */
+  async function dropNotPassing(): Promise<void> {
+    const { view } = kernel
+    const { ticked } = selector
+    if (!view || ticked.isEmpty || model.selectionRules.notPassing !== 'drop') return
+    const selected = packed()
+    if (!selected) return
+    const left = await model.ask('passingAmong', { view: view.id, selected })
+    if (!left || view !== kernel.view || selector.ticked !== ticked) return
+    const gone = RowSet.of(selected).minus(RowSet.of(left))
+    if (gone.size > 0) selector.put({ kind: 'set', ...gone.packed() }, false)
+  }
+
+  // ── From code ────────────────────────────────────────────────────────────────────────────────────────────────
+
+  async function rowsOf(keys: readonly KeyValue[]): Promise<RowId[]> {
+    const rows = (await model.ask('findRows', { keyFields: model.keyFields, keys })) ?? []
+    return rows.filter(row => row !== null)
+  }
+  const firstRows = (limit: number): RowId[] => {
+    const rows: RowId[] = []
+    for (const row of selector.ticked.known ?? []) {
+      if (rows.length >= limit) break
+      rows.push(row)
+    }
+    return rows
+  }
 
   const handle: SelectionHandle = {
     get selectedCount() {
-      return selector.rows.size
+      return count()
     },
-    async selectedRecords(limit = 10_000) {
-      const rows: RowId[] = []
-      for (const row of selector.rows) {
-        if (rows.length >= limit) break
-        rows.push(row)
+    async isSelected(key) {
+      const [row] = await rowsOf([key])
+      return row !== undefined && selector.ticked.has(row)
+    },
+    async selectedRows() {
+      const { told } = selector.ticked
+      if (told.kind === 'rows') return { kind: 'keys', keys: await keysOf(model, told.rows, Infinity) }
+      return { ...told, except: await keysOf(model, told.except, Infinity) }
+    },
+    selectedKeys: (limit = MOST_KEYS) => keysOf(model, selector.ticked.known ?? new RowSet(), limit),
+    async selectedRecords(limit = MOST_KEYS) {
+      return (await model.ask('records', { rows: firstRows(limit), binding: model.binding })) ?? []
+    },
+    async selectRows(keys, adding = false) {
+      const found = await rowsOf(keys)
+      const { rows } = model.selectionRules
+      const list: Rows = {
+        kind: 'list',
+        rows: rows === 'none' ? [] : rows === 'one' ? found.slice(-1) : found,
       }
-      return (await model.ask('records', { rows, binding: model.binding })) ?? []
+      if (adding && rows !== 'one') selector.put(list, true)
+      else selector.set(list)
+      return list.rows.length
     },
-    clearSelection: () => selector.set({ kind: 'run', from: 0, to: 0 }),
+    async unselectRows(keys) {
+      selector.put({ kind: 'list', rows: await rowsOf(keys) }, false)
+    },
+    selectAll: tickAll,
+    clearSelection: clear,
+    showOnlySelected: onlyThese,
+    showAllAgain: liftOnly,
+    get showsOnlySelected() {
+      return model.among !== null
+    },
+    goToNextSelected: goToNext,
   }
+
+  const boxAt = (event: Event): HTMLElement | null =>
+    elementOf(event.target)?.closest<HTMLElement>('.box') ?? null
+  disposal.listen(screen.viewport.view, 'pointerdown', event => {
+    const box = boxAt(event)
+    const at = box && kernel.cellAt(box)
+    if (!at || at.line < 0 || headAt(at.line) || model.selectionRules.rows !== 'several') return
+    const { line: from } = at
+    sweep.begin(event, {
+      over({ line }) {
+        sweeping = true
+        void selector.sweep(from, line).catch(kernel.failed)
+      },
+      end(keep) {
+        sweeping = false
+        selector.endSweep(keep)
+      },
+    })
+  })
 
   return {
     name: 'selection',
@@ -132,27 +294,53 @@ export function selection(kernel: Kernel): Feature {
       selector.toggleRow(row)
       return true
     },
-    selects: row => selector.rows.has(row),
-    selectsGroup: stateOf,
-    ticked: () => selector.rows.packed(),
-    held: () => ({ kind: 'list', rows: [...selector.rows] }),
+    selects: row => selector.ticked.has(row),
+    selectsGroup: head => (selector.ticked.isEmpty ? 'false' : counts.stateOf(head)),
+    ticked: packed,
+    held: () => ({ kind: 'set', ...(packed() ?? new RowSet().packed()) }),
     holdAgain(rows) {
       selector.hold(rows)
-      changed(false)
+      const { known } = selector.ticked
+      // Rows that came anew have other ids.
+      if (model.among) model.among = known?.size ? { name: `ticked ${++shown}`, rows: known.packed() } : null
+      changed(null, false)
     },
     gone: rows => selector.drop(rows),
+    defined: show,
     viewed() {
-      groupRows.clear()
-      states.clear()
+      counts.forget()
       selector.forgetAnchor()
-      showAll()
+      show()
+      void dropNotPassing().catch(kernel.failed)
     },
     arranged(_, change) {
       if ('page' in change || 'pageSize' in change) selector.forgetAnchor()
+      const { within } = model.selectionRules
+      const moves = MOVES_PAGE.some(part => part in change)
+      if (within === 'page' && model.pageSize !== null && moves && !selector.ticked.isEmpty) clear()
+      // All that pass are others now, and nobody knows which of them were ticked.
+      else if (!selector.ticked.known && ['conditions', 'where', 'search'].some(part => part in change)) {
+        clear()
+        announcer.say(texts.allEnded)
+      }
     },
+    chips: () =>
+      model.among
+        ? [{ before: '', name: texts.onlyTicked(format(onlyCount)), after: '', lift: liftOnly }]
+        : [],
+    hindrances: () =>
+      model.among
+        ? [{ what: texts.onlyTicked(format(onlyCount)), count: '', lift: liftOnly, instead: null }]
+        : [],
+    liftAll: liftOnly,
     key(event, { line, column }) {
+      if (model.selectionRules.rows === 'none') return false
       if (event.key === ' ') {
-        if (line === -1) return column === SELECT_COLUMN ? toggleAll() : true
+        if (event.ctrlKey || event.metaKey) return false
+        if (line === ABOVE_LINES) {
+          if (column === SELECT_COLUMN) void toggleAll().catch(kernel.failed)
+          return true
+        }
         const head = headAt(line)
         if (head) void toggleGroup(head).catch(kernel.failed)
         else if (event.shiftKey) extend(line, true)
@@ -160,12 +348,17 @@ export function selection(kernel: Kernel): Feature {
         return true
       }
       if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'a') return false
-      void selector.toggleAll(false).catch(kernel.failed)
+      void tickAll().catch(kernel.failed)
       return true
     },
     click(event, { line, column }) {
+      const { rows, by } = model.selectionRules
+      if (rows === 'none') return false
       const box = column === SELECT_COLUMN
-      if (line === -1) return box && toggleAll()
+      if (line === ABOVE_LINES) {
+        if (box) void toggleAll().catch(kernel.failed)
+        return box
+      }
       const target = elementOf(event.target)
       const head = (target && screen.body.stuckAt(target)) ?? headAt(line)
       if (head) {
@@ -173,8 +366,9 @@ export function selection(kernel: Kernel): Feature {
         return true
       }
       const adding = event.ctrlKey || event.metaKey
-      if (event.shiftKey) extend(line, box || adding)
+      if (event.shiftKey && (box || by === 'row')) extend(line, box || adding)
       else if (box || adding) selector.toggle(line)
+      else if (by === 'row' && !target?.closest('button, a[href]')) selector.choose(line)
       else {
         selector.from(line)
         return false

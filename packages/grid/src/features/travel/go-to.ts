@@ -71,7 +71,7 @@ export function goTo(kernel: Kernel): Feature {
       const lines = kernel.view?.lines.lineCount ?? 0
       const line = Number.isInteger(nth) && nth >= 1 && nth <= lines ? asLine(nth - 1) : NO_LINE
       if (line < 0) return false
-      kernel.goTo(line, navigator.column || screen.columns[1])
+      kernel.goTo(line, navigator.column || screen.firstColumn)
       return true
     },
     goToValue: toValue,
