@@ -63,6 +63,10 @@ export class BodyView {
     return this.stuck.headAt(element)
   }
 
+  refreshRanges(): void {
+    for (const band of this.allBands()) if (band.line >= 0) band.refreshRanges()
+  }
+
   refreshSelected(): void {
     this.stuck.refreshSelected()
     for (const band of this.allBands()) if (band.line >= 0) band.refreshSelected()

@@ -15,6 +15,8 @@ interface RowCell extends BandCell {
   /** The classes that the band gave the cell. */
   dressed: string
   differs: boolean
+  /** On which sides its range ends; empty: it is in none. */
+  sides: string
 }
 
 /** What a band of the body asks of its grid. */
@@ -38,6 +40,8 @@ export interface RowBandHost {
   summaryOf(line: HeadLine | FootLine, column: string): string
   /** Columns whose summaries have no room of their own, because the group's name stands there. */
   readonly coveredColumns: readonly string[]
+  /** On which sides of a cell a range of picked cells ends, with `i` before them; null: none are picked. */
+  readonly sidesOf: ((line: PageLine, column: string) => string) | null
   /** Whether a cell is marked as different from what it is compared with. */
   differs(text: string, line: PageLine, row: RowId, column: string): boolean
   titleOf(column: string): string
@@ -164,7 +168,17 @@ export class RowBand extends Band<RowCell> {
     element.setAttribute('role', 'gridcell')
     const text = document.createTextNode('')
     element.append(text)
-    return { element, text, column: '', painter: null, painted: null, box: null, dressed: '', differs: false }
+    return {
+      element,
+      text,
+      column: '',
+      painter: null,
+      painted: null,
+      box: null,
+      dressed: '',
+      differs: false,
+      sides: '',
+    }
   }
 
   protected override dress(cell: RowCell, geometry: Geometry): void {
@@ -211,8 +225,25 @@ export class RowBand extends Band<RowCell> {
     cell.box.ariaChecked = this.element.ariaSelected ?? 'false'
   }
 
+  /** Other cells are picked. */
+  refreshRanges(): void {
+    for (const cell of this.cells()) this.showSides(cell)
+  }
+
+  private showSides(cell: RowCell): void {
+    const { sidesOf } = this.host
+    const sides = !sidesOf || cell.box || this.line < 0 ? '' : sidesOf(this.line, cell.column)
+    if (sides === cell.sides) return
+    cell.sides = sides
+    const { element } = cell
+    if (sides) element.dataset.range = sides
+    else delete element.dataset.range
+    element.ariaSelected = sides ? 'true' : null
+  }
+
   private fill(cell: RowCell): void {
     const { column } = cell
+    this.showSides(cell)
     if (cell.box) return
     const { lines } = this.host
     const text = this.row === null ? '' : (lines.text(this.line, this.row, column) ?? '')
@@ -302,6 +333,7 @@ export class RowBand extends Band<RowCell> {
 
   /** What a column comes to stands in its cell. */
   private fillSummary(cell: RowCell, line: HeadLine | FootLine): void {
+    this.showSides(cell)
     if (cell.box) return
     const { coveredColumns } = this.host
     const text = coveredColumns.includes(cell.column) ? '' : this.host.summaryOf(line, cell.column)

@@ -6,7 +6,7 @@ import { cellMenu } from './cell-menu/cell-menu.ts'
 import { cells } from './cells/cells.ts'
 import { columns, type ColumnsHandle } from './columns/columns.ts'
 import { conditions, type ConditionsHandle } from './conditions/conditions.ts'
-import { copy } from './copy/copy.ts'
+import { copy, type CopyHandle } from './copy/copy.ts'
 import { groups, type GroupsHandle } from './groups/groups.ts'
 import { totals } from './groups/totals.ts'
 import { history, type HistoryHandle } from './history/history.ts'
@@ -17,6 +17,7 @@ import { pages } from './pages/pages.ts'
 import { pinnedRows, type PinnedRowsHandle } from './pinned-rows/pinned-rows.ts'
 import { search, type SearchHandle } from './search/search.ts'
 import type { SelectionHandle } from './selection/selection-handle.ts'
+import { ranges, type RangesHandle } from './ranges/ranges.ts'
 import { selection } from './selection/selection.ts'
 import { thumbLabel } from './travel/thumb-label.ts'
 import { why, type WhyHandle } from './why/why.ts'
@@ -32,6 +33,7 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   history,
   arrangements,
   columns,
+  ranges,
   selection,
   pinnedRows,
   pages,
@@ -47,10 +49,12 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
 export type FeatureHandles = ArrangementsHandle &
   ColumnsHandle &
   ConditionsHandle &
+  CopyHandle &
   GoToHandle &
   GroupsHandle &
   HistoryHandle &
   PinnedRowsHandle &
+  RangesHandle &
   SearchHandle &
   SelectionHandle &
   WhyHandle

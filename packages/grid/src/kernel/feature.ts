@@ -5,6 +5,7 @@ import type {
   Definition,
   Explanation,
   HeadLine,
+  LineIndex,
   PackedRows,
   RowId,
   Rows,
@@ -15,6 +16,7 @@ import type {
 import type { Chip } from './chips-view.ts'
 import type { Hindering } from './state-view.ts'
 import { type PageLine } from './page-line.ts'
+import type { ToldSummary } from './some-summaries.ts'
 
 /** A cell of the grid, the header included. */
 export interface Place {
@@ -32,6 +34,20 @@ export interface PlacedCell extends Place {
 export interface MenuEntry {
   readonly text: string
   act(): void
+}
+
+/** Cells in a rectangle: the lines of the view `from` up to `to`, and the columns in their order. */
+export interface CellBox {
+  readonly from: LineIndex
+  readonly to: LineIndex
+  readonly columns: readonly string[]
+}
+
+/** What columns come to in some rows. */
+export interface SummaryLine {
+  /** Which rows, or cells, these are. */
+  readonly name: string
+  summaryOf(column: string): ToldSummary | null
 }
 
 /**
@@ -101,6 +117,14 @@ export interface Feature {
   lifted?: ArrangementChange
   /** Lifts what holds rows back and is not arranged; all are told. */
   liftAll?(): void
+
+  /** What columns come to in some rows, each a line beside that of all rows; all are shown, in the features' order. */
+  summaryLines?(): readonly SummaryLine[]
+  /** There are other such lines, or they come to something else; all are told. */
+  summaryLinesDiffer?(): void
+
+  /** The rectangles of cells that are picked; the first that is not null counts. */
+  cellBoxes?(): readonly CellBox[] | null
 
   /** Whether a row is shown as selected; true where any says so. */
   selects?(row: RowId): boolean

@@ -134,6 +134,8 @@ export class Kernel {
   readonly changes: RowChanges
   readonly summaries: Summaries
   readonly features: Features
+  /** On which sides of a cell its range ends, with `i` before them; null: no cells are picked. Asked of every cell that is drawn. */
+  sidesOf: ((line: PageLine, column: string) => string) | null = null
   /** What the host may keep from happening. */
   allow: Allow
   /** What is wrong with expressions of the definition. */
@@ -942,6 +944,9 @@ export class Kernel {
       },
       titleOf: column => this.model.titleOf(column),
       isSelected: row => this.features.some(feature => feature.selects?.(row)),
+      get sidesOf() {
+        return kernel().sidesOf
+      },
       differs: (text, line, row, column) => this.differs(text, line, row, column),
       format: this.format,
     }

@@ -68,7 +68,10 @@ export class Screen {
   private readonly host: ScreenHost
   private readonly meter: FrameMeter
   private strip: HeadBand | null = null
-  private totals: { readonly band: HeadBand; readonly at: 'head' | 'foot' } | null = null
+  private totals: { readonly bands: readonly HeadBand[]; readonly at: 'head' | 'foot' } = {
+    bands: [],
+    at: 'foot',
+  }
   private pinned: { readonly head: readonly HeadBand[]; readonly foot: readonly HeadBand[] } = {
     head: [],
     foot: [],
@@ -172,7 +175,7 @@ export class Screen {
   }
 
   private totalsAt(at: 'head' | 'foot'): number {
-    return this.totals?.at === at ? this.totalsHeight : 0
+    return this.totals.at === at ? this.totals.bands.length * this.totalsHeight : 0
   }
 
   private pinnedAt(at: 'head' | 'foot'): number {
@@ -211,12 +214,20 @@ export class Screen {
     this.relay()
   }
 
-  /** Puts the line of all rows before the first row or behind the last, or takes it away. */
-  setTotals(band: HeadBand | null, at: 'head' | 'foot'): void {
-    if (band === (this.totals?.band ?? null) && (!band || at === this.totals?.at)) return
-    this.totals?.band.element.remove()
-    this.totals = band && { band, at }
-    if (band) (at === 'head' ? this.head : this.viewport.view).append(band.element)
+  /** Puts the lines of what columns come to before the first row or behind the last; none: takes them away. */
+  setTotals(bands: readonly HeadBand[], at: 'head' | 'foot'): void {
+    const { totals } = this
+    if (
+      bands.length === totals.bands.length &&
+      at === totals.at &&
+      bands.every((band, nth) => band === totals.bands[nth])
+    )
+      return
+    for (const { element } of totals.bands) element.remove()
+    const differ = bands.length !== totals.bands.length || at !== totals.at
+    this.totals = { bands, at }
+    for (const { element } of bands) (at === 'head' ? this.head : this.viewport.view).append(element)
+    if (differ) this.host.headRowsDiffer()
     this.relay()
   }
 
@@ -239,7 +250,13 @@ export class Screen {
   /** Rows above the body, as assistive technology counts them. */
   get headRows(): number {
     const { headingLevels, strip, totals, pinned } = this
-    return headingLevels + 1 + (strip ? 1 : 0) + (totals?.at === 'head' ? 1 : 0) + pinned.head.length
+    return (
+      headingLevels +
+      1 +
+      (strip ? 1 : 0) +
+      (totals.at === 'head' ? totals.bands.length : 0) +
+      pinned.head.length
+    )
   }
 
   get byContent(): boolean {
@@ -483,7 +500,7 @@ export class Screen {
   private get headBands(): readonly (HeaderBand | HeadBand)[] {
     const bands: (HeaderBand | HeadBand)[] = [this.header]
     if (this.strip) bands.push(this.strip)
-    if (this.totals) bands.push(this.totals.band)
+    bands.push(...this.totals.bands)
     bands.push(...this.pinned.head, ...this.pinned.foot)
     return bands
   }
@@ -583,14 +600,7 @@ export class Screen {
     this.body.element.style.insetBlockStart = `${headHeight}px`
     this.body.element.style.insetBlockEnd = `${this.footHeight}px`
     this.placePinned()
-    if (this.totals) {
-      const { style } = this.totals.band.element
-      const above = headHeight - this.pinnedAt('head') - this.totalsHeight
-      style.insetBlockStart = this.totals.at === 'head' ? `${above}px` : 'auto'
-      style.insetBlockEnd = this.totals.at === 'head' ? 'auto' : '0px'
-      style.blockSize = `${this.totalsHeight}px`
-      style.setProperty('--_row-height', `${this.totalsHeight - 1}px`)
-    }
+    this.placeTotals()
     this.body.element.style.setProperty('--_row-height', `${rowHeight - 1}px`)
     this.body.element.classList.toggle('by-content', this.byContent)
     // New widths may bring or take a scrollbar, and with it room.
@@ -601,6 +611,19 @@ export class Screen {
     this.shared.layOut(geometry, titleHeight, viewport.columnWindow(geometry), seen, viewport.rtl)
     viewport.view.ariaColCount = String(geometry.count)
     return geometry
+  }
+
+  private placeTotals(): void {
+    const { totalsHeight, headHeight } = this
+    const { bands, at } = this.totals
+    const above = headHeight - this.pinnedAt('head') - bands.length * totalsHeight
+    for (const [nth, { element }] of bands.entries()) {
+      const { style } = element
+      style.insetBlockStart = at === 'head' ? `${above + nth * totalsHeight}px` : 'auto'
+      style.insetBlockEnd = at === 'head' ? 'auto' : `${(bands.length - 1 - nth) * totalsHeight}px`
+      style.blockSize = `${totalsHeight}px`
+      style.setProperty('--_row-height', `${totalsHeight - 1}px`)
+    }
   }
 
   private placePinned(): void {
@@ -699,7 +722,7 @@ export class Screen {
     this.body.dispose()
     this.header.dispose()
     this.strip?.dispose()
-    this.totals?.band.dispose()
+    for (const band of this.totals.bands) band.dispose()
     for (const band of [...this.pinned.head, ...this.pinned.foot]) band.dispose()
     this.meter.dispose()
   }

@@ -277,6 +277,19 @@ export const defaultTexts = {
   active: (count: number): string => `${count} active`,
   cancel: 'Cancel',
   selected: (count: string): string => `${count} selected`,
+  cellsPicked: (count: string): string => (count === '1' ? '1 cell picked' : `${count} cells picked`),
+  pickColumn: (title: string): string => `Pick all cells of ${title}`,
+  pickRow: 'Pick all cells of this row',
+  copyCell: 'Copy this cell',
+  copyCells: (count: string): string => `Copy ${count} cells`,
+  copyWithHeadings: 'Copy with headings',
+  copyRaw: 'Copy values as other programs read them',
+  cellsCopied: (shown: string, count: number): string =>
+    count === 1 ? '1 cell copied' : `${shown} cells copied`,
+  tooManyToCopy: (count: string, most: string): string =>
+    `${count} cells are too many for the clipboard, which takes ${most} here. Pick fewer, or export them.`,
+  noClipboard:
+    'This page may not write to the clipboard: it is not served over HTTPS, or the browser keeps it from it.',
   noneSelected: 'Nothing is selected any more.',
   tickedHeldBack: (count: string): string => `${count} not shown`,
   onlyThese: 'Only these',

@@ -61,8 +61,8 @@ const styles = `
 .foot .selected { display: inline-flex; flex-wrap: wrap; align-items: baseline; gap: 2px 10px; }
 .foot .selected .held { color: var(--_faint); }
 .foot .selected .offers { display: inline-flex; gap: 2px; }
-.quiet { border: 0; background: none; padding: 2px 6px; border-radius: 4px; cursor: pointer; color: inherit; }
-.quiet:hover { background: color-mix(in srgb, currentColor 12%, transparent); }
+.offer { border: 0; background: none; padding: 0 6px; text-decoration: underline transparent; text-underline-offset: 2px; border-radius: 4px; cursor: pointer; color: inherit; }
+.offer:hover { background: color-mix(in srgb, currentColor 12%, transparent); }
 input, button { font: inherit; color: inherit; }
 .search {
   inline-size: 190px; max-inline-size: 100%; border: 1px solid var(--_rule); border-radius: var(--_radius);
@@ -138,6 +138,15 @@ input, button { font: inherit; color: inherit; }
 .meadow:dir(rtl) .row .cell.to-center { text-align: center; }
 .meadow:dir(rtl) :is(.chip .what, .chip .what b, .arrangements li > span, .arrangements .take, .foot .count, .foot .selected) { unicode-bidi: plaintext; }
 .meadow:dir(rtl) .groupcell > b, .meadow:dir(rtl) .groupcell > small, .meadow:dir(rtl) .row.totals .cell > * { unicode-bidi: plaintext; }
+.cell[data-range] {
+  --_edge: var(--_selected-mark); background-image: linear-gradient(color-mix(in srgb, var(--_selected-mark) 13%, transparent), color-mix(in srgb, var(--_selected-mark) 13%, transparent));
+  box-shadow: inset 0 var(--_top, 0px) var(--_edge), inset 0 calc(-1 * var(--_bottom, 0px)) var(--_edge), inset var(--_left, 0px) 0 var(--_edge), inset calc(-1 * var(--_right, 0px)) 0 var(--_edge);
+}
+[data-range*='t'] { --_top: 1.5px; }
+[data-range*='b'] { --_bottom: 1.5px; }
+[data-range*='s']:dir(ltr), [data-range*='e']:dir(rtl) { --_left: 1.5px; }
+[data-range*='e']:dir(ltr), [data-range*='s']:dir(rtl) { --_right: 1.5px; }
+.meadow.sweeping { user-select: none; cursor: cell; }
 .cell:focus-visible, .groupcell:focus-visible { box-shadow: inset 0 0 0 2px var(--_selected-mark); border-radius: 2px; }
 .groupcell {
   position: absolute; inset-block: 0; inset-inline-start: var(--_boxes, 0); max-inline-size: var(--_name-room, 100%); z-index: 2; background: var(--_row);
@@ -178,6 +187,8 @@ input, button { font: inherit; color: inherit; }
   contain: layout style; overflow: clip; z-index: 2;
 }
 .head > .row.totals { box-shadow: none; border-block-end: 2px solid var(--_rule); }
+.row.totals.of-some { box-shadow: 0 -1px 0 var(--_rule-soft); color: var(--_selected-mark); }
+.row.totals.of-some > .groupcell { color: var(--_selected-mark); }
 .row.totals .groupcell { font-weight: 400; font-size: 12px; color: var(--_faint); padding-inline-start: 4px; }
 .row.totals .cell { display: flex; flex-direction: column; justify-content: center; align-items: flex-start; line-height: 1.2; }
 .row.totals .cell.to-end { align-items: flex-end; }
@@ -472,6 +483,7 @@ input, button { font: inherit; color: inherit; }
   .strip .cell.asks { outline: 1px solid Highlight; outline-offset: -1px; }
   .strip input[aria-invalid='true'] { text-decoration: underline wavy; }
   .hint, .chip, .trail .step { border: 1px solid CanvasText; }
+  .cell[data-range] { outline: 2px solid Highlight; outline-offset: -2px; }
   .row.group, .row.totals { border-block-end: 2px solid CanvasText; }
   .row.group::before { forced-color-adjust: none; background: CanvasText; }
   .card .button[aria-pressed='true'] { forced-color-adjust: none; background: Highlight; color: HighlightText; }
@@ -521,7 +533,7 @@ input, button { font: inherit; color: inherit; }
   .pages .sizes { flex-basis: 100%; }
 }
 @media (pointer: coarse) {
-  .button, .quiet, .search, .chip button, .act, .pages input, .pages select, .menu .pin, .menu label { min-block-size: 44px; }
+  .button, .offer, .search, .chip button, .act, .pages input, .pages select, .menu .pin, .menu label { min-block-size: 44px; }
   .foot .count .span, .arrangements .take, .menu .move { min-block-size: 44px; }
   .menu .move { min-inline-size: 32px; }
   .turn { min-inline-size: 44px; }

@@ -1,13 +1,13 @@
 import type { Summary } from '@vast-meadow/engine'
 import { make, makeOption } from '../../kernel/dom.ts'
-import type { Feature } from '../../kernel/feature.ts'
+import type { Feature, SummaryLine } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { summaryName } from '../../kernel/arrangement-speaker.ts'
 import { TotalsBand } from './totals-band.ts'
 
 /** What columns come to: the line of all passing rows, and the choice of summaries in a column's card. */
 export function totals(kernel: Kernel): Feature {
-  const { model, texts, screen, summaries, format } = kernel
+  const { model, texts, screen, summaries, features, format } = kernel
   const band = new TotalsBand({
     name() {
       const passing = kernel.report?.passing ?? 0
@@ -21,10 +21,31 @@ export function totals(kernel: Kernel): Feature {
     },
     covered: () => screen.coveredColumns,
   })
+  /** Lines of other features, each with the band that it is drawn in. */
+  const others: { line: SummaryLine; band: TotalsBand }[] = []
   const place = (): void => {
     const at = model.definition?.totals ?? 'none'
-    const shown = at !== 'none' && summaries.columns.length > 0
-    screen.setTotals(shown ? band : null, at === 'head' ? 'head' : 'foot')
+    const lines = at === 'none' ? [] : features.all(feature => feature.summaryLines?.() ?? []).flat()
+    for (const [nth, line] of lines.entries()) {
+      if (others[nth]) others[nth].line = line
+      else others.push(bandOf(line))
+    }
+    for (const { band } of others.splice(lines.length)) band.dispose()
+    const shown = at !== 'none' && summaries.columns.length > 0 ? [band] : []
+    screen.setTotals([...shown, ...others.map(other => other.band)], at === 'head' ? 'head' : 'foot')
+    for (const other of others) other.band.update()
+  }
+  function bandOf(line: SummaryLine): { line: SummaryLine; band: TotalsBand } {
+    const made: { line: SummaryLine; band: TotalsBand } = {
+      line,
+      band: new TotalsBand({
+        name: () => made.line.name,
+        summaryOf: column => made.line.summaryOf(column),
+        covered: () => screen.coveredColumns,
+      }),
+    }
+    made.band.element.classList.add('of-some')
+    return made
   }
   let covered = screen.coveredColumns
   return {
@@ -33,7 +54,9 @@ export function totals(kernel: Kernel): Feature {
       if (screen.coveredColumns === covered) return
       covered = screen.coveredColumns
       band.update()
+      for (const other of others) other.band.update()
     },
+    summaryLinesDiffer: place,
     refresh: place,
     defined: place,
     viewed: () => band.update(),

@@ -39,6 +39,7 @@ export function pinnedRows(kernel: Kernel): Feature {
     lines: { get: () => lines },
     rowsBefore: { get: () => screen.headRows - bands.head.length },
     striped: { value: false },
+    sidesOf: { value: null },
     differs: {
       value: (_text: string, _line: number, _row: RowId, column: string) => differing.has(column),
     },

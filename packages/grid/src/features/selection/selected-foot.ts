@@ -24,7 +24,7 @@ export class SelectedFoot {
     this.held = make('span', 'held', this.element)
     this.offers = make('span', 'offers', this.element)
     const offer = (text: string, hint: string, act: () => void): HTMLButtonElement => {
-      const button = make('button', 'quiet', this.offers)
+      const button = make('button', 'offer', this.offers)
       button.type = 'button'
       button.textContent = text
       button.title = hint

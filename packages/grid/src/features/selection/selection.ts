@@ -8,6 +8,7 @@ import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.t
 import { MOST_KEYS, keysOf, selectionChange } from './selection-change.ts'
 import type { SelectionHandle } from './selection-handle.ts'
 import { SelectedCounts, stateOf } from './selected-counts.ts'
+import { SelectedSums } from './selected-sums.ts'
 import { SelectedFoot } from './selected-foot.ts'
 import { Selector, type AskedRows, type TickedNow } from './selector.ts'
 
@@ -38,8 +39,8 @@ export function selection(kernel: Kernel): Feature {
       return shown?.kind === 'row' ? shown.row : null
     },
     allows(before, after) {
-      const { select } = kernel.allow
-      return select ? select(selectionChange(model, before, after, passing())) !== false : true
+      const may = kernel.allow.select?.(selectionChange(model, before, after, passing())) ?? true
+      return typeof may === 'boolean' ? may : may.then(answer => answer !== false)
     },
     changed: before => changed(before),
   })
@@ -47,6 +48,7 @@ export function selection(kernel: Kernel): Feature {
     screen.body.refreshSelected()
     show()
   })
+  const sums = new SelectedSums(kernel)
   const readout = new SelectedFoot(
     texts,
     { only: () => void onlyThese(), next: () => void goToNext().catch(kernel.failed), clear: () => clear() },
@@ -89,6 +91,7 @@ export function selection(kernel: Kernel): Feature {
     counts.ask()
     screen.body.refreshSelected()
     show()
+    sums.later(packed(), count())
     const now = count()
     if (!before && (sweeping || (!always && now === told))) return
     told = now
@@ -311,9 +314,11 @@ export function selection(kernel: Kernel): Feature {
       counts.forget()
       selector.forgetAnchor()
       show()
+      sums.later(packed(), count())
       void dropNotPassing().catch(kernel.failed)
     },
     arranged(_, change) {
+      if (change.summaries) sums.later(packed(), count())
       if ('page' in change || 'pageSize' in change) selector.forgetAnchor()
       const { within } = model.selectionRules
       const moves = MOVES_PAGE.some(part => part in change)
@@ -333,6 +338,7 @@ export function selection(kernel: Kernel): Feature {
         ? [{ what: texts.onlyTicked(format(onlyCount)), count: '', lift: liftOnly, instead: null }]
         : [],
     liftAll: liftOnly,
+    summaryLines: () => sums.lines(),
     key(event, { line, column }) {
       if (model.selectionRules.rows === 'none') return false
       if (event.key === ' ') {
