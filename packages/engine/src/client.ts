@@ -7,7 +7,17 @@ export { ArrangementStore } from './definition/arrangement-store.ts'
 export { nearestName } from './table/nearest-name.ts'
 export { readArrangement } from './definition/read-arrangement.ts'
 export { arrangementFor, orderAfterClick, shownColumns, withAbsentColumns } from './definition/arrangement.ts'
-export { WHERE_KEY, actionKey, bindingOf, levelKey, orderKey, styleKey } from './definition/binding.ts'
+export {
+  WHERE_KEY,
+  actionKey,
+  bindingOf,
+  levelKey,
+  orderKey,
+  speaksOfCount,
+  speaksOfSelection,
+  styleKey,
+  whenSelected,
+} from './definition/binding.ts'
 export { defineFrom } from './definition/define-from.ts'
 export { readDefinition } from './definition/definition.ts'
 export { PALETTE, TONES } from './definition/tones.ts'

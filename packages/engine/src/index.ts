@@ -141,7 +141,16 @@ export {
 export { columnFor, defineFrom, titleOf } from './definition/define-from.ts'
 export type { ActionDefinition, CellDefinition } from './definition/cell-schema.ts'
 export type { Fit, Look, StyleRule } from './definition/look-schema.ts'
-export { actionKey, bindingOf, levelKey, orderKey, styleKey, WHERE_KEY } from './definition/binding.ts'
+export {
+  actionKey,
+  bindingOf,
+  fieldsOfRules,
+  levelKey,
+  orderKey,
+  styleKey,
+  whenSelected,
+  WHERE_KEY,
+} from './definition/binding.ts'
 export {
   contrast,
   PALETTE,

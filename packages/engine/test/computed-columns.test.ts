@@ -7,8 +7,10 @@ import type { RowObject } from '../src/read/rows/read-rows.ts'
 import { tableFromRows } from '../src/read/rows/read-rows.ts'
 import { PageSource } from '../src/source/page-source.ts'
 import type { Binding } from '../src/flow/view-request.ts'
-import type { RowSource } from '../src/source/row-source.ts'
-import { rowsIn } from '../src/table/row-id.ts'
+import { bindingOf, styleKey, whenSelected } from '../src/definition/binding.ts'
+import { readDefinition } from '../src/definition/definition.ts'
+import type { RowSource, View } from '../src/source/row-source.ts'
+import { asRowId, rowsIn } from '../src/table/row-id.ts'
 import type { RowId } from '../src/table/row-id.ts'
 import { ComputedColumns } from '../src/edit/computed-columns.ts'
 import { finish } from '../src/work/work.ts'
@@ -242,6 +244,51 @@ describe('computed columns', () => {
       { id: 1, n: 6, t: 'a', more: null, plus: 7 },
       { id: 2, n: 2.5, t: 'b', more: 'x', plus: 3.5 },
     ])
+  })
+})
+
+describe('rules that speak of what is selected', () => {
+  test('hold by whether a row is, and how many are; a field of that name comes first', async () => {
+    const definition = readDefinition({
+      format: 'vast-meadow-grid',
+      version: 3,
+      columns: [{ key: 'n', title: 'N' }],
+      styles: [
+        { when: 'selected && n > 1' },
+        { when: 'selectedCount >= 2' },
+        { when: 'n > 2' },
+        { when: 'selected + 1' },
+      ],
+    })
+    if (!definition.ok) throw new Error('not read')
+    const view = async (rows: object[], count: number): Promise<View> => {
+      const source = new PageSource(
+        { kind: 'table', table: finish(tableFromRows(rows as never)) },
+        [],
+        {},
+        {},
+      )
+      await source.open()
+      const binding = bindingOf(definition.definition, 0, '', [], {}, count)
+      return source.view({ ...ALL, binding })
+    }
+    const holds = ({ lines }: View, key: string): unknown[] =>
+      [0, 1, 2].map(at => lines.value(at, asRowId(at), key))
+    const rows = [{ n: 1 }, { n: 2 }, { n: 3 }]
+    const one = await view(rows, 1)
+    expect(holds(one, styleKey(0))).toEqual([false, false, false])
+    expect(holds(one, whenSelected(styleKey(0)))).toEqual([false, true, true])
+    expect(holds(one, styleKey(1))).toEqual([false, false, false])
+    expect(holds(await view(rows, 2), whenSelected(styleKey(1)))).toEqual([true, true, true])
+    // What does not speak of it has no second column; what is wrong is told once.
+    expect(holds(one, styleKey(2))).toEqual([false, false, true])
+    expect(holds(one, whenSelected(styleKey(2)))).toEqual([null, null, null])
+    expect(one.problems.map(({ key }) => key)).toEqual([styleKey(3)])
+    const named = await view(
+      rows.map((row, nth) => ({ ...row, selected: nth === 2 })),
+      0,
+    )
+    expect(holds(named, styleKey(0))).toEqual([false, false, true])
   })
 })
 

@@ -9,6 +9,8 @@ export interface PaintedCell {
   readonly value: Value
   /** The value as the column's format writes it. */
   readonly text: string
+  /** Whether the row is selected. */
+  readonly selected: boolean
   /** Another value of the same row. */
   readonly valueOf: (column: string) => Value
 }

@@ -122,7 +122,7 @@ export class ComputedColumns {
 }
 
 const sameColumn = (a: ComputedColumn, b: ComputedColumn): boolean =>
-  a.key === b.key && a.expression === b.expression
+  a.key === b.key && a.expression === b.expression && JSON.stringify(a.given) === JSON.stringify(b.given)
 
 function rowsTouched(
   { typed }: BoundColumn,

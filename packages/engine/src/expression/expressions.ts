@@ -17,6 +17,10 @@ export interface ComputedColumn {
   readonly internal?: boolean
   /** It goes by what rows come to, `sum(price * stock) / sum(stock)`: it is no column, but what groups are summed up by. */
   readonly overRows?: boolean
+  /** Names that stand for a value of their own, where no field is called so. */
+  readonly given?: Readonly<Record<string, number | boolean>>
+  /** Another column has the same expression: what is wrong with it is told of that one. */
+  readonly again?: boolean
 }
 
 /** What groups are summed up by: a number of each, from functions over the rows of internal columns. */
@@ -95,8 +99,9 @@ async function parseAll(columns: readonly ComputedColumn[], tools: ExpressionToo
   const formulas: BoundFormula[] = []
   for (const column of columns) {
     const parsed = parseExpression(column.expression)
-    if (!parsed.ok) problems.push({ key: column.key, problem: parsed.problem })
-    else if (column.overRows) {
+    if (!parsed.ok) {
+      if (!column.again) problems.push({ key: column.key, problem: parsed.problem })
+    } else if (column.overRows) {
       const made = boundFormula(column, parsed.tree)
       if ('code' in made) problems.push({ key: column.key, problem: made })
       else {
@@ -151,16 +156,34 @@ export function bindColumns(parsed: ParsedColumns, fields: readonly Field[]): Bo
     const ready = waiting.find(({ tree }) => !namesIn(tree).some(name => names.has(name) && !own.has(name)))
     if (!ready) break
     waiting = waiting.filter(entry => entry !== ready)
-    const { column, tree } = ready
-    const result = checkExpression(tree, [...fields, ...bound.map(({ field }) => field)], parsed.pattern)
+    const { column } = ready
+    const known = [...fields, ...bound.map(({ field }) => field)]
+    const tree = column.given
+      ? withGiven(ready.tree, column.given, new Set(known.map(({ key }) => key)))
+      : ready.tree
+    const result = checkExpression(tree, known, parsed.pattern)
     const made = result.ok ? boundColumn(column, result.typed, tree) : result.problem
-    if ('code' in made) problems.push({ key: column.key, problem: made })
-    else bound.push(made)
+    if (!('code' in made)) bound.push(made)
+    else if (!column.again) problems.push({ key: column.key, problem: made })
   }
   const names = waiting.map(({ column }) => column.key)
   for (const { column, tree } of waiting)
     problems.push({ key: column.key, problem: { code: 'circular', names, at: tree.at } })
   return { bound, problems: [...parsed.problems, ...problems] }
+}
+
+/** A tree in which names stand for what is given, as far as no field is called so. */
+function withGiven(
+  tree: Tree,
+  given: Readonly<Record<string, number | boolean>>,
+  fields: ReadonlySet<string>,
+): Tree {
+  const { at } = tree
+  if (tree.kind === 'name' && Object.hasOwn(given, tree.name) && !fields.has(tree.name))
+    return { at, kind: 'literal', value: given[tree.name] }
+  if (tree.kind === 'call') return { ...tree, args: tree.args.map(arg => withGiven(arg, given, fields)) }
+  if (tree.kind === 'list') return { ...tree, items: tree.items.map(item => withGiven(item, given, fields)) }
+  return tree
 }
 
 const namesIn = (tree: Tree): string[] =>

@@ -25,8 +25,11 @@ export interface RowBandHost {
   readonly lines: LineReader
   /** The painter that draws a column; null: its text is shown. */
   painterOf(column: string, defined: ColumnDefinition | undefined): CellPainter | null
-  /** The style rules, by the column that tells where each holds. */
+  /** The style rules, by the column that tells where each holds; in selected rows that may be another. */
   readonly rules: readonly string[]
+  readonly selectedRules: readonly string[]
+  /** Whether cells look otherwise in selected rows, beside what all grids do. */
+  readonly goesBySelection: boolean
   /** Classes of a column's cells, beside those that all cells have. */
   classesOf(column: string): string
   /** Every other line is shaded. */
@@ -125,11 +128,16 @@ export class RowBand extends Band<RowCell> {
     this.element.classList.toggle('selected', selected)
     this.element.ariaSelected = String(selected)
     for (const cell of this.cells()) if (cell.box) cell.box.ariaChecked = String(selected)
+    if (this.host.goesBySelection) {
+      this.refreshRules()
+      for (const cell of this.cells()) if (cell.painter) this.fill(cell)
+    }
   }
 
   /** Shows which style rules hold in the row. */
   private refreshRules(): void {
-    const { rules, lines } = this.host
+    const { lines } = this.host
+    const rules = this.selected ? this.host.selectedRules : this.host.rules
     if (rules.length === 0 && this.ruled === '') return
     let holding = ''
     if (this.row !== null)
@@ -262,6 +270,7 @@ export class RowBand extends Band<RowCell> {
     painter.update(cell.painted, {
       column: cell.column,
       row,
+      selected: this.selected,
       value: lines.value(line, row, cell.column) ?? null,
       text: lines.text(line, row, cell.column) ?? '',
       valueOf: column => lines.value(line, row, column) ?? null,

@@ -1,5 +1,5 @@
 import type { CellHost } from './cell-painters.ts'
-import { styleKey } from '@vast-meadow/engine/client'
+import { speaksOfSelection, styleKey, whenSelected } from '@vast-meadow/engine/client'
 import type { Binding, ColumnDefinition, Definition, RowSource } from '@vast-meadow/engine'
 import { columnsRead } from '../cell/cell-painters.ts'
 import { Painters } from '../cell/painters.ts'
@@ -12,6 +12,10 @@ export class CellDrawing {
   readonly sheet: CSSStyleSheet
   /** The columns that tell where style rules hold, by the rule's number. */
   rules: readonly string[] = []
+  /** The same in selected rows, where that makes a difference. */
+  selectedRules: readonly string[] = []
+  /** Whether cells look otherwise in selected rows, beside what all grids do. */
+  goesBySelection = false
   /** By column: what is said in place of cells where the rows have no such field. */
   absent: ReadonlyMap<string, string> = new Map()
   striped = false
@@ -54,11 +58,15 @@ export class CellDrawing {
     this.sheet.replaceSync(definitionRules(definition))
     this.striped = definition.look.stripes
     this.rules = definition.styles.map((_, nth) => styleKey(nth))
+    this.selectedRules = definition.styles.map(({ when }, nth) =>
+      speaksOfSelection(when) ? whenSelected(styleKey(nth)) : styleKey(nth),
+    )
     this.classes = new Map(
       definition.columns.map(column => [column.key, classesFor(column, definition, byContent)]),
     )
     const read = definition.columns.flatMap(({ key, cell }) => columnsRead(cell, key))
-    this.beside = [...new Set([...this.rules, ...read])]
+    this.beside = [...new Set([...this.rules, ...this.selectedRules, ...read])]
+    this.goesBySelection = this.beside.some(key => key.endsWith(whenSelected('')))
   }
 
   /** Asks for the extents of columns with bars that do not say their own; tells when any came. */

@@ -1,4 +1,4 @@
-import { actionKey, tagsOf } from '@vast-meadow/engine/client'
+import { actionKey, speaksOfSelection, tagsOf, whenSelected } from '@vast-meadow/engine/client'
 import type { CellDefinition, Value } from '@vast-meadow/engine'
 import { make } from '../kernel/dom.ts'
 import type { CellPainter, PaintedCell } from '../painter.ts'
@@ -193,9 +193,11 @@ function actionsCell({ actions }: Of<'actions'>, column: string): CellPainter<HT
         return button
       })
     },
-    update(buttons, { valueOf }) {
+    update(buttons, { valueOf, selected }) {
       actions.forEach(({ name, when }, i) => {
-        const disabled = when !== undefined && valueOf(actionKey(column, name)) !== true
+        const key = actionKey(column, name)
+        const asked = selected && when && speaksOfSelection(when) ? whenSelected(key) : key
+        const disabled = when !== undefined && valueOf(asked) !== true
         if (buttons[i].disabled !== disabled) buttons[i].disabled = disabled
       })
     },
@@ -237,7 +239,11 @@ export function columnsRead(definition: CellDefinition, column: string): string[
       return definition.alt === undefined ? [] : [definition.alt]
     case 'actions':
       return definition.actions.flatMap(({ name, when }) =>
-        when === undefined ? [] : [actionKey(column, name)],
+        when === undefined
+          ? []
+          : speaksOfSelection(when)
+            ? [actionKey(column, name), whenSelected(actionKey(column, name))]
+            : [actionKey(column, name)],
       )
     default:
       return []

@@ -17,6 +17,7 @@ import {
   readDefinition,
   shownColumns,
   shower,
+  speaksOfCount,
   summariesFor,
   summaryField,
   summaryFits,
@@ -69,6 +70,14 @@ import { DefinitionError } from './problem.ts'
 /** Asked of the column that tells where the free expression holds. */
 const HOLDS: Condition = { match: 'all', parts: [{ kind: 'equals', value: true }] }
 
+/** The expressions by which rows look, and can be acted on. */
+const rulesOf = (definition: Definition | null): string[] => [
+  ...(definition?.styles ?? []).map(({ when }) => when),
+  ...(definition?.columns ?? []).flatMap(({ cell }) =>
+    cell.kind === 'actions' ? cell.actions.flatMap(({ when }) => when ?? []) : [],
+  ),
+]
+
 /** Before there are rows. */
 const NO_SELECTION: SelectionRules = {
   rows: 'none',
@@ -92,6 +101,8 @@ export class GridModel {
   source: RowSource | null = null
   /** What a character takes on average where the cells stand, in CSS px; not known: as in most pages. */
   characterPx: number | undefined = undefined
+  /** How many rows are selected, for rules that speak of it. */
+  selectedCount = 0
   /** Only these rows are shown, whatever else is arranged; null: any. Not kept: rows have other ids at the next visit. */
   among: Among | null = null
   /** The free expression cannot be read, and so asks nothing. */
@@ -106,6 +117,7 @@ export class GridModel {
     now: number
     where: string
     worked: string
+    counted: number
     binding: Binding
   } | null = null
   private store: ArrangementStore
@@ -247,6 +259,11 @@ export class GridModel {
     return leftOut
   }
 
+  /** Whether any rule of the definition speaks of how many rows are selected. */
+  get speaksOfCount(): boolean {
+    return rulesOf(this.definition).some(speaksOfCount)
+  }
+
   /** How rows and cells are picked. */
   get selectionRules(): SelectionRules {
     return this.definition?.selection ?? NO_SELECTION
@@ -271,14 +288,22 @@ export class GridModel {
       groups.map(({ bucket }) => (bucket.by === 'expression' ? bucket.expression : '')),
       Object.entries(summaries).filter(([, one]) => typeof one === 'object' && one.kind === 'expression'),
     ])
-    if (kept?.definition === definition && kept.now === now && kept.where === where && kept.worked === worked)
+    const counted = this.speaksOfCount ? this.selectedCount : 0
+    if (
+      kept?.definition === definition &&
+      kept.now === now &&
+      kept.where === where &&
+      kept.worked === worked &&
+      kept.counted === counted
+    )
       return kept.binding
     this.kept = {
       definition,
       now,
       where,
       worked,
-      binding: bindingOf(definition, now, where, groups, summaries),
+      counted,
+      binding: bindingOf(definition, now, where, groups, summaries, counted),
     }
     return this.kept.binding
   }
@@ -300,7 +325,14 @@ export class GridModel {
     if (!definition || !groups.some(({ bucket }) => bucket.by === 'expression')) return asked
     return {
       ...asked,
-      binding: bindingOf(definition, now, this.arrangement.where, groups, this.arrangement.summaries),
+      binding: bindingOf(
+        definition,
+        now,
+        this.arrangement.where,
+        groups,
+        this.arrangement.summaries,
+        this.selectedCount,
+      ),
     }
   }
 

@@ -624,6 +624,14 @@ export class Kernel {
     void this.ask(true).catch(this.failed)
   }
 
+  /** So many rows are selected: rules that speak of it may hold elsewhere now. */
+  selectedNow(count: number): void {
+    const { model } = this
+    if (count === model.selectedCount) return
+    model.selectedCount = count
+    if (model.speaksOfCount) void this.ask(false, this.place()).catch(this.failed)
+  }
+
   /** Tells of what went wrong; giving up is nothing that did. */
   readonly failed = (error: unknown): void => {
     const problem = problemOf(error, this.texts)
@@ -926,6 +934,12 @@ export class Kernel {
       },
       get rules() {
         return drawing.rules
+      },
+      get selectedRules() {
+        return drawing.selectedRules
+      },
+      get goesBySelection() {
+        return drawing.goesBySelection
       },
       get striped() {
         return drawing.striped

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
-import { TONES, type CellDefinition, type ColumnDefinition, type Field, type Tone } from '@vast-meadow/engine'
+import { fieldsOfRules, TONES, type CellDefinition, type ColumnDefinition, type Field, type Tone } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { useProfiles } from '~/stores/profiles'
 import { said } from '~/utils/said'
@@ -187,7 +187,7 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
       <ExpressionField
         v-if="action.when !== undefined"
         :model-value="action.when"
-        :fields="grid.description?.fields ?? []"
+        :fields="fieldsOfRules(grid.description?.fields ?? [])"
         :label="words.cellSettings.canBeUsedWhen"
         wanted="boolean"
         @update:model-value="setAction(i, { when: $event })"

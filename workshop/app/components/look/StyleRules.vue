@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
-import { fieldReference, styleKey, type Definition, type StyleRule } from '@vast-meadow/engine'
+import { fieldReference, fieldsOfRules, styleKey, type Definition, type StyleRule } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 import { said } from '~/utils/said'
@@ -15,7 +15,7 @@ const titles = computed(() =>
   definition.columns.map(({ key, title }) => ({ value: key, title: title || key })),
 )
 /** Rules may read computed columns too. */
-const fields = computed(() => grid.description?.fields ?? [])
+const fields = computed(() => fieldsOfRules(grid.description?.fields ?? []))
 
 watch(
   [() => definition.styles, () => grid.report],

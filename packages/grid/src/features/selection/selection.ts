@@ -12,6 +12,8 @@ import { SelectedSums } from './selected-sums.ts'
 import { SelectedFoot } from './selected-foot.ts'
 import { Selector, type AskedRows, type TickedNow } from './selector.ts'
 
+/** Rules that speak of how many are selected are asked when ticks have rested so long. */
+const COUNT_REST_MS = 60
 const NO_ROWS: Rows = { kind: 'run', from: 0, to: 0 }
 /** What decides which rows are on a page. */
 const MOVES_PAGE = ['page', 'pageSize', 'order', 'conditions', 'where', 'search', 'groups'] as const
@@ -95,11 +97,15 @@ export function selection(kernel: Kernel): Feature {
     const now = count()
     if (!before && (sweeping || (!always && now === told))) return
     told = now
+    clearTimeout(countTimer)
+    countTimer = window.setTimeout(() => kernel.selectedNow(count()), COUNT_REST_MS)
     announcer.say(now > 0 ? texts.selected(format(now)) : texts.noneSelected)
     const change = selectionChange(model, before ?? selector.ticked, selector.ticked, passing())
     emitter.emit('selection', change)
   }
   let sweeping = false
+  let countTimer = 0
+  disposal.add(() => clearTimeout(countTimer))
 
   // ── All, by group, by page ───────────────────────────────────────────────────────────────────────────────────
 
