@@ -10,6 +10,7 @@ export { arrangementFor, orderAfterClick, shownColumns, withAbsentColumns } from
 export {
   WHERE_KEY,
   actionKey,
+  actionShownKey,
   bindingOf,
   levelKey,
   orderKey,
@@ -68,3 +69,4 @@ export { differences } from './definition/differences.ts'
 export { mergeArrangement } from './definition/merge-arrangement.ts'
 export { differenceText } from './words/difference-text.ts'
 export { leftOutText, linkProblemText } from './words/left-out-text.ts'
+export { evaluateAlone } from './expression/evaluate-later.ts'

@@ -139,10 +139,12 @@ export {
   type DefinitionResult,
 } from './definition/definition.ts'
 export { columnFor, defineFrom, titleOf } from './definition/define-from.ts'
-export type { ActionDefinition, CellDefinition } from './definition/cell-schema.ts'
+export type { ActionDefinition, BatchActionDefinition } from './definition/action-schema.ts'
+export type { CellDefinition } from './definition/cell-schema.ts'
 export type { Fit, Look, StyleRule } from './definition/look-schema.ts'
 export {
   actionKey,
+  actionShownKey,
   bindingOf,
   fieldsOfRules,
   levelKey,

@@ -14,7 +14,15 @@ export { localArrangements } from './storage/local-arrangements.ts'
 export { indexedArrangements } from './storage/indexed-arrangements.ts'
 export { EVENT_NAMES, type MeadowEvents, type Measures, type SelectionChange } from './kernel/events.ts'
 export { ArrangementError, DefinitionError, type Problem } from './kernel/problem.ts'
-export type { ActionCall, CellAction, CellPainter, PaintedCell } from './painter.ts'
+export type {
+  ActionCall,
+  ActionDone,
+  BatchAction,
+  BatchCall,
+  CellAction,
+  CellPainter,
+  PaintedCell,
+} from './painter.ts'
 export { defaultTexts, type Texts } from './kernel/texts.ts'
 export type { RecordOf } from './kernel/record-of.ts'
-export type { SelectedRows } from './features/selection/selection-handle.ts'
+export type { SelectedRows } from './kernel/selected-rows.ts'

@@ -1,5 +1,6 @@
 import type { KeyValue, RowId, Value } from '@vast-meadow/engine'
 import type { RecordOf } from './kernel/record-of.ts'
+import type { SelectedRows } from './kernel/selected-rows.ts'
 
 /** The cell that a painter draws. */
 export interface PaintedCell {
@@ -36,5 +37,26 @@ export interface ActionCall<Row extends object = object> {
   readonly record: RecordOf<Row>
 }
 
+/** What an action may answer: how what it did is undone. The reader is then offered that. */
+export interface ActionDone {
+  undo?(): void | Promise<void>
+}
+/** What an action answers, at once or later; until then its button shows that it is under way. What it throws is told at the row. */
+type ActionAnswer = void | ActionDone | Promise<void | ActionDone>
+
 /** What happens with the row when an action's button is pressed, after the confirmation where one is asked. */
-export type CellAction<Row extends object = object> = (call: ActionCall<Row>) => void
+export type CellAction<Row extends object = object> = (call: ActionCall<Row>) => ActionAnswer
+
+/** The selected rows that an action was asked for. */
+export interface BatchCall<Row extends object = object> {
+  /** The action's name in the definition. */
+  readonly name: string
+  readonly count: number
+  /** What is selected, for a server: keys, or a request and what is taken out of it. */
+  readonly rows: SelectedRows
+  /** The rows as plain objects, at most `limit`; default 10,000. */
+  records(limit?: number): Promise<RecordOf<Row>[]>
+}
+
+/** What happens with the selected rows. */
+export type BatchAction<Row extends object = object> = (call: BatchCall<Row>) => ActionAnswer

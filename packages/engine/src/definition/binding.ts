@@ -14,6 +14,10 @@ export const styleKey = (nth: number): string => `${INTERNAL}style:${nth}`
 /** The column that tells where an action of a column can be used. */
 export const actionKey = (column: string, action: string): string => `${INTERNAL}action:${column}:${action}`
 
+/** The column that tells where an action of a column is there. */
+export const actionShownKey = (column: string, action: string): string =>
+  `${INTERNAL}shown:${column}:${action}`
+
 /**
  * The column that tells where a rule holds whose key is `key`, in rows that are selected; only there where the rule
  * speaks of what is.
@@ -85,8 +89,10 @@ export function bindingOf(
     if (expression !== undefined) computed.push({ key, expression })
     if (order.by === 'expression')
       computed.push({ key: orderKey(key), expression: order.expression ?? '', internal: true })
-    for (const { name, when } of cell.kind === 'actions' ? cell.actions : [])
+    for (const { name, when, shown } of cell.kind === 'actions' ? cell.actions : []) {
+      if (shown) computed.push(...ruleColumns(actionShownKey(key, name), shown, selectedCount))
       if (when) computed.push(...ruleColumns(actionKey(key, name), when, selectedCount))
+    }
   }
   for (const [nth, { when }] of styles.entries())
     computed.push(...ruleColumns(styleKey(nth), when, selectedCount))

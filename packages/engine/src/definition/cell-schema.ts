@@ -1,20 +1,9 @@
 import * as z from 'zod/mini'
 import '../zod.ts'
+import { actionSchema } from './action-schema.ts'
 import { TONES } from './tones.ts'
 
 const tone = z.enum(TONES)
-
-const actionSchema = z.object({
-  name: z
-    .string()
-    .check(z.minLength(1), z.describe('Names the action in the `action` event and among `parts.actions`.')),
-  title: z.string().check(z.minLength(1), z.describe('What stands on the button.')),
-  tone: z.optional(tone),
-  confirm: z.optional(z.string()).check(z.describe('A question that is asked before it happens.')),
-  when: z
-    .optional(z.string())
-    .check(z.describe('An expression; the button can be used in rows where it is true.')),
-})
 
 /** How a column's cells are drawn. */
 export const cellSchema = z.discriminatedUnion('kind', [
@@ -83,4 +72,3 @@ export const cellSchema = z.discriminatedUnion('kind', [
 ])
 
 export type CellDefinition = z.infer<typeof cellSchema>
-export type ActionDefinition = z.infer<typeof actionSchema>

@@ -5,6 +5,7 @@ import { arrangementSchema } from './arrangement-schema.ts'
 import { bucketSchema } from '../group/bucket.ts'
 import { summarySchema } from '../summary/summary.ts'
 import { conditionKinds } from '../condition/kinds/index.ts'
+import { batchActionSchema } from './action-schema.ts'
 import { cellSchema } from './cell-schema.ts'
 import { DEFAULT_COLUMN_WIDTH } from './column-width.ts'
 import { formatSchema, localeSchema } from './format-schema.ts'
@@ -165,6 +166,9 @@ export const definitionSchema = z.object({
   groupable: z._default(z.boolean(), true).check(z.describe('Whether readers may group rows.')),
   movable: z._default(z.boolean(), true).check(z.describe('Whether readers may put columns elsewhere.')),
   selection: z.prefault(selectionSchema, {}).check(z.describe('How rows and cells are picked.')),
+  actions: z
+    ._default(z.array(batchActionSchema), [])
+    .check(z.describe('What can be done with all selected rows, as buttons in the bar.')),
   undo: z
     ._default(z.boolean(), false)
     .check(

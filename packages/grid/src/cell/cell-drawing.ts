@@ -30,11 +30,12 @@ export class CellDrawing {
     sheet: CSSStyleSheet,
     failed: (message: string) => void,
     noPicture: CellHost['noPicture'],
+    actionState: CellHost['actionState'],
   ) {
     this.sheet = sheet
     this.painters = new Painters(
       own,
-      { extent: column => this.extents.get(column) ?? null, noPicture },
+      { extent: column => this.extents.get(column) ?? null, noPicture, actionState },
       failed,
     )
   }

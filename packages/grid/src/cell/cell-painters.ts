@@ -1,5 +1,12 @@
-import { actionKey, speaksOfSelection, tagsOf, whenSelected } from '@vast-meadow/engine/client'
-import type { CellDefinition, Value } from '@vast-meadow/engine'
+import {
+  actionKey,
+  actionShownKey,
+  speaksOfSelection,
+  tagsOf,
+  whenSelected,
+} from '@vast-meadow/engine/client'
+import type { CellDefinition, RowId, Value } from '@vast-meadow/engine'
+import type { ActionState } from '../kernel/action-states.ts'
 import { make } from '../kernel/dom.ts'
 import type { CellPainter, PaintedCell } from '../painter.ts'
 import { linkAddress, mailAddress, pictureAddress } from './safe-address.ts'
@@ -9,6 +16,8 @@ type Of<K extends Kind> = Extract<CellDefinition, { kind: K }>
 
 /** What the built-in cells ask of their grid. */
 export interface CellHost {
+  /** How it stands with an action on a row; null: it can be pressed. */
+  actionState(row: RowId, column: string, action: string): ActionState | null
   /** Least and greatest value of a column of numbers; null while they are not known. */
   extent(column: string): { readonly low: number; readonly high: number } | null
   /** Says that a picture cannot be had from an address. */
@@ -179,7 +188,11 @@ export function shareOf(
   return Math.max(0, Math.min(1, (value - from) / (to - from)))
 }
 
-function actionsCell({ actions }: Of<'actions'>, column: string): CellPainter<HTMLButtonElement[]> {
+function actionsCell(
+  { actions }: Of<'actions'>,
+  column: string,
+  host: CellHost,
+): CellPainter<HTMLButtonElement[]> {
   return {
     create(cell) {
       cell.classList.add('acting')
@@ -193,12 +206,21 @@ function actionsCell({ actions }: Of<'actions'>, column: string): CellPainter<HT
         return button
       })
     },
-    update(buttons, { valueOf, selected }) {
-      actions.forEach(({ name, when }, i) => {
-        const key = actionKey(column, name)
-        const asked = selected && when && speaksOfSelection(when) ? whenSelected(key) : key
-        const disabled = when !== undefined && valueOf(asked) !== true
-        if (buttons[i].disabled !== disabled) buttons[i].disabled = disabled
+    update(buttons, { row, valueOf, selected }) {
+      const holds = (rule: string | undefined, key: string): boolean =>
+        rule === undefined || valueOf(selected && speaksOfSelection(rule) ? whenSelected(key) : key) === true
+      actions.forEach(({ name, when, shown }, i) => {
+        const button = buttons[i]
+        const state = host.actionState(row, column, name)
+        const hidden = !holds(shown, actionShownKey(column, name))
+        const disabled = state === 'busy' || !holds(when, actionKey(column, name))
+        if (button.hidden !== hidden) button.hidden = hidden
+        if (button.disabled !== disabled) button.disabled = disabled
+        const busy = state === 'busy' ? 'true' : null
+        if (button.ariaBusy !== busy) button.ariaBusy = busy
+        const failed = state && state !== 'busy' ? state.failed : ''
+        if (button.title !== failed) button.title = failed
+        button.classList.toggle('failed', failed !== '')
       })
     },
   }
@@ -225,9 +247,13 @@ export function cellPainter(definition: CellDefinition, column: string, host: Ce
     case 'bar':
       return barCell(definition, column, host)
     case 'actions':
-      return actionsCell(definition, column)
+      return actionsCell(definition, column, host)
   }
 }
+
+/** The columns that tell where a rule holds. */
+const ruleKeys = (rule: string | undefined, key: string): string[] =>
+  rule === undefined ? [] : speaksOfSelection(rule) ? [key, whenSelected(key)] : [key]
 
 /** The other columns that a cell reads from its row, so that they are fetched with it. */
 export function columnsRead(definition: CellDefinition, column: string): string[] {
@@ -238,13 +264,10 @@ export function columnsRead(definition: CellDefinition, column: string): string[
     case 'picture':
       return definition.alt === undefined ? [] : [definition.alt]
     case 'actions':
-      return definition.actions.flatMap(({ name, when }) =>
-        when === undefined
-          ? []
-          : speaksOfSelection(when)
-            ? [actionKey(column, name), whenSelected(actionKey(column, name))]
-            : [actionKey(column, name)],
-      )
+      return definition.actions.flatMap(({ name, when, shown }) => [
+        ...ruleKeys(when, actionKey(column, name)),
+        ...ruleKeys(shown, actionShownKey(column, name)),
+      ])
     default:
       return []
   }

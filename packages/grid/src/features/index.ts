@@ -1,6 +1,7 @@
 import type { Feature } from '../kernel/feature.ts'
 import type { Kernel } from '../kernel/kernel.ts'
 import type { ArrangementsHandle } from './arrangements/arrangements-handle.ts'
+import { actions } from './actions/actions.ts'
 import { arrangements } from './arrangements/arrangements.ts'
 import { cellMenu } from './cell-menu/cell-menu.ts'
 import { cells } from './cells/cells.ts'
@@ -24,6 +25,7 @@ import { why, type WhyHandle } from './why/why.ts'
 
 /** What the grid can do, in the order in which clicks, keys and menus are offered and things are listed. */
 export const features: readonly ((kernel: Kernel) => Feature)[] = [
+  actions,
   cells,
   search,
   groups,

@@ -10,7 +10,7 @@ import type {
 
 import type { Problem } from './problem.ts'
 import type { RecordOf } from './record-of.ts'
-import type { ActionCall } from '../painter.ts'
+import type { ActionCall, BatchCall } from '../painter.ts'
 import { keysIn } from '@vast-meadow/engine/client'
 
 /** What a grid tells, by name. */
@@ -35,6 +35,8 @@ export interface MeadowEvents<Row extends object = object> {
   why: { readonly row: RowId; readonly key: KeyValue }
   /** An action's button was pressed in a cell, and confirmed where that is asked. */
   action: ActionCall<Row>
+  /** An action on the selected rows was asked for, and confirmed where that is asked. */
+  batch: BatchCall<Row>
   measures: Measures
 }
 
@@ -62,6 +64,7 @@ export const EVENT_NAMES: readonly (keyof MeadowEvents)[] = keysIn({
   column: true,
   why: true,
   action: true,
+  batch: true,
   measures: true,
 } satisfies Record<keyof MeadowEvents, true>)
 

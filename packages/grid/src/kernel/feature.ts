@@ -8,6 +8,7 @@ import type {
   LineIndex,
   PackedRows,
   RowId,
+  RowRecord,
   Rows,
   Transaction,
   Value,
@@ -16,6 +17,7 @@ import type {
 import type { Chip } from './chips-view.ts'
 import type { Hindering } from './state-view.ts'
 import { type PageLine } from './page-line.ts'
+import type { SelectedRows } from './selected-rows.ts'
 import type { ToldSummary } from './some-summaries.ts'
 
 /** A cell of the grid, the header included. */
@@ -130,6 +132,9 @@ export interface Feature {
   selects?(row: RowId): boolean
   /** Whether the rows of a group are selected; the first that answers counts. */
   selectsGroup?(head: HeadLine): 'true' | 'false' | 'mixed'
+  /** What is selected, for whoever acts on it; the first that answers counts. */
+  selectedRows?(): Promise<SelectedRows>
+  selectedRecords?(limit?: number): Promise<RowRecord[]>
   /** The rows that are ticked, as they are kept; the first that is not null counts. */
   ticked?(): PackedRows | null
   /** Rows that a reader holds on to, whatever becomes of them; the first that is not null counts. */

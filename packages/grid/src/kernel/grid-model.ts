@@ -87,6 +87,9 @@ const NO_SELECTION: SelectionRules = {
   cells: false,
 }
 
+/** True: a change may be; false: it may not; or what shall be in its place. */
+type HostAnswer = boolean | ArrangementChange
+
 /** Reads a definition, or throws a `DefinitionError` that names every problem and its place. */
 export function definitionOf(input: DefinitionInput): Definition {
   const read = readDefinition(plainJson(input))
@@ -163,7 +166,25 @@ export class GridModel {
     return this.store.arrangement
   }
 
+  /** What the host says of a change that somebody wants who works with the grid; set by the kernel. */
+  hostSays: (change: ArrangementChange) => HostAnswer | Promise<HostAnswer> = () => true
+  /** The host let nothing happen: what shows the arrangement is to show it as it is. */
+  refused: () => void = () => {}
+
+  /** null: nothing changed, or the host still thinks about it. */
   readonly apply: ArrangementStore['apply'] = (change, why) => {
+    if (why !== 'reader') return this.applyNow(change, why)
+    const answered = (answer: HostAnswer): ReturnType<ArrangementStore['apply']> => {
+      if (answer === false) this.refused()
+      return answer === false ? null : this.applyNow(answer === true ? change : answer, why)
+    }
+    const answer = this.hostSays(change)
+    if (!(answer instanceof Promise)) return answered(answer)
+    answer.then(answered, () => this.refused())
+    return null
+  }
+
+  private applyNow(change: ArrangementChange, why: Why): ReturnType<ArrangementStore['apply']> {
     const who: Why = why === 'reader' ? this.worker : why
     return this.store.apply(this.within(this.amend(change)), who)
   }

@@ -32,6 +32,7 @@ import type { RowBandHost } from '../body/row-band.ts'
 import { CellDrawing } from '../cell/cell-drawing.ts'
 import { gridSheet, newSheet } from '../look/styles.ts'
 import { HeadingDrag, type HeadingDragHost } from '../header/heading-drag.ts'
+import { ActionStates } from './action-states.ts'
 import { Announcer } from './announcer.ts'
 import { BarView } from './bar-view.ts'
 import { elementOf, Disposal, make } from './dom.ts'
@@ -133,6 +134,7 @@ export class Kernel {
   readonly pager = new Pager()
   readonly changes: RowChanges
   readonly summaries: Summaries
+  readonly actionStates = new ActionStates()
   readonly features: Features
   /** On which sides of a cell its range ends, with `i` before them; null: no cells are picked. Asked of every cell that is drawn. */
   sidesOf: ((line: PageLine, column: string) => string) | null = null
@@ -180,12 +182,15 @@ export class Kernel {
       options.clock,
       change => this.features.pipe(change, (feature, made) => feature.amend?.(made)),
     )
+    this.model.hostSays = change => this.allow.arrange?.(change) ?? true
+    this.model.refused = () => this.refresh()
     this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open' })
     this.drawing = new CellDrawing(
       options.parts?.painters ?? {},
       newSheet(host.ownerDocument),
       message => this.tell({ code: 'painter-failed', message }),
       address => this.texts.noPicture(address),
+      (row, column, action) => this.actionStates.of(row, column, action),
     )
     this.root.adoptedStyleSheets = [gridSheet(host.ownerDocument), this.drawing.sheet]
     const { texts, model, disposal, format } = this

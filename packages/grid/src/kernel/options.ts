@@ -1,5 +1,6 @@
 import type {
   Arrangement,
+  ArrangementChange,
   ArrangementInput,
   DefinitionInput,
   OwnConditions,
@@ -9,7 +10,7 @@ import type {
   RowSource,
   SourceInput,
 } from '@vast-meadow/engine'
-import type { CellAction, CellPainter } from '../painter.ts'
+import type { ActionCall, BatchAction, BatchCall, CellAction, CellPainter } from '../painter.ts'
 import type { SelectionChange } from './events.ts'
 import type { Texts } from './texts.ts'
 
@@ -19,6 +20,8 @@ export interface Parts<Row extends object = object> {
   readonly painters?: Readonly<Record<string, CellPainter>>
   /** By the name of an action in the definition: what it does. The `action` event tells of it as well. */
   readonly actions?: Readonly<Record<string, CellAction<Row>>>
+  /** By the name of an action on selected rows in the definition: what it does. The `batch` event tells of it as well. */
+  readonly batch?: Readonly<Record<string, BatchAction<Row>>>
   /**
    * Conditions of one's own, by the name that their parts say. The engine then runs in the page, unless the placement
    * gives a worker whose entry hands the same ones to `serveEngine`.
@@ -51,6 +54,13 @@ export interface ArrangementStorage {
 export interface Allow {
   /** Rows are about to be selected, or not to be any more. */
   select?(change: SelectionChange): boolean | Promise<boolean>
+  /**
+   * A reader is about to arrange something; may answer another change to make of it. Who answers false and calls
+   * `handle.arrange` arranges the grid alone.
+   */
+  arrange?(change: ArrangementChange): boolean | ArrangementChange | Promise<boolean | ArrangementChange>
+  /** Something is about to be done with a row, or with the selected rows; asked before the reader is. */
+  act?(call: ActionCall | BatchCall): boolean | Promise<boolean>
 }
 
 /** `Row`: what a row is in the host's own types; it flows on to the handle. */

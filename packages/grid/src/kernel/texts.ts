@@ -290,6 +290,11 @@ export const defaultTexts = {
     `${count} cells are too many for the clipboard, which takes ${most} here. Pick fewer, or export them.`,
   noClipboard:
     'This page may not write to the clipboard: it is not served over HTTPS, or the browser keeps it from it.',
+  actionFailed: (title: string, reason: string): string => `“${title}” failed: ${reason}`,
+  actionDone: (title: string): string => `Done: ${title}`,
+  actionUndone: (title: string): string => `Taken back: ${title}`,
+  tryAgain: 'Try again',
+  putAway: 'Dismiss',
   noneSelected: 'Nothing is selected any more.',
   tickedHeldBack: (count: string): string => `${count} not shown`,
   onlyThese: 'Only these',

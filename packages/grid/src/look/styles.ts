@@ -309,6 +309,12 @@ input, button { font: inherit; color: inherit; }
   font-size: .92em; line-height: 1.3; border: 1px solid color-mix(in srgb, var(--_tone) 38%, transparent); border-radius: 5px;
   background: var(--_paper); color: var(--_tone); padding: 2px 8px; cursor: pointer;
 }
+.act.failed { border-style: dashed; border-color: var(--_poppy); }
+.act[aria-busy='true'] { cursor: progress; }
+.batch { display: flex; flex-wrap: wrap; gap: 6px; }
+.batch .act { font-size: inherit; padding: 4px 10px; }
+.foot .notice { display: inline-flex; flex-wrap: wrap; align-items: baseline; gap: 2px 8px; margin-inline-start: auto; }
+.foot .notice.failed { color: var(--_poppy); }
 .act:hover:not(:disabled) { background: color-mix(in srgb, var(--_tone) 12%, var(--_paper)); }
 
 .head .row { --_row: var(--_panel); border-block-end-color: var(--_rule); font-weight: 600; font-size: .96em; overflow: clip; }

@@ -1,14 +1,12 @@
 import { elementOf } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
-import { ActionRunner } from './action-runner.ts'
 import { WholeText } from './whole-text.ts'
 import { type PageLine } from '../../kernel/page-line.ts'
 
 /** What cells do: links and buttons in them are pressed, texts that are cut off shown whole, rows opened. */
 export function cells(kernel: Kernel): Feature {
-  const { frame, model, texts, emitter, options, screen, navigator, disposal } = kernel
-  const actions = new ActionRunner(frame, model, texts, emitter, options.parts?.actions)
+  const { frame, model, emitter, screen, navigator, disposal } = kernel
   const wholeText = new WholeText(frame, screen.viewport.view, disposal)
 
   const rowAt = (line: PageLine) => {
@@ -30,14 +28,9 @@ export function cells(kernel: Kernel): Feature {
   return {
     name: 'cells',
     viewed: () => wholeText.hide(),
-    click(event, { line, column }) {
-      const target = elementOf(event.target)
-      const button = target?.closest<HTMLElement>('button.act')
-      const row = rowAt(line)
-      const action = button?.dataset.action
-      if (action && row !== null) void actions.run(row, column, action).catch(kernel.failed)
+    click(event) {
       // What is pressed in a cell does its own work; the row's selection stays.
-      return (target?.closest('button.act, a[href]') ?? null) !== null
+      return (elementOf(event.target)?.closest('a[href]') ?? null) !== null
     },
     doubleClick: ({ line, column }) => line >= 0 && tell(line, column),
     key: ({ key }, { line, column }) =>

@@ -1,13 +1,5 @@
 import type { KeyValue, RowRecord } from '@vast-meadow/engine'
-import type { AskedRows } from './selector.ts'
-
-/**
- * What is selected, as briefly as it was done: rows by their keys, or all that pass by a request but some. So a server can act on
- * ten million rows that nobody listed.
- */
-export type SelectedRows =
-  | { readonly kind: 'keys'; readonly keys: readonly KeyValue[] }
-  | { readonly kind: 'all-but'; readonly request: AskedRows; readonly except: readonly KeyValue[] }
+import type { SelectedRows } from '../../kernel/selected-rows.ts'
 
 /** Of the grid's handle: what is selected. */
 export interface SelectionHandle {

@@ -5,12 +5,13 @@ import { elementOf } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.ts'
+import type { AskedRows } from '../../kernel/selected-rows.ts'
 import { MOST_KEYS, keysOf, selectionChange } from './selection-change.ts'
 import type { SelectionHandle } from './selection-handle.ts'
 import { SelectedCounts, stateOf } from './selected-counts.ts'
 import { SelectedSums } from './selected-sums.ts'
 import { SelectedFoot } from './selected-foot.ts'
-import { Selector, type AskedRows, type TickedNow } from './selector.ts'
+import { Selector, type TickedNow } from './selector.ts'
 
 /** Rules that speak of how many are selected are asked when ticks have rested so long. */
 const COUNT_REST_MS = 60
@@ -306,6 +307,8 @@ export function selection(kernel: Kernel): Feature {
     selects: row => selector.ticked.has(row),
     selectsGroup: head => (selector.ticked.isEmpty ? 'false' : counts.stateOf(head)),
     ticked: packed,
+    selectedRows: () => handle.selectedRows(),
+    selectedRecords: limit => handle.selectedRecords(limit),
     held: () => ({ kind: 'set', ...(packed() ?? new RowSet().packed()) }),
     holdAgain(rows) {
       selector.hold(rows)

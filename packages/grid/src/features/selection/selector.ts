@@ -1,9 +1,8 @@
 import { TickedRows } from '@vast-meadow/engine/client'
-import type { Arrangement, RowId, Rows, SelectionRules } from '@vast-meadow/engine'
+import type { RowId, Rows, SelectionRules } from '@vast-meadow/engine'
+import type { AskedRows } from '../../kernel/selected-rows.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.ts'
 
-/** What decides which rows pass. */
-export type AskedRows = Pick<Arrangement, 'conditions' | 'where' | 'search'>
 export type TickedNow = TickedRows<AskedRows>
 
 export interface SelectorHost {
