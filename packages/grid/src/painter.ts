@@ -37,8 +37,11 @@ export interface ActionCall<Row extends object = object> {
   readonly record: RecordOf<Row>
 }
 
-/** What an action may answer: how what it did is undone. The reader is then offered that. */
+/** What an action may answer, to be told to the reader. */
 export interface ActionDone {
+  /** What was done, in a sentence; default: the action's title. */
+  readonly text?: string
+  /** Undoes it; the reader is offered that. */
   undo?(): void | Promise<void>
 }
 /** What an action answers, at once or later; until then its button shows that it is under way. What it throws is told at the row. */

@@ -25,9 +25,9 @@ import { why, type WhyHandle } from './why/why.ts'
 
 /** What the grid can do, in the order in which clicks, keys and menus are offered and things are listed. */
 export const features: readonly ((kernel: Kernel) => Feature)[] = [
-  actions,
   cells,
   search,
+  actions,
   groups,
   totals,
   conditions,

@@ -526,6 +526,7 @@ input, button { font: inherit; color: inherit; }
 }
 @container (max-width: 520px) {
   .search { flex: 1 1 120px; }
+  .batch { order: 10; flex-basis: 100%; }
   .fold:not([hidden]) { display: inline-block; }
   .chips { order: 9; flex-basis: 100%; }
   .chips:not(.open) { display: none; }

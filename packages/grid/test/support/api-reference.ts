@@ -14,6 +14,10 @@ const LISTED = [
   ['A painter of cells', 'painter.ts', 'CellPainter'],
   ['What a painter is given', 'painter.ts', 'PaintedCell'],
   ['What an action is told', 'painter.ts', 'ActionCall'],
+  ['What an action on selected rows is told', 'painter.ts', 'BatchCall'],
+  ['What an action may answer', 'painter.ts', 'ActionDone'],
+  ['What the host may keep from happening', 'kernel/options.ts', 'Allow'],
+  ['What a change of the selection tells', 'kernel/events.ts', 'SelectionChange'],
 ] as const
 
 /** Types as they are written, on one line. */

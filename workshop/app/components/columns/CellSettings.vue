@@ -1,8 +1,16 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
-import { fieldsOfRules, TONES, type CellDefinition, type ColumnDefinition, type Field, type Tone } from '@vast-meadow/engine'
+import {
+  fieldsOfRules,
+  TONES,
+  type CellDefinition,
+  type ColumnDefinition,
+  type Field,
+  type Tone,
+} from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { useProfiles } from '~/stores/profiles'
+import { nextActionName } from '~/utils/action-name'
 import { said } from '~/utils/said'
 
 /** How a column's cells are drawn, and what that way of drawing asks for. */
@@ -69,10 +77,8 @@ function setAction(at: number, change: Partial<Action>): void {
 }
 
 function addAction(): void {
-  const names = new Set(actions.value.map(({ name }) => name))
-  let nth = actions.value.length + 1
-  while (names.has(`action_${nth}`)) nth++
-  set({ actions: [...actions.value, { name: `action_${nth}`, title: `Action ${nth}` }] })
+  const { name, nth } = nextActionName(actions.value)
+  set({ actions: [...actions.value, { name, title: words.batchActions.actionNumber(nth) }] })
 }
 
 const dropAction = (at: number): void => set({ actions: actions.value.filter((_, i) => i !== at) })
@@ -168,43 +174,15 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
     />
   </div>
   <template v-if="cell.kind === 'actions'">
-    <div v-for="(action, i) in actions" :key="i" class="box action">
-      <VTextField
-        :model-value="action.title"
-        :label="words.cellSettings.onTheButton"
-        @change="$event.target.value && setAction(i, { title: $event.target.value })"
-      />
-      <VTextField
-        :model-value="action.name"
-        :label="words.cellSettings.nameInCode"
-        @change="$event.target.value && setAction(i, { name: $event.target.value })"
-      />
-      <VTextField
-        :model-value="action.confirm ?? ''"
-        :label="words.cellSettings.asksBefore"
-        @change="setAction(i, { confirm: $event.target.value || undefined })"
-      />
-      <ExpressionField
-        v-if="action.when !== undefined"
-        :model-value="action.when"
-        :fields="fieldsOfRules(grid.description?.fields ?? [])"
-        :label="words.cellSettings.canBeUsedWhen"
-        wanted="boolean"
-        @update:model-value="setAction(i, { when: $event })"
-      />
-      <p class="row">
-        <button
-          type="button"
-          class="link-button"
-          @click="setAction(i, { when: action.when === undefined ? 'true' : undefined })"
-        >
-          {{ action.when === undefined ? words.cellSettings.onlyInSomeRows : words.cellSettings.inAllRows }}
-        </button>
-        <button v-if="actions.length > 1" type="button" class="link-button push" @click="dropAction(i)">
-          {{ words.cellSettings.takeOut }}
-        </button>
-      </p>
-    </div>
+    <ActionCard
+      v-for="(action, i) in actions"
+      :key="i"
+      :action="action"
+      :fields="fieldsOfRules(grid.description?.fields ?? [])"
+      :removable="actions.length > 1"
+      @set="setAction(i, $event)"
+      @remove="dropAction(i)"
+    />
     <VBtn size="small" @click="addAction">{{ words.cellSettings.addAnAction }}</VBtn>
   </template>
 </template>
@@ -218,10 +196,5 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
 }
 .whole {
   grid-column: 1 / -1;
-}
-.action {
-  display: grid;
-  gap: 8px;
-  margin-block-start: 10px;
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
 import { VastMeadow } from '@vast-meadow/vue'
+import { tryActions } from '~/demo/try-actions'
 import { exportGrid } from '~/handover/export-grid'
 import { useFrame } from '~/stores/frame'
 import { useOpenGrid } from '~/stores/open-grid'
@@ -18,6 +19,8 @@ watch(
 /** As they were when the grid was opened; later ones come from the grid itself. */
 const definition = grid.saved?.definition ?? undefined
 const arrangement = grid.saved?.arrangement ?? undefined
+
+const parts = tryActions(() => grid.handle)
 
 const frame = useFrame()
 const room = useTemplateRef<HTMLElement>('room')
@@ -71,6 +74,7 @@ async function exported(): Promise<void> {
         :definition="definition"
         :arrangement="arrangement"
         :source="grid.input!"
+        :parts="parts"
         @open="grid.opened($event.description)"
         @progress="grid.progress = $event"
         @problem="grid.problem = $event.message"

@@ -41,6 +41,7 @@ async function go(): Promise<void> {
     </form>
     <p v-if="answer" class="held answer" role="status">{{ answer }}</p>
     <h3>{{ words.rowsPanel.selection }}</h3>
+    <SelectionSettings />
     <p class="soft">
       {{
         grid.selected === 0
@@ -51,6 +52,7 @@ async function go(): Promise<void> {
     <VBtn v-if="grid.selected > 0" class="clear" size="small" @click="grid.handle?.clearSelection()">{{
       words.rowsPanel.clearTheSelection
     }}</VBtn>
+    <BatchActions />
   </section>
 </template>
 

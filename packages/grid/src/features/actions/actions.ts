@@ -28,18 +28,16 @@ export function actions(kernel: Kernel): Feature {
 
   /** Tells what was done, and offers to undo it where the host can. */
   function done(title: string, answer: ActionDone | null): void {
-    const undo = answer?.undo?.bind(answer)
-    if (!undo) return
+    if (!answer?.undo && !answer?.text) return
+    const undo = answer.undo?.bind(answer)
+    const text = answer.text ?? texts.actionDone(title)
     const act = async (): Promise<void> => {
-      await undo()
+      await undo?.()
       announcer.say(texts.actionUndone(title))
     }
-    notice.show(
-      texts.actionDone(title),
-      [{ text: texts.undo, act: () => void act().catch(kernel.failed) }],
-      false,
-    )
-    announcer.say(texts.actionDone(title))
+    const offers = undo ? [{ text: texts.undo, act: () => void act().catch(kernel.failed) }] : []
+    notice.show(text, offers, false)
+    announcer.say(text)
   }
   function failed(title: string, reason: string, again: () => void): void {
     notice.show(texts.actionFailed(title, reason), [{ text: texts.tryAgain, act: again }], true)
