@@ -44,11 +44,15 @@ export interface ActionDone {
   /** Undoes it; the reader is offered that. */
   undo?(): void | Promise<void>
 }
-/** What an action answers, at once or later; until then its button shows that it is under way. What it throws is told at the row. */
-type ActionAnswer = void | ActionDone | Promise<void | ActionDone>
+/**
+ * What an action does. It may answer what was done, at once or later; until then its button shows that it is under way.
+ * What it throws is told where it was asked for.
+ */
+type ActionHandler<Call> =
+  ((call: Call) => void) | ((call: Call) => ActionDone | Promise<ActionDone | undefined>)
 
 /** What happens with the row when an action's button is pressed, after the confirmation where one is asked. */
-export type CellAction<Row extends object = object> = (call: ActionCall<Row>) => ActionAnswer
+export type CellAction<Row extends object = object> = ActionHandler<ActionCall<Row>>
 
 /** The selected rows that an action was asked for. */
 export interface BatchCall<Row extends object = object> {
@@ -62,4 +66,4 @@ export interface BatchCall<Row extends object = object> {
 }
 
 /** What happens with the selected rows. */
-export type BatchAction<Row extends object = object> = (call: BatchCall<Row>) => ActionAnswer
+export type BatchAction<Row extends object = object> = ActionHandler<BatchCall<Row>>

@@ -1,3 +1,4 @@
+import { isRecord } from '@vast-meadow/engine/client'
 import type { ActionDone } from '../../painter.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { saidError } from '../../kernel/problem.ts'
@@ -10,8 +11,8 @@ export interface Asked {
   readonly question: string | null
   /** Whether the host lets it happen. */
   allowed(): boolean | Promise<boolean>
-  /** What happens. */
-  act(): void | ActionDone | Promise<void | ActionDone>
+  /** What happens; it may answer what was done, at once or later. */
+  act(): unknown
   /** It is under way, or no longer. */
   busy(on: boolean): void
   failed(reason: string): void
@@ -21,19 +22,19 @@ export interface Asked {
 /** What happens when an action's button is pressed: a question where one is asked, then the host's part, and what becomes of it. */
 export async function runAction(kernel: Kernel, asked: Asked): Promise<void> {
   const { frame, texts } = kernel
-  if ((await asked.allowed()) === false) return
+  if (!(await asked.allowed())) return
   if (asked.question !== null && !(await askFirst(frame, texts, asked.question, asked.title))) return
   if (!frame.isConnected) return
   try {
     const answer = asked.act()
     if (!(answer instanceof Promise)) {
-      asked.done(answer ?? null)
+      asked.done(doneOf(answer))
       return
     }
     asked.busy(true)
-    const later = await answer
+    const later: unknown = await answer
     asked.busy(false)
-    asked.done(later ?? null)
+    asked.done(doneOf(later))
   } catch (error) {
     asked.busy(false)
     console.error(error)
@@ -42,3 +43,7 @@ export async function runAction(kernel: Kernel, asked: Asked): Promise<void> {
     asked.failed(reason)
   }
 }
+
+/** What a handler answered, as far as it tells of what was done. */
+const doneOf = (answer: unknown): ActionDone | null =>
+  isRecord(answer) && ('undo' in answer || 'text' in answer) ? answer : null

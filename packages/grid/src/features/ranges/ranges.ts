@@ -4,7 +4,7 @@ import { SELECT_COLUMN } from '../../band/geometry.ts'
 import { elementOf } from '../../kernel/dom.ts'
 import type { CellBox, Feature, MenuEntry, Place } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
-import { asPageLine, type PageLine } from '../../kernel/page-line.ts'
+import { asPageLine } from '../../kernel/page-line.ts'
 import { SomeSummaries, type RowsOfColumns } from '../../kernel/some-summaries.ts'
 import { CellRanges, countCells, RangeLookup, spansByColumn, type LineCell } from './cell-ranges.ts'
 
@@ -275,7 +275,7 @@ export function ranges(kernel: Kernel): Feature {
       const to = goal(event)
       if (!to) return false
       extend(at, to)
-      navigator.go(to.line as PageLine, to.column)
+      navigator.go(to.line, to.column)
       return true
     },
   }

@@ -2,9 +2,9 @@ import { make, type Disposal } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
 
 export interface SelectedFootHost {
-  only(): void
-  next(): void
-  clear(): void
+  readonly only: () => void
+  readonly next: () => void
+  readonly clear: () => void
 }
 
 /** In the foot: how many rows are ticked, how many of them do not pass, and ways to them. */

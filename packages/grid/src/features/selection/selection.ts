@@ -42,8 +42,7 @@ export function selection(kernel: Kernel): Feature {
       return shown?.kind === 'row' ? shown.row : null
     },
     allows(before, after) {
-      const may = kernel.allow.select?.(selectionChange(model, before, after, passing())) ?? true
-      return typeof may === 'boolean' ? may : may.then(answer => answer !== false)
+      return kernel.allow.select?.(selectionChange(model, before, after, passing())) ?? true
     },
     changed: before => changed(before),
   })
