@@ -72,7 +72,7 @@ function merge(operations, rivals, rows) {
     for (const [rival, figure] of Object.entries(figures)) {
       const ours = operations[name]?.meadow
       // Ours reads a part of the rows as CSV, the rivals read them all.
-      const share = name === 'read CSV' ? Math.max(1, rows / CSV_ROWS) : 1
+      const share = name === 'read CSV' || name === 'write CSV' ? Math.max(1, rows / CSV_ROWS) : 1
       if (ours)
         operations[name][rival] = {
           ...figure,

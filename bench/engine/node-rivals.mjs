@@ -38,6 +38,12 @@ await time(
   () => connection.run(`create or replace table t as select * from read_csv('${file}')`),
   3,
 )
+await time(
+  'write CSV',
+  'DuckDB native, 2 threads',
+  () => connection.run(`copy t to '${join(folder, 'written.csv')}' (header, delimiter ',')`),
+  3,
+)
 for (const [name, query] of Object.entries(queries)) {
   await time(name, 'DuckDB native, 2 threads', round =>
     connection.run(query(words[(round + 1) * 17 + 3], round)),

@@ -5,6 +5,12 @@ import { computeColumn } from '../../packages/engine/dist/expression/compute-col
 import { parseExpression } from '../../packages/engine/dist/expression/parser.js'
 import { EditableTable } from '../../packages/engine/dist/edit/editable-table.js'
 import { valueAt } from '../../packages/engine/dist/table/column.js'
+import { rowWriter } from '../../packages/engine/dist/export/cell-writer.js'
+import { compactRows } from '../../packages/engine/dist/selection/row-set.js'
+import { TickedRows } from '../../packages/engine/dist/selection/ticked-rows.js'
+import { hasBit } from '../../packages/engine/dist/table/bits.js'
+import { bitsOfPacked } from '../../packages/engine/dist/table/packed-rows.js'
+import { shower } from '../../packages/engine/dist/table/shown-text.js'
 import { facetsOf } from '../../packages/engine/dist/question/facets.js'
 import { ColumnCodes } from '../../packages/engine/dist/order/column-codes.js'
 import { GroupBase } from '../../packages/engine/dist/group/group-base.js'
@@ -435,5 +441,58 @@ export async function runOperations(table, { rounds = 7, only = '', helpers = []
   )
   results['read CSV'].megabytes = bytes.length / 1e6
   log(`read CSV: ${(bytes.length / 1e3 / results['read CSV'].meadow.median).toFixed(0)} MB/s`)
+
+  // Writing: the floor joins the same values with commas and looks at nothing.
+  const written = { ...table, rows: Math.min(n, CSV_ROWS) }
+  const shows = table.fields.map(field => shower(field))
+  const write = rowWriter(
+    table.fields.map((field, i) => ({ field, column: table.columns[i], show: shows[i] })),
+    { format: 'csv', values: 'raw' },
+  )
+  const encoder = new TextEncoder()
+  results['write CSV'] = await compare(
+    {
+      floor: () => {
+        let length = 0
+        for (const piece of csvPieces(written)) length += encoder.encode(piece).length
+        return length
+      },
+      meadow: () => {
+        let length = 0
+        for (let from = 0; from < written.rows; from += 2000) {
+          let text = ''
+          for (let row = from; row < Math.min(written.rows, from + 2000); row++) text += write(row)
+          length += encoder.encode(text).length
+        }
+        return length
+      },
+    },
+    { rounds: Math.min(rounds, 5) },
+  )
+  results['write CSV'].megabytes = bytes.length / 1e6
+  log(`write CSV: ${(bytes.length / 1e3 / results['write CSV'].meadow.median).toFixed(0)} MB/s`)
+
+  // Ticking all that pass, three taken out, and how many of them pass: the floor sets a bit a row and counts them.
+  const half = finish(flow.arrange({ ...NOTHING, conditions: { cover: all({ kind: 'above', value: 50 }) } })).view
+  await note(
+    'tick all of half the rows, and count them',
+    () => {
+      const bits = new Uint32Array((n + 31) >>> 5)
+      for (const row of half.rows) bits[row >>> 5] |= 1 << (row & 31)
+      let count = 0
+      for (const row of half.rows) count += (bits[row >>> 5] >>> (row & 31)) & 1
+      return count
+    },
+    () => {
+      const rows = compactRows({ kind: 'list', rows: half.rows })
+      const ticked = new TickedRows()
+      ticked.tickAll({}, rows)
+      ticked.delete({ kind: 'list', rows: half.rows.subarray(0, 3) })
+      const bits = bitsOfPacked(table, ticked.known.packed())
+      let count = 0
+      for (const row of half.rows) if (hasBit(bits, row)) count++
+      return count
+    },
+  )
   return results
 }

@@ -241,3 +241,5 @@ export {
   type ColumnPlace,
 } from './definition/column-places.ts'
 export type { SelectionRules } from './definition/selection-schema.ts'
+export { TEXT_FORMATS, type TextFormat, type TextRules } from './export/cell-writer.ts'
+export type { ExportedColumn, ExportedRows, ExportedText, ExportTextArgs } from './question/export-text.ts'

@@ -59,6 +59,14 @@ const CASES: Cases = {
   checkKey: (_request, _view, column) => ({ keyFields: [column] }),
   description: ({ binding }) => ({ binding: binding ?? BINDINGS[1] }),
   explain: request => ({ request }),
+  exportText: (_, view) => ({
+    view: view.id,
+    rows: { kind: 'passing', among: SELECTED },
+    from: 0,
+    to: 400,
+    columns: COLUMNS.map(key => ({ key, title: key })),
+    rules: { format: 'csv', values: 'shown' },
+  }),
   facets: (request, _, column) => ({ request, column, limit: 20 }),
   findMatch: ({ search }, view) => ({
     view: view.id,

@@ -42,6 +42,11 @@ export const words = {
     takenAway: (count: number): string => (count === 1 ? 'One row taken away' : `${count} rows taken away`),
     yourPageDoesIt: (part: string): string => `Here nothing happens: on your page, ${part} does it.`,
   },
+  exportSettings: {
+    export: 'export',
+    readersTakeAway: 'Readers take rows away as',
+    formats: { csv: 'CSV', json: 'JSON', ndjson: 'JSON, a line a row' },
+  },
   batchActions: {
     actions: 'actions',
     withSelectedRows: 'With selected rows',

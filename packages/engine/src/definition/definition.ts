@@ -10,6 +10,7 @@ import { cellSchema } from './cell-schema.ts'
 import { DEFAULT_COLUMN_WIDTH } from './column-width.ts'
 import { formatSchema, localeSchema } from './format-schema.ts'
 import { fitSchema, lookSchema, pagesSchema, styleRuleSchema } from './look-schema.ts'
+import { TEXT_FORMATS } from '../export/cell-writer.ts'
 import { headingSchema } from './heading-schema.ts'
 import { selectionSchema } from './selection-schema.ts'
 import { headingProblem } from './headings.ts'
@@ -169,6 +170,13 @@ export const definitionSchema = z.object({
   actions: z
     ._default(z.array(batchActionSchema), [])
     .check(z.describe('What can be done with all selected rows, as buttons in the bar.')),
+  exports: z
+    ._default(z.array(z.enum(TEXT_FORMATS)), [])
+    .check(
+      z.describe(
+        'Formats in which readers may take rows away as a file, by a button in the bar; none: no button.',
+      ),
+    ),
   undo: z
     ._default(z.boolean(), false)
     .check(

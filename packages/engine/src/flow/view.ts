@@ -43,7 +43,8 @@ export const lineCountOf = (view: FlowView): number => view.groups?.lineCount ??
 export class ViewReader {
   readonly view: FlowView
   readonly table: Table
-  private readonly shows: readonly Show[]
+  /** How each column of the table writes its values. */
+  readonly shows: readonly Show[]
   private readonly columnIndexes: ReadonlyMap<string, ColumnIndex>
   private readonly nested: NestedLines | null
   private readonly names: GroupReader | null

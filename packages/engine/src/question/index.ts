@@ -2,6 +2,7 @@ import { cells } from './cells.ts'
 import { checkKey } from './check-key.ts'
 import { description } from './description.ts'
 import { explain } from './explain.ts'
+import { exportText } from './export-text.ts'
 import { facets } from './facets.ts'
 import { findMatch } from './find-match.ts'
 import { findRows } from './find-rows.ts'
@@ -31,6 +32,7 @@ export const questions = {
   checkKey,
   description,
   explain,
+  exportText,
   facets,
   findMatch,
   findRows,

@@ -11,6 +11,7 @@ import { copy, type CopyHandle } from './copy/copy.ts'
 import { groups, type GroupsHandle } from './groups/groups.ts'
 import { totals } from './groups/totals.ts'
 import { history, type HistoryHandle } from './history/history.ts'
+import { exports, type ExportsHandle } from './exports/exports.ts'
 import { goTo, type GoToHandle } from './travel/go-to.ts'
 import { lengthMap } from './travel/length-map.ts'
 import { order } from './order/order.ts'
@@ -40,6 +41,7 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   pinnedRows,
   pages,
   copy,
+  exports,
   goTo,
   cellMenu,
   thumbLabel,
@@ -52,6 +54,7 @@ export type FeatureHandles = ArrangementsHandle &
   ColumnsHandle &
   ConditionsHandle &
   CopyHandle &
+  ExportsHandle &
   GoToHandle &
   GroupsHandle &
   HistoryHandle &

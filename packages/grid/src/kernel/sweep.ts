@@ -12,9 +12,9 @@ const DOUBLES_MS = 900
 const FASTEST_PX = 4000
 
 export interface SweepHost {
-  /** The pointer is over another cell, or over the first for the first time. */
-  over(at: Place): void
-  /** It was let go, or, with `keep` false, given up. Not told where it never moved. */
+  /** The pointer is over another cell, or over the first for the first time; false: that is nothing to it yet. */
+  over(at: Place): boolean
+  /** It was let go, or, with `keep` false, given up. Not told where it came to nothing: then a click may follow. */
   end(keep: boolean): void
 }
 
@@ -28,6 +28,7 @@ export class Sweep {
   private at: Point = { x: 0, y: 0 }
   private last: Place | null = null
   private moves = false
+  private acts = false
   private frame = 0
   private edgeSince = 0
 
@@ -45,7 +46,7 @@ export class Sweep {
     listen('pointerup', event => this.stop(event, true))
     listen('pointercancel', event => this.stop(event, false))
     listen('keydown', event => {
-      if (event.key !== 'Escape' || !this.moves) return
+      if (event.key !== 'Escape' || !this.acts) return
       event.preventDefault()
       event.stopPropagation()
       this.finish(false)
@@ -71,7 +72,7 @@ export class Sweep {
     this.pressed = { host, from: { x, y }, pointer }
     this.at = { x, y }
     this.last = null
-    this.moves = false
+    this.moves = this.acts = false
     this.justEnded = false
   }
 
@@ -92,7 +93,7 @@ export class Sweep {
     const { line, column, beyondLines, beyondColumns } = near
     if (line !== this.last?.line || column !== this.last.column) {
       this.last = { line, column }
-      pressed.host.over(this.last)
+      this.acts = pressed.host.over(this.last) || this.acts
     }
     if (beyondLines === 0 && beyondColumns === 0) this.edgeSince = 0
     else this.frame ||= requestAnimationFrame(now => this.moveOn(now, beyondLines, beyondColumns))
@@ -116,13 +117,13 @@ export class Sweep {
   }
 
   private finish(keep: boolean): void {
-    const { pressed, moves } = this
+    const { pressed, acts } = this
     this.pressed = null
-    this.moves = false
+    this.moves = this.acts = false
     this.edgeSince = 0
     cancelAnimationFrame(this.frame)
     this.frame = 0
-    if (!pressed || !moves) return
+    if (!pressed || !acts) return
     this.justEnded = true
     setTimeout(() => (this.justEnded = false), 0)
     pressed.host.end(keep)

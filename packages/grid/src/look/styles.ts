@@ -136,7 +136,7 @@ input, button { font: inherit; color: inherit; }
 .meadow:dir(rtl) .row .cell { unicode-bidi: plaintext; text-align: right; }
 .meadow:dir(rtl) .row .cell.to-end { text-align: left; }
 .meadow:dir(rtl) .row .cell.to-center { text-align: center; }
-.meadow:dir(rtl) :is(.chip .what, .chip .what b, .arrangements li > span, .arrangements .take, .foot .count, .foot .selected) { unicode-bidi: plaintext; }
+.meadow:dir(rtl) :is(.chip .what, .chip .what b, .arrangements li > span, .arrangements .take, .foot .count, .foot .selected > *, .foot .notice > span, .row.totals > .groupcell) { unicode-bidi: plaintext; }
 .meadow:dir(rtl) .groupcell > b, .meadow:dir(rtl) .groupcell > small, .meadow:dir(rtl) .row.totals .cell > * { unicode-bidi: plaintext; }
 .cell[data-range] {
   --_edge: var(--_selected-mark); background-image: linear-gradient(color-mix(in srgb, var(--_selected-mark) 13%, transparent), color-mix(in srgb, var(--_selected-mark) 13%, transparent));
@@ -311,6 +311,10 @@ input, button { font: inherit; color: inherit; }
 }
 .act.failed { border-style: dashed; border-color: var(--_poppy); }
 .act[aria-busy='true'] { cursor: progress; }
+.export { display: grid; gap: 8px; padding: 12px; inline-size: min(350px, calc(100vw - 24px)); }
+.export progress { inline-size: 100%; }
+.export .choices { display: flex; justify-content: flex-end; gap: 8px; }
+.export .problem:empty { display: none; }
 .batch { display: flex; flex-wrap: wrap; gap: 6px; }
 .batch .act { font-size: inherit; padding: 4px 10px; }
 .foot .notice { display: inline-flex; flex-wrap: wrap; align-items: baseline; gap: 2px 8px; margin-inline-start: auto; }

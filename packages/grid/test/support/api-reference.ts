@@ -17,6 +17,7 @@ const LISTED = [
   ['What an action on selected rows is told', 'painter.ts', 'BatchCall'],
   ['What an action may answer', 'painter.ts', 'ActionDone'],
   ['What the host may keep from happening', 'kernel/options.ts', 'Allow'],
+  ['What is taken away as a file', 'features/exports/export-stream.ts', 'ExportOptions'],
   ['What a change of the selection tells', 'kernel/events.ts', 'SelectionChange'],
 ] as const
 

@@ -53,6 +53,7 @@ async function go(): Promise<void> {
       words.rowsPanel.clearTheSelection
     }}</VBtn>
     <BatchActions />
+    <ExportSettings />
   </section>
 </template>
 

@@ -147,13 +147,14 @@ export function ranges(kernel: Kernel): Feature {
       over(to) {
         const focus = cellOf(to)
         // Within one cell its text is selected, as anywhere in a page.
-        if (!begun && focus.line === start.line && focus.column === start.column) return
+        if (!begun && focus.line === start.line && focus.column === start.column) return false
         if (begun) picked.extend(focus)
         else picked.begin(start, focus, adding)
         if (!begun) kernel.root.ownerDocument.getSelection()?.removeAllRanges()
         begun = true
         kernel.frame.classList.add('sweeping')
         changed()
+        return true
       },
       end(keep) {
         kernel.frame.classList.remove('sweeping')

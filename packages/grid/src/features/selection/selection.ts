@@ -2,6 +2,7 @@ import type { HeadLine, KeyValue, RowId, Rows } from '@vast-meadow/engine'
 import { RowSet } from '@vast-meadow/engine/client'
 import { SELECT_COLUMN } from '../../band/geometry.ts'
 import { elementOf } from '../../kernel/dom.ts'
+import type { SelectionChange } from '../../kernel/events.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.ts'
@@ -45,6 +46,7 @@ export function selection(kernel: Kernel): Feature {
       return kernel.allow.select?.(selectionChange(model, before, after, passing())) ?? true
     },
     changed: before => changed(before),
+    redraw: () => redraw(),
   })
   const counts: SelectedCounts = new SelectedCounts(kernel, packed, () => {
     screen.body.refreshSelected()
@@ -89,18 +91,23 @@ export function selection(kernel: Kernel): Feature {
 
   /** How many rows were told of; rows that come again are no other selection. */
   let told = 0
-  function changed(before: TickedNow | null, always = true): void {
+  function redraw(): void {
     counts.ask()
     screen.body.refreshSelected()
     show()
     sums.later(packed(), count())
-    const now = count()
-    if (!before && (sweeping || (!always && now === told))) return
-    told = now
+  }
+  function changed(before: TickedNow): void {
+    redraw()
+    const change = selectionChange(model, before, selector.ticked, passing())
+    // Taking away what was not there is no act.
+    if (count() !== told || change.added > 0 || change.removed > 0) tell(change)
+  }
+  function tell(change: SelectionChange): void {
+    told = change.count
     clearTimeout(countTimer)
     countTimer = window.setTimeout(() => kernel.selectedNow(count()), COUNT_REST_MS)
-    announcer.say(now > 0 ? texts.selected(format(now)) : texts.noneSelected)
-    const change = selectionChange(model, before ?? selector.ticked, selector.ticked, passing())
+    announcer.say(told > 0 ? texts.selected(format(told)) : texts.noneSelected)
     emitter.emit('selection', change)
   }
   let sweeping = false
@@ -286,8 +293,11 @@ export function selection(kernel: Kernel): Feature {
     const { line: from } = at
     sweep.begin(event, {
       over({ line }) {
+        // A press that slipped within its box is a press.
+        if (!sweeping && line === from) return false
         sweeping = true
         void selector.sweep(from, line).catch(kernel.failed)
+        return true
       },
       end(keep) {
         sweeping = false
@@ -314,10 +324,20 @@ export function selection(kernel: Kernel): Feature {
       const { known } = selector.ticked
       // Rows that came anew have other ids.
       if (model.among) model.among = known?.size ? { name: `ticked ${++shown}`, rows: known.packed() } : null
-      changed(null, false)
+      redraw()
+      if (count() !== told) tell(selectionChange(model, selector.ticked, selector.ticked, passing()))
     },
     gone: rows => selector.drop(rows),
-    defined: show,
+    defined({ selection: rules }) {
+      screen.viewport.view.ariaMultiSelectable = String(rules.rows === 'several' || rules.cells)
+      // What was ticked by other rules may not be.
+      if (rules.rows === 'none' || (rules.rows === 'one' && count() > 1)) clear()
+      show()
+    },
+    headMenu: head =>
+      model.selectionRules.rows === 'several'
+        ? [{ text: texts.selectGroup, act: () => void toggleGroup(head).catch(kernel.failed) }]
+        : [],
     viewed() {
       counts.forget()
       selector.forgetAnchor()

@@ -15,8 +15,10 @@ export interface SelectorHost {
   rowAt(line: PageLine): RowId | null
   /** Whether a change may be; asked before it is. */
   allows(before: TickedNow, after: TickedNow): boolean | Promise<boolean>
-  /** Other rows are ticked. `before`: what was, where somebody acted; null: rows went, or came anew. */
-  changed(before: TickedNow | null): void
+  /** Other rows are ticked than `before`. */
+  changed(before: TickedNow): void
+  /** What is shown as ticked is to be what is. */
+  redraw(): void
 }
 
 const listOf = (row: RowId): Rows => ({ kind: 'list', rows: [row] })
@@ -115,7 +117,7 @@ export class Selector {
     this.ticked = base.copy()
     this.ticked[base.has(first) ? 'delete' : 'add'](rows)
     this.anchor = to
-    this.host.changed(null)
+    this.host.redraw()
   }
 
   endSweep(keep: boolean): void {
@@ -125,7 +127,7 @@ export class Selector {
     if (!swept) return
     this.ticked = swept
     if (keep) this.become(ticked)
-    else this.host.changed(null)
+    else this.host.redraw()
   }
 
   // ── Rows go and come ─────────────────────────────────────────────────────────────────────────────────────────
@@ -139,9 +141,9 @@ export class Selector {
 
   /** Rows that are no longer there. */
   drop(rows: readonly RowId[]): void {
-    const before = this.ticked.size(0)
+    const before = this.ticked.copy()
     this.ticked.drop({ kind: 'list', rows })
-    if (this.ticked.size(0) !== before) this.host.changed(null)
+    if (this.ticked.size(0) !== before.size(0)) this.host.changed(before)
   }
 
   /** Lines stand elsewhere now, so ranges start anew. */
@@ -163,12 +165,10 @@ export class Selector {
   private become(next: TickedNow): void {
     const before = this.ticked
     const take = (may: boolean): void => {
-      if (!may || this.ticked !== before) {
-        if (!may) this.host.changed(null)
-        return
-      }
-      this.ticked = next
-      this.host.changed(before)
+      if (may && this.ticked === before) {
+        this.ticked = next
+        this.host.changed(before)
+      } else this.host.redraw()
     }
     const may = this.host.allows(before, next)
     if (typeof may === 'boolean') take(may)

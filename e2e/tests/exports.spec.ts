@@ -1,0 +1,176 @@
+import { readFile } from 'node:fs/promises'
+import { expect, test, type Page } from '@playwright/test'
+import { mountBare, serveStatic, type Served } from '../support/bare-page.ts'
+
+// Rows taken away as a file: which, how written, a part at a time, ended amid it; from the bar and from code.
+
+let served: Served
+test.beforeAll(async () => {
+  served = await serveStatic()
+})
+test.afterAll(() => served.close())
+
+const ROWS = Array.from({ length: 3000 }, (_, id) => ({
+  id,
+  kind: ['ash', 'elm', 'oak'][id % 3],
+  height: (id * 37) % 200,
+  planted: `2023-0${1 + (id % 9)}-11`,
+  note: id === 4 ? '=SUM(A1), "quoted"\nand broken' : `note ${id}`,
+}))
+const DEFINITION = {
+  format: 'vast-meadow-grid',
+  version: 3,
+  title: 'Old trees',
+  key: 'id',
+  exports: ['csv', 'json', 'ndjson'],
+  columns: [
+    { key: 'id', title: 'No' },
+    { key: 'kind', title: 'Kind' },
+    { key: 'height', title: 'Height', format: { decimals: 1 } },
+    { key: 'planted', title: 'Planted', format: { date: 'medium', locale: 'en-GB' } },
+    { key: 'note', title: 'Note' },
+    { key: 'twice', title: 'Twice', expression: 'height * 2' },
+    {
+      key: 'do',
+      title: 'Do',
+      expression: '""',
+      cell: { kind: 'actions', actions: [{ name: 'x', title: 'X' }] },
+    },
+  ],
+}
+interface Handle {
+  arrange(change: object): void
+  selectRows(keys: unknown[]): Promise<number>
+  exportFile(options?: object): Promise<Blob>
+  exportStream(options?: object): ReadableStream<Uint8Array>
+}
+const text = (page: Page, options: object): Promise<string> =>
+  page.evaluate(
+    async given => (await (window as unknown as { handle: Handle }).handle.exportFile(given)).text(),
+    options,
+  )
+
+test('readers save what passes or is selected, in the order and the columns that are shown', async ({
+  page,
+}) => {
+  await mountBare(page, served.url, {
+    rows: ROWS,
+    definition: {
+      ...DEFINITION,
+      start: { search: 'elm', hidden: ['planted'], order: [{ column: 'height', direction: 'descending' }] },
+    },
+  })
+  await page.getByRole('button', { name: 'Export' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Export' })
+  await expect(dialog.getByLabel('Rows')).toHaveValue('passing')
+  await expect(dialog.getByLabel('Rows')).toContainText('those that pass (1,000)')
+  const saved = async (): Promise<[string, string]> => {
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      dialog.getByRole('button', { name: 'Save the file' }).click(),
+    ])
+    return [download.suggestedFilename(), await readFile(await download.path(), 'utf8')]
+  }
+  const [name, csv] = await saved()
+  expect(name).toBe('old-trees.csv')
+  const lines = csv.split('\r\n')
+  expect(lines).toHaveLength(1002)
+  expect(lines[0]).toBe('No,Kind,Height,Note,Twice')
+  const tallest = ROWS.filter(({ kind }) => kind === 'elm').sort(
+    (a, b) => b.height - a.height || a.id - b.id,
+  )[0]!
+  expect(lines[1]).toBe(`${tallest.id},elm,${tallest.height},${tallest.note},${tallest.height * 2}`)
+  await expect(dialog).toBeHidden()
+  await expect(page.getByRole('button', { name: 'Export' })).toBeFocused()
+
+  await page.evaluate(() => (window as unknown as { handle: Handle }).handle.selectRows([4, 1, 7]))
+  await page.keyboard.press('Enter')
+  await expect(dialog.getByLabel('Rows')).toHaveValue('selected')
+  await dialog.getByLabel('As').selectOption('json')
+  await dialog.getByLabel('Values').selectOption('shown')
+  await dialog.getByLabel('Columns').selectOption('all')
+  const [json, body] = await saved()
+  expect(json).toBe('old-trees.json')
+  // What does not pass comes behind; columns of buttons hold nothing.
+  expect(JSON.parse(body)).toEqual(
+    [ROWS[7]!, ROWS[1]!, ROWS[4]!].map(({ id, kind, height, planted, note }) => ({
+      id: String(id),
+      kind,
+      height: height.toFixed(1),
+      planted: `11 ${['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sept'][id % 9]} 2023`,
+      note,
+      twice: String(height * 2),
+    })),
+  )
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Escape')
+  await expect(dialog).toBeHidden()
+  expect(planted(4)).toBe('2023-05-11')
+})
+const planted = (id: number): string => ROWS[id]!.planted
+
+test('from code in each format; what a spreadsheet would take for a formula is none, unless declined', async ({
+  page,
+}) => {
+  await mountBare(page, served.url, { rows: ROWS, definition: { ...DEFINITION, exports: [] } })
+  await expect(page.getByRole('button', { name: 'Export' })).toHaveCount(0)
+  const all = await text(page, {
+    rows: 'all',
+    columns: ['id', 'planted', 'note'],
+    mark: true,
+    separator: ';',
+  })
+  expect(all.slice(0, 40)).toBe('\uFEFFNo;Planted;Note\r\n0;2023-01-11;note 0\r\n1')
+  expect(all).toContain(`4;2023-05-11;"'=SUM(A1), ""quoted""\nand broken"\r\n`)
+  expect(await text(page, { neutral: false, columns: ['note'] })).toContain(
+    '"=SUM(A1), ""quoted""\nand broken"\r\n',
+  )
+  expect(JSON.parse(await text(page, { format: 'json', columns: ['id', 'height', 'note'] }))).toEqual(
+    ROWS.map(({ id, height, note }) => ({ id, height, note })),
+  )
+  const lines = (await text(page, { format: 'ndjson', columns: ['id'] })).trimEnd().split('\n')
+  expect(lines.map(line => JSON.parse(line) as unknown)).toEqual(ROWS.map(({ id }) => ({ id })))
+  const refused = await page.evaluate(() =>
+    (window as unknown as { handle: Handle }).handle.exportFile({ columns: ['none'] }).then(String, String),
+  )
+  expect(refused).toContain('There is no column "none" to export.')
+})
+
+test('a stream is worked out as it is read, tells how far it is, and can be ended', async ({ page }) => {
+  await mountBare(page, served.url, {
+    source: {
+      kind: 'recipe',
+      recipe: {
+        name: 'x',
+        rows: 200_000,
+        columns: [
+          { key: 'n', kind: 'count' },
+          { key: 'm', kind: 'count' },
+        ],
+      },
+    },
+  })
+  const told = await page.evaluate(async () => {
+    const { handle } = window as unknown as { handle: Handle }
+    const seen: { done: number; of: number }[] = []
+    const reader = handle
+      .exportStream({ onProgress: (one: { done: number; of: number }) => void seen.push(one) })
+      .getReader()
+    await reader.read()
+    await new Promise(resolve => setTimeout(resolve, 300))
+    const early = seen.length
+    await reader.cancel()
+    const controller = new AbortController()
+    const ended = await handle
+      .exportFile({
+        signal: controller.signal,
+        onProgress: ({ done }: { done: number }) => done > 50_000 && controller.abort(),
+      })
+      .then(String, (error: Error) => error.name)
+    return { early, of: seen[0]!.of, ended }
+  })
+  // No more is worked out than was asked for, and the next part.
+  expect(told.early).toBeLessThanOrEqual(2)
+  expect(told.of).toBe(200_000)
+  expect(told.ended).toMatch(/Cancel|Abort/)
+})

@@ -1,0 +1,25 @@
+<script setup lang="ts">
+import { words } from '~/words/english'
+import { TEXT_FORMATS, type TextFormat } from '@vast-meadow/engine'
+import { useOpenGrid } from '~/stores/open-grid'
+
+/** In which formats readers may take rows away. */
+const grid = useOpenGrid()
+const offered = computed(() => grid.definition?.exports ?? [])
+
+function set(format: TextFormat, on: boolean): void {
+  const exports = TEXT_FORMATS.filter(name => (name === format ? on : offered.value.includes(name)))
+  void grid.define(words.exportSettings.export, { ...grid.now.definition, exports })
+}
+</script>
+
+<template>
+  <h3>{{ words.exportSettings.readersTakeAway }}</h3>
+  <VCheckbox
+    v-for="format of TEXT_FORMATS"
+    :key="format"
+    :model-value="offered.includes(format)"
+    :label="words.exportSettings.formats[format]"
+    @update:model-value="set(format, $event === true)"
+  />
+</template>
