@@ -34,7 +34,9 @@ export class ExportView {
     const select = (label: string): HTMLSelectElement => {
       const field = make('label', 'field', form)
       make('span', '', field).textContent = label
-      return make('select', '', field)
+      const made = make('select', '', field)
+      made.ariaLabel = label
+      return made
     }
     this.fields = {
       format: select(texts.exportFormat),
