@@ -154,6 +154,24 @@ await page.locator('.body .block .row:visible .box').nth(6).click()
 await page.getByRole('button', { name: 'Arrangement', exact: true }).click()
 await picture('arrangement')
 await page.keyboard.press('Escape')
+await open('Seed library')
+await stage('Rows')
+await page.locator('.body .row .box').nth(2).click()
+await page
+  .locator('.body .row .box')
+  .nth(5)
+  .click({ modifiers: ['Shift'] })
+{
+  const cell = (row, column) =>
+    page.locator(`.body .row[aria-rowindex="${row}"] [aria-colindex="${column}"]`).boundingBox()
+  const [from, to] = [await cell(10, 5), await cell(14, 6)]
+  await page.mouse.move(from.x + 40, from.y + 10)
+  await page.mouse.down()
+  await page.mouse.move(to.x + 40, to.y + 10, { steps: 5 })
+  await page.mouse.up()
+}
+await page.waitForTimeout(600)
+await picture('selection')
 await open('Ten million')
 await page.locator('.body .cell').nth(1).click()
 await page.keyboard.press('Control+End')

@@ -187,7 +187,8 @@ input, button { font: inherit; color: inherit; }
   contain: layout style; overflow: clip; z-index: 2;
 }
 .head > .row.totals { box-shadow: none; border-block-end: 2px solid var(--_rule); }
-.row.totals.of-some { box-shadow: 0 -1px 0 var(--_rule-soft); color: var(--_selected-mark); }
+.row.totals.of-some { color: var(--_selected-mark); }
+.row.totals ~ .row.totals.of-some { box-shadow: 0 -1px 0 var(--_rule-soft); }
 .row.totals.of-some > .groupcell { color: var(--_selected-mark); }
 .row.totals .groupcell { font-weight: 400; font-size: 12px; color: var(--_faint); padding-inline-start: 4px; }
 .row.totals .cell { display: flex; flex-direction: column; justify-content: center; align-items: flex-start; line-height: 1.2; }
