@@ -4,6 +4,7 @@ import { isoClock, isoDay } from '../src/table/calendar.ts'
 import type { ExportedRows } from '../src/question/export-text.ts'
 import type { TextRules } from '../src/export/cell-writer.ts'
 import { RowSet } from '../src/selection/row-set.ts'
+import { plainWriter } from '../src/table/plain-text.ts'
 import { PageSource } from '../src/source/page-source.ts'
 import type { RowSource, View } from '../src/source/row-source.ts'
 import { asRowId, rowsIn, type RowId } from '../src/table/row-id.ts'
@@ -192,5 +193,23 @@ describe('rows written as text', () => {
     )
     const [, ...declined] = await ask(false)
     expect(declined.map(([text]) => text)).toEqual(texts.map(text => text || null))
+  })
+})
+
+describe('numbers as other programs read them', () => {
+  it('are written by their shortest digits, whatever decimals their column was read with', () => {
+    const some = fc.oneof(
+      fc.double({ noNaN: true, noDefaultInfinity: true }),
+      fc.integer({ min: -2e9, max: 2e9 }),
+      fc.tuple(fc.integer({ min: -1e9, max: 1e9 }), fc.nat(8)).map(([n, d]) => n / 10 ** d),
+      fc.constantFrom(0, -0, 0.1, 1e15, 1e16, 1e-7, 1.005, 0.30000000000000004, 123456789012.25),
+    )
+    fc.assert(
+      fc.property(some, fc.option(fc.nat(9), { nil: undefined }), (value, decimals) => {
+        const write = plainWriter({ key: 'n', type: 'number', ...(decimals !== undefined && { decimals }) })
+        expect(write(value)).toBe(String(value))
+      }),
+      runs(5000),
+    )
   })
 })

@@ -1,7 +1,8 @@
 import type { Column, Field, Value } from '../table/column.ts'
-import { valueAt } from '../table/column.ts'
+import { isMissing, valueAt } from '../table/column.ts'
 import { plainWriter } from '../table/plain-text.ts'
 import { tagsOf, type Show } from '../table/shown-text.ts'
+import type { Work } from '../work/work.ts'
 
 /** Formats of rows as text. */
 export const TEXT_FORMATS = ['csv', 'json', 'ndjson'] as const
@@ -27,18 +28,41 @@ export interface WrittenColumn {
   readonly show: Show
 }
 
-/** Writes one row. */
-export type RowWriter = (row: number) => string
+/** Writes a column's cell of one row. */
+type CellWriter = (row: number) => string
+
+/** How rows become texts: what each column writes, and what stands before, between and behind the cells of a row. */
+export interface TextWriter {
+  readonly cells: readonly CellWriter[]
+  readonly before: string
+  readonly between: string
+  readonly after: string
+}
 
 /** The writer of rows in a format. A row of CSV ends in a line break; of JSON nothing stands around it. */
-export function rowWriter(columns: readonly WrittenColumn[], rules: TextRules): RowWriter {
-  if (rules.format === 'csv') {
-    const { separator = ',' } = rules
-    const cells = columns.map(column => csvCell(column, rules))
-    return row => `${cells.map(cell => cell(row)).join(separator)}\r\n`
+export const textWriter = (columns: readonly WrittenColumn[], rules: TextRules): TextWriter =>
+  rules.format === 'csv'
+    ? {
+        cells: columns.map(column => csvCell(column, rules)),
+        before: '',
+        between: rules.separator ?? ',',
+        after: '\r\n',
+      }
+    : { cells: columns.map(column => jsonMember(column, rules)), before: '{', between: ',', after: '}' }
+
+/** Rows as texts, column by column: so each column's cells are read as they lie, which is a fifth quicker than row by row. */
+export function* writeRows(
+  { cells, before, between, after }: TextWriter,
+  rows: readonly number[],
+): Work<string[]> {
+  const texts = new Array<string>(rows.length).fill(before)
+  for (const [nth, cell] of cells.entries()) {
+    const first = nth === 0 ? '' : between
+    for (let i = 0; i < rows.length; i++) texts[i] += first + cell(rows[i])
+    yield
   }
-  const cells = columns.map(column => jsonMember(column, rules))
-  return row => `{${cells.map(cell => cell(row)).join(',')}}`
+  for (let i = 0; i < rows.length; i++) texts[i] += after
+  return texts
 }
 
 /** The line of headings of CSV. */
@@ -57,23 +81,57 @@ function quoted(text: string, { separator = ',' }: TextRules): string {
   return text.includes(separator) || /["\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
 }
 
-function csvCell({ field, column, show }: WrittenColumn, rules: TextRules): RowWriter {
+function csvCell({ field, column, show }: WrittenColumn, rules: TextRules): CellWriter {
   const write = rules.values === 'raw' ? plainWriter(field) : show
   const isText = field.type === 'text' || field.type === 'tags'
-  return row => {
-    const value = valueAt(column, row)
-    if (value === null) return ''
+  // Digits, days and truths as other programs read them hold nothing that would have to stand in quotes.
+  if (rules.values === 'raw' && !isText) return cellWriter(field, column, '', write)
+  return cellWriter(field, column, '', value => {
     const text = write(value)
     return quoted(isText ? neutralised(text, rules) : text, rules)
-  }
+  })
 }
 
-function jsonMember({ field, column, show }: WrittenColumn, { values }: TextRules): RowWriter {
+function jsonMember({ field, column, show }: WrittenColumn, { values }: TextRules): CellWriter {
   const name = JSON.stringify(field.key)
   const write = values === 'raw' ? jsonValue(field) : (value: Value) => JSON.stringify(show(value))
+  return cellWriter(field, column, `${name}:null`, value => `${name}:${write(value)}`)
+}
+
+/** Beyond this many different days what was written is forgotten, so that memory is bounded. */
+const MOST_REMEMBERED = 32_768
+
+/** Texts that recur are written once, days too; numbers and moments hardly recur, and are written faster than looked up. */
+function cellWriter(
+  field: Field,
+  column: Column,
+  missing: string,
+  write: (value: Value) => string,
+): CellWriter {
+  if (column.kind === 'coded') {
+    const known: string[] = []
+    return row => {
+      if (isMissing(column, row)) return missing
+      const code = column.codes[row]
+      return (known[code] ??= write(valueAt(column, row)))
+    }
+  }
+  if (column.kind === 'number' && field.type === 'date') {
+    const known = new Map<number, string>()
+    return row => {
+      if (isMissing(column, row)) return missing
+      const value = column.values[row]
+      const before = known.get(value)
+      if (before !== undefined) return before
+      if (known.size >= MOST_REMEMBERED) known.clear()
+      const text = write(value)
+      known.set(value, text)
+      return text
+    }
+  }
   return row => {
     const value = valueAt(column, row)
-    return `${name}:${value === null ? 'null' : write(value)}`
+    return value === null ? missing : write(value)
   }
 }
 

@@ -1,6 +1,15 @@
-import { csvHeadings, rowWriter, type TextRules } from '../export/cell-writer.ts'
+import {
+  csvHeadings,
+  textWriter,
+  writeRows,
+  type TextWriter,
+  type TextRules,
+  type WrittenColumn,
+} from '../export/cell-writer.ts'
 import type { Flow } from '../flow/flow.ts'
 import type { ViewReader } from '../flow/view.ts'
+import type { Table } from '../table/column.ts'
+import type { Show } from '../table/shown-text.ts'
 import { hasBit } from '../table/bits.ts'
 import { bitsOfPacked } from '../table/packed-rows.ts'
 import { idOfRow, type PackedRows } from '../table/row-id.ts'
@@ -40,7 +49,27 @@ export interface ExportedText {
   readonly places: number
 }
 
-const CELLS_A_SLICE = 1 << 13
+interface KeptWriter {
+  readonly shows: readonly Show[]
+  readonly signature: string
+  readonly writer: TextWriter
+}
+/** By table: what wrote its last part. It knows the texts that recur. */
+const kept = new WeakMap<Table, KeptWriter>()
+
+function writerOf(
+  table: Table,
+  shows: readonly Show[],
+  columns: readonly WrittenColumn[],
+  rules: TextRules,
+): TextWriter {
+  const signature = JSON.stringify([columns.map(({ field }) => field.key), rules])
+  const before = kept.get(table)
+  if (before?.shows === shows && before.signature === signature) return before.writer
+  const writer = textWriter(columns, rules)
+  kept.set(table, { shows, signature, writer })
+  return writer
+}
 
 /** A part of rows as text. Linear in the places that are looked at and the cells that are written. */
 export const exportText: Question<ExportTextArgs, ExportedText> = {
@@ -54,14 +83,12 @@ export const exportText: Question<ExportTextArgs, ExportedText> = {
         ? []
         : [{ title, field: table.fields[place], column: table.columns[place], show: shows[place] }]
     })
-    const write = rowWriter(written, rules)
+    const writer = writerOf(table, shows, written, rules)
     const places = rows.kind === 'passing' ? reader.rowCount : table.rows
-    const parts: string[] = []
-    const aSlice = Math.max(1, Math.floor(CELLS_A_SLICE / Math.max(1, written.length)))
-    for (const row of yield* rowsToWrite(reader, asked.flow, rows, from, Math.min(to, places))) {
-      parts.push(write(row))
-      if (parts.length % aSlice === 0) yield
-    }
+    const parts = yield* writeRows(
+      writer,
+      yield* rowsToWrite(reader, asked.flow, rows, from, Math.min(to, places)),
+    )
     const head =
       rules.format === 'csv' && from === 0 && rows.kind !== 'held-back' && written.length > 0
         ? csvHeadings(

@@ -2,6 +2,7 @@ import { countBits } from '../table/bits.ts'
 import { CHUNK_ROWS, asRowId, rowsIn, type PackedRows, type RowId, type Rows } from '../table/row-id.ts'
 
 const WORDS = CHUNK_ROWS >>> 5
+const CHUNK_SHIFT = 31 - Math.clz32(CHUNK_ROWS)
 
 /** Every row of a chunk; all full chunks of all sets are this one. */
 const FULL = new Uint32Array(WORDS).fill(0xffffffff)
@@ -62,7 +63,7 @@ export class RowSet {
   }
 
   addAll(rows: Rows): void {
-    if (rows.kind === 'list') for (const row of rows.rows) this.add(asRowId(row))
+    if (rows.kind === 'list') this.addList(rows.rows)
     else if (rows.kind === 'run')
       this.fillRun(
         rows.from,
@@ -76,6 +77,28 @@ export class RowSet {
         this.put(number, held ? held.map((word, i) => word | bits[i]) : bits, held !== undefined)
       }
       for (const name of rows.names) this.named.add(name)
+    }
+  }
+
+  /** Rows that follow one another mostly lie in the same chunk. */
+  private addList(rows: Uint32Array | readonly RowId[]): void {
+    if (!(rows instanceof Uint32Array)) {
+      for (const row of rows) this.add(row)
+      return
+    }
+    let number = -1
+    let chunk: Uint32Array | null = null
+    for (let i = 0; i < rows.length; i++) {
+      const row = rows[i]
+      if (row >>> CHUNK_SHIFT !== number) {
+        number = row >>> CHUNK_SHIFT
+        chunk = this.writable(number)
+      }
+      const at = row & (CHUNK_ROWS - 1)
+      const bit = 1 << (at & 31)
+      if (!chunk || (chunk[at >>> 5] & bit) !== 0) continue
+      chunk[at >>> 5] |= bit
+      this.held++
     }
   }
 
