@@ -65,6 +65,7 @@ import type {
 } from '@vast-meadow/engine'
 import { MIN_COLUMN_WIDTH } from '../band/geometry.ts'
 import { plainJson } from './plain-json.ts'
+import type { AskedRows } from './selected-rows.ts'
 import { DefinitionError } from './problem.ts'
 
 /** Asked of the column that tells where the free expression holds. */
@@ -366,6 +367,21 @@ export class GridModel {
     const groups = this.arrangement.groups.map((level, nth) => this.levelAsked(level, nth))
     const among = this.among ?? undefined
     return { order: keys, conditions: asked, search, among, groups, open, clock, searchColumns, binding }
+  }
+
+  /** What would be asked of the source by other conditions, in whatever order. */
+  requestOfRows({ conditions, where, search }: AskedRows): ViewRequest {
+    const { definition, now } = this
+    const own = where !== this.arrangement.where && definition
+    return {
+      ...this.request(),
+      conditions: where.trim() ? { ...conditions, [WHERE_KEY]: HOLDS } : conditions,
+      search,
+      order: [],
+      groups: [],
+      among: undefined,
+      ...(own && { binding: bindingOf(definition, now, where) }),
+    }
   }
 
   /** The columns that the search looks in: those that are shown, as far as the definition does not say otherwise. */

@@ -210,7 +210,7 @@ export function groups(kernel: Kernel): Feature {
       }
       const head = headAt(line)
       if (!head) return false
-      if (key === 'Enter' || (key === ' ' && !shiftKey)) return toggle(line)
+      if (key === 'Enter' || (key === ' ' && !shiftKey && !all)) return toggle(line)
       if (key === '*') {
         void siblings(head, true)
         return true

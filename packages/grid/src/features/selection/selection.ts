@@ -1,4 +1,4 @@
-import type { HeadLine, KeyValue, RowId, Rows } from '@vast-meadow/engine'
+import type { HeadLine, KeyValue, RowId, Rows, Ticked } from '@vast-meadow/engine'
 import { RowSet } from '@vast-meadow/engine/client'
 import { SELECT_COLUMN } from '../../band/geometry.ts'
 import { elementOf } from '../../kernel/dom.ts'
@@ -17,6 +17,7 @@ import { Selector, type TickedNow } from './selector.ts'
 /** Rules that speak of how many are selected are asked when ticks have rested so long. */
 const COUNT_REST_MS = 60
 const NO_ROWS: Rows = { kind: 'run', from: 0, to: 0 }
+type TickedAllBut = Extract<Ticked<AskedRows>, { kind: 'all-but' }>
 /** What decides which rows are on a page. */
 const MOVES_PAGE = ['page', 'pageSize', 'order', 'conditions', 'where', 'search', 'groups'] as const
 
@@ -234,6 +235,24 @@ export function selection(kernel: Kernel): Feature {
     const rows = (await model.ask('findRows', { keyFields: model.keyFields, keys })) ?? []
     return rows.filter(row => row !== null)
   }
+  /** Whether all but some are still what is ticked: rows may have come or changed since. */
+  async function stillAll({ request, except }: TickedAllBut, known: RowSet): Promise<boolean> {
+    const { source } = model
+    if (!source || !model.canTell('selectedIn')) return false
+    const view = await source.view(model.requestOfRows(request))
+    try {
+      const passing = async (rows: RowSet): Promise<number> => {
+        const asked = { view: view.id, selected: rows.packed(), paths: [] }
+        return (await source.ask('selectedIn', asked)).passing.selected
+      }
+      const [ticked, others] = [await passing(known), await passing(except)]
+      return (
+        ticked === known.size && others === except.size && view.report.passing === known.size + except.size
+      )
+    } finally {
+      view.close()
+    }
+  }
   const firstRows = (limit: number): RowId[] => {
     const rows: RowId[] = []
     for (const row of selector.ticked.known ?? []) {
@@ -252,8 +271,9 @@ export function selection(kernel: Kernel): Feature {
       return row !== undefined && selector.ticked.has(row)
     },
     async selectedRows() {
-      const { told } = selector.ticked
-      if (told.kind === 'rows') return { kind: 'keys', keys: await keysOf(model, told.rows, Infinity) }
+      const { told, known } = selector.ticked
+      if (told.kind === 'rows' || (known && !(await stillAll(told, known))))
+        return { kind: 'keys', keys: await keysOf(model, known ?? new RowSet(), Infinity) }
       return { ...told, except: await keysOf(model, told.except, Infinity) }
     },
     selectedKeys: (limit = MOST_KEYS) => keysOf(model, selector.ticked.known ?? new RowSet(), limit),
