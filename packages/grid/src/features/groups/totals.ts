@@ -3,7 +3,11 @@ import { make, makeOption } from '../../kernel/dom.ts'
 import type { Feature, SummaryLine } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { summaryName } from '../../kernel/arrangement-speaker.ts'
+import { TOTALS_HEIGHT } from '../../look/heights.ts'
 import { TotalsBand } from './totals-band.ts'
+
+/** Of the room between head and foot, lines of summaries take this part at most. */
+const MOST_OF_ROOM = 0.3
 
 /** What columns come to: the line of all passing rows, and the choice of summaries in a column's card. */
 export function totals(kernel: Kernel): Feature {
@@ -25,13 +29,17 @@ export function totals(kernel: Kernel): Feature {
   const others: { line: SummaryLine; band: TotalsBand }[] = []
   const place = (): void => {
     const at = model.definition?.totals ?? 'none'
-    const lines = at === 'none' ? [] : features.all(feature => feature.summaryLines?.() ?? []).flat()
+    const own = at !== 'none' && summaries.columns.length > 0
+    // In a small frame rows come first: what was picked last says more than all rows do.
+    const room = Math.max(1, Math.floor((screen.viewport.height * MOST_OF_ROOM) / TOTALS_HEIGHT))
+    const wanted = at === 'none' ? [] : features.all(feature => feature.summaryLines?.() ?? []).flat()
+    const lines = wanted.slice(0, own && room > 1 ? room - 1 : room)
     for (const [nth, line] of lines.entries()) {
       if (others[nth]) others[nth].line = line
       else others.push(bandOf(line))
     }
     for (const { band } of others.splice(lines.length)) band.dispose()
-    const shown = at !== 'none' && summaries.columns.length > 0 ? [band] : []
+    const shown = own && (room > 1 || lines.length === 0) ? [band] : []
     screen.setTotals([...shown, ...others.map(other => other.band)], at === 'head' ? 'head' : 'foot')
     for (const other of others) other.band.update()
   }
@@ -48,9 +56,15 @@ export function totals(kernel: Kernel): Feature {
     return made
   }
   let covered = screen.coveredColumns
+  let height = 0
   return {
     name: 'totals',
     drawn() {
+      // In a frame of another height there is room for more or fewer.
+      if (screen.viewport.height !== height) {
+        height = screen.viewport.height
+        place()
+      }
       if (screen.coveredColumns === covered) return
       covered = screen.coveredColumns
       band.update()
