@@ -93,7 +93,7 @@ test('readers save what passes or is selected, in the order and the columns that
   expect(json).toBe('old-trees.json')
   // What does not pass comes behind; columns of buttons hold nothing.
   expect(JSON.parse(body)).toEqual(
-    [ROWS[7]!, ROWS[1]!, ROWS[3]!].map(({ id, kind, height, planted, note }) => ({
+    [ROWS[7]!, ROWS[1]!, ROWS[3]!].map(({ id, kind, height, note }) => ({
       id: String(id),
       kind,
       height: height.toFixed(1),
