@@ -140,6 +140,7 @@ export {
 } from './definition/definition.ts'
 export { columnFor, defineFrom, titleOf } from './definition/define-from.ts'
 export type { ActionDefinition, BatchActionDefinition } from './definition/action-schema.ts'
+export type { DetailDefinition } from './definition/detail-schema.ts'
 export type { CellDefinition } from './definition/cell-schema.ts'
 export type { Fit, Look, StyleRule } from './definition/look-schema.ts'
 export {

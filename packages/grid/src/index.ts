@@ -12,7 +12,14 @@ export type {
 } from './kernel/options.ts'
 export { localArrangements } from './storage/local-arrangements.ts'
 export { indexedArrangements } from './storage/indexed-arrangements.ts'
-export { EVENT_NAMES, type MeadowEvents, type Measures, type SelectionChange } from './kernel/events.ts'
+export {
+  EVENT_NAMES,
+  type MeadowEvents,
+  type Measures,
+  type OpenAct,
+  type OpenChange,
+  type SelectionChange,
+} from './kernel/events.ts'
 export { ArrangementError, DefinitionError, type Problem } from './kernel/problem.ts'
 export type {
   ActionCall,
@@ -21,7 +28,9 @@ export type {
   BatchCall,
   CellAction,
   CellPainter,
+  DetailPainter,
   PaintedCell,
+  PaintedDetail,
 } from './painter.ts'
 export { defaultTexts, type Texts } from './kernel/texts.ts'
 export type { RecordOf } from './kernel/record-of.ts'

@@ -28,6 +28,26 @@ export interface CellPainter<State = unknown> {
   release?(state: State): void
 }
 
+/** The open row that a painter draws more of. */
+export interface PaintedDetail<Row extends object = object> {
+  readonly key: KeyValue
+  readonly record: RecordOf<Row>
+  /** Closes the row, as the reader would. */
+  close(): void
+}
+
+/**
+ * Draws what rows show when they are open, as high as it needs. What it drew is kept while the row is out of view, for
+ * some twenty rows; `update` is called when the row's fields are there, and again when they may differ. A painter that
+ * throws is switched off: a list of columns stands in its place, and a `problem` event says so.
+ */
+export interface DetailPainter<State = unknown, Row extends object = object> {
+  /** Puts elements into the empty place and returns what `update` needs to find them. */
+  create(place: HTMLElement): State
+  update(state: State, detail: PaintedDetail<Row>): void
+  release?(state: State): void
+}
+
 /** The row that an action was asked for. */
 export interface ActionCall<Row extends object = object> {
   /** The action's name in the definition. */

@@ -11,6 +11,7 @@ import {
   Teleport,
   watch,
   type SlotsType,
+  type VNodeArrayChildren,
 } from 'vue'
 import type { DefinitionInput } from '@vast-meadow/engine'
 import {
@@ -18,12 +19,14 @@ import {
   followOptions,
   mountMeadow,
   type CellPainter,
+  type DetailPainter,
   type MeadowEvents,
   type MeadowHandle,
   type MeadowOptions,
   type PaintedCell,
+  type PaintedDetail,
 } from '@vast-meadow/grid'
-import { slotPainter, type SlottedCell } from './slot-painters.ts'
+import { slotPainter, type Slotted } from './slot-painters.ts'
 
 export interface VastMeadowProps {
   definition?: DefinitionInput
@@ -48,27 +51,33 @@ export interface VastMeadowExposed<Row extends object = object> {
 
 /** Each event of the grid is one of the component, with what it tells. */
 type Emits = { [Name in keyof MeadowEvents]: (event: MeadowEvents[Name]) => void }
-type CellSlots = SlotsType<Record<`cell:${string}`, PaintedCell>>
+type PlaceSlots = SlotsType<Record<`cell:${string}`, PaintedCell> & Record<`detail:${string}`, PaintedDetail>>
 
 /**
  * The grid as a Vue component. A slot named `cell:` and a column's key draws that column's cells and is given the
- * `PaintedCell`; all other cells are drawn by the grid alone.
+ * `PaintedCell`; all other cells are drawn by the grid alone. One named `detail:` and the painter's name in the
+ * definition's `detail` draws what open rows show, and is given the `PaintedDetail`.
  */
-export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, CellSlots>(
+export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, PlaceSlots>(
   (props, { attrs, emit, expose, slots }) => {
     const host = shallowRef<HTMLElement | null>(null)
     const handle = shallowRef<MeadowHandle | null>(null)
-    const cells = shallowReactive(new Map<number, SlottedCell>())
+    const places = shallowReactive(new Map<number, Slotted>())
     const listens = 'onWhy' in (getCurrentInstance()?.vnode.props ?? {})
 
-    /** Slots that draw cells. */
-    const slotNames = (): string[] => Object.keys(slots).filter(name => name.startsWith('cell:'))
+    /** Slots that draw cells, and what open rows show. */
+    const slotNames = (): string[] => Object.keys(slots).filter(name => /^(cell|detail):/.test(name))
 
     const optionsNow = (): MeadowOptions => {
-      // Each slot is a painter of its column.
+      // Each slot is a painter of its column, or of details.
       const painters: Record<string, CellPainter> = { ...props.parts?.painters }
-      for (const name of slotNames()) painters[name] = slotPainter(() => host.value, name, cells)
-      return { ...props, parts: { ...props.parts, painters } }
+      const details: Record<string, DetailPainter> = { ...props.parts?.details }
+      for (const name of slotNames()) {
+        const painter = slotPainter(() => host.value, name, places)
+        if (name.startsWith('cell:')) painters[name] = painter
+        else details[name.slice('detail:'.length)] = painter
+      }
+      return { ...props, parts: { ...props.parts, painters, details } }
     }
 
     function mount(options: MeadowOptions): void {
@@ -111,12 +120,13 @@ export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, C
 
     return () => [
       h('div', mergeProps({ ref: host, class: 'vast-meadow', style: { blockSize: '100%' } }, attrs)),
-      [...cells.values()].map(slottedCell => teleported(slottedCell)),
+      [...places.values()].map(slotted => teleported(slotted)),
     ]
 
-    function teleported({ id, element, name, cell }: SlottedCell) {
-      const slot = slots[name as `cell:${string}`]
-      return h(Teleport, { key: id, to: element }, cell && slot ? slot(cell) : [])
+    function teleported({ id, element, name, painted }: Slotted) {
+      // A slot is given what its own painter paints.
+      const slot = slots[name as `cell:${string}`] as ((given: Slotted['painted']) => unknown[]) | undefined
+      return h(Teleport, { key: id, to: element }, painted && slot ? (slot(painted) as VNodeArrayChildren) : [])
     }
   },
   {

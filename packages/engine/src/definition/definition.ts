@@ -7,6 +7,7 @@ import { summarySchema } from '../summary/summary.ts'
 import { conditionKinds } from '../condition/kinds/index.ts'
 import { batchActionSchema } from './action-schema.ts'
 import { cellSchema } from './cell-schema.ts'
+import { detailSchema } from './detail-schema.ts'
 import { DEFAULT_COLUMN_WIDTH } from './column-width.ts'
 import { formatSchema, localeSchema } from './format-schema.ts'
 import { fitSchema, lookSchema, pagesSchema, styleRuleSchema } from './look-schema.ts'
@@ -167,6 +168,9 @@ export const definitionSchema = z.object({
   groupable: z._default(z.boolean(), true).check(z.describe('Whether readers may group rows.')),
   movable: z._default(z.boolean(), true).check(z.describe('Whether readers may put columns elsewhere.')),
   selection: z.prefault(selectionSchema, {}).check(z.describe('How rows and cells are picked.')),
+  detail: z
+    .optional(detailSchema)
+    .check(z.describe('Lets rows open and show more of themselves below; without it, none opens.')),
   actions: z
     ._default(z.array(batchActionSchema), [])
     .check(z.describe('What can be done with all selected rows, as buttons in the bar.')),

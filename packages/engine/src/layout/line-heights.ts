@@ -73,6 +73,11 @@ export class MeasuredHeights implements LineHeights {
   /** Takes a line's height; tells whether that moved anything. */
   measured(line: number, height: number): boolean {
     this.known.add(line)
+    return this.expect(line, height)
+  }
+
+  /** Estimates the height of one line otherwise, until it is measured; tells whether that moved anything. */
+  expect(line: number, height: number): boolean {
     const block = Math.floor(line / BLOCK)
     const lines = this.blocks.get(block) ?? new Float32Array(BLOCK)
     const before = lines[line % BLOCK]

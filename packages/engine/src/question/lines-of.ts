@@ -1,11 +1,20 @@
-import type { LineIndex } from '../flow/line.ts'
+import { NO_LINE, type LineIndex } from '../flow/line.ts'
 import type { RowId } from '../table/row-id.ts'
 import type { Question, ViewId } from './question.ts'
 
-/** The lines of a view that show rows, in the order asked; −1 where one is held back. */
-export const linesOf: Question<{ readonly view: ViewId; readonly rows: readonly RowId[] }, LineIndex[]> = {
-  *answer(asked, { view, rows }) {
+/**
+ * The lines of a view that show rows, in the order asked; −1 where one is held back. A row in a closed group has the
+ * line of the group's head or, with `ownOnly`, none.
+ */
+export const linesOf: Question<
+  { readonly view: ViewId; readonly rows: readonly RowId[]; readonly ownOnly?: boolean },
+  LineIndex[]
+> = {
+  *answer(asked, { view, rows, ownOnly = false }) {
     const reader = asked.view(view)
-    return rows.map(row => reader.lineOf(row))
+    return rows.map(row => {
+      const line = reader.lineOf(row)
+      return ownOnly && line >= 0 && reader.line(line).kind !== 'row' ? NO_LINE : line
+    })
   },
 }

@@ -1,7 +1,7 @@
 import { runWidth, sure } from '@vast-meadow/engine/client'
 import type { ColumnRun } from '@vast-meadow/engine'
 import { make } from '../kernel/dom.ts'
-import { SELECT_COLUMN, type Geometry } from './geometry.ts'
+import { isOwnColumn, type Geometry } from './geometry.ts'
 
 /** One cell element and the column it stands for now. */
 export interface BandCell {
@@ -123,7 +123,7 @@ export abstract class Band<Cell extends BandCell> {
     part.style.inlineSize = `${runWidth(run)}px`
     part.classList.toggle(
       'edged',
-      run.keys.some(key => key !== SELECT_COLUMN),
+      run.keys.some(key => !isOwnColumn(key)),
     )
     for (const cell of cells.splice(run.keys.length)) this.remove(cell)
     run.keys.forEach((key, i) => {

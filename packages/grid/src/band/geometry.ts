@@ -16,11 +16,17 @@ import type {
   HeadingSpan,
 } from '@vast-meadow/engine'
 
-/** The column of checkboxes; not a field, so its name cannot be one's key by accident. */
-export const SELECT_COLUMN = '\u0000select'
-const SELECT_WIDTH = 38
+/** Begins the names of columns that are the grid's own; they are no fields, and no field is named so by accident. */
+const OWN = '\u0000'
+/** The column of checkboxes. */
+export const SELECT_COLUMN = `${OWN}select`
+/** The column of the buttons that open rows. */
+export const DETAIL_COLUMN = `${OWN}detail`
+/** Whether a column is the grid's own, and shows no field. */
+export const isOwnColumn = (key: string): boolean => key.startsWith(OWN)
+const OWN_WIDTHS: Readonly<Record<string, number>> = { [SELECT_COLUMN]: 38, [DETAIL_COLUMN]: 32 }
 /** What a finger can hit, in CSS px. */
-const TOUCH_SELECT_WIDTH = 44
+const TOUCH_WIDTH = 44
 export const MIN_COLUMN_WIDTH = 32
 
 /** Where columns lie: three runs, of which the middle one scrolls. */
@@ -42,6 +48,9 @@ export interface Geometry {
   readonly heading: (key: string) => HeadingDefinition | undefined
   /** Columns that are shown, but for which there is no room. */
   readonly givenWay: ReadonlySet<string>
+  /** Columns of the grid's own, before all others, and what they take in CSS px. */
+  readonly ownCount: number
+  readonly ownWidth: number
 }
 
 /** `touched`: whether fingers must hit the boxes. */
@@ -62,21 +71,26 @@ export function geometryOf(
     const widths = columnWidths(wanted, room)
     return new Map(keys.map((key, i) => [key, widths[i]]))
   }
-  const boxes = definition.selection.rows === 'none' ? [] : [SELECT_COLUMN]
-  const selectWidth = boxes.length === 0 ? 0 : touched ? TOUCH_SELECT_WIDTH : SELECT_WIDTH
+  const ownColumnWidth = (key: string): number => (touched ? TOUCH_WIDTH : OWN_WIDTHS[key])
   // Keys may be called as what objects have by nature.
   const ownWidth = (key: string): number =>
     Object.hasOwn(arrangement.widths, key) ? arrangement.widths[key] : (byKey.get(key)?.width ?? 140)
   const wanted = shownColumns(arrangement)
   const all = [...wanted.start, ...wanted.middle, ...wanted.end]
-  const givenWay = columnsWithoutRoom(all, byKey, ownWidth, viewWidth - selectWidth)
+  const withoutRoom = (own: readonly string[]): Set<string> =>
+    columnsWithoutRoom(all, byKey, ownWidth, viewWidth - sumOf(own, ownColumnWidth))
+  const boxes = definition.selection.rows === 'none' ? [] : [SELECT_COLUMN]
+  const hasDetails = hasMore(definition, arrangement) || withoutRoom(boxes).size > 0
+  const own = definition.detail && hasDetails ? [...boxes, DETAIL_COLUMN] : boxes
+  const ownRoom = sumOf(own, ownColumnWidth)
+  const givenWay = withoutRoom(own)
   const shown =
     givenWay.size === 0
       ? wanted
       : shownColumns({ ...arrangement, hidden: [...arrangement.hidden, ...givenWay] })
-  const widths = sharedWidths([...shown.start, ...shown.middle, ...shown.end], viewWidth - selectWidth)
-  const widthOf = (key: string): number => (key === SELECT_COLUMN ? selectWidth : (widths.get(key) ?? 0))
-  const start = columnRun([...boxes, ...shown.start], widthOf)
+  const widths = sharedWidths([...shown.start, ...shown.middle, ...shown.end], viewWidth - ownRoom)
+  const widthOf = (key: string): number => (isOwnColumn(key) ? ownColumnWidth(key) : (widths.get(key) ?? 0))
+  const start = columnRun([...own, ...shown.start], widthOf)
   const middle = columnRun(shown.middle, widthOf)
   const end = columnRun(shown.end, widthOf)
   const paths = headingPaths(definition)
@@ -98,7 +112,17 @@ export function geometryOf(
     headingLevels: Math.max(headings.start.length, headings.middle.length, headings.end.length),
     heading: key => definition.headings.find(one => one.key === key),
     givenWay,
+    ownCount: own.length,
+    ownWidth: ownRoom,
   }
+}
+
+const sumOf = (keys: readonly string[], widthOf: (key: string) => number): number =>
+  keys.reduce((sum, key) => sum + widthOf(key), 0)
+
+/** Whether rows have more to show than stands in their columns, also where all of these have room. */
+function hasMore({ detail }: Definition, { hidden }: Arrangement): boolean {
+  return detail !== undefined && (detail.painter !== undefined || detail.columns !== undefined || hidden.length > 0)
 }
 
 /** The columns that give way, those with the highest number and of them the last first, until the others have room. */

@@ -1,6 +1,6 @@
 import type { ColumnDefinition, FootLine, HeadLine, LineReader, RowId } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../band/band.ts'
-import { SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
+import { DETAIL_COLUMN, SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
 import { make } from '../kernel/dom.ts'
 import { rowClass } from '../look/definition-sheet.ts'
 import type { CellPainter } from '../painter.ts'
@@ -12,6 +12,8 @@ interface RowCell extends BandCell {
   painter: CellPainter | null
   painted: unknown
   box: HTMLElement | null
+  /** What opens the row and closes it. */
+  opener: HTMLButtonElement | null
   /** The classes that the band gave the cell. */
   dressed: string
   differs: boolean
@@ -32,11 +34,16 @@ export interface RowBandHost {
   readonly goesBySelection: boolean
   /** Classes of a column's cells, beside those that all cells have. */
   classesOf(column: string): string
-  /** Every other line is shaded. */
-  readonly striped: boolean
+  /** Whether a line is one of the every other that are shaded. */
+  isShaded(line: PageLine): boolean
   /** Rows of the grid before the first line that is shown: those of the head, and the lines of pages before. */
   readonly rowsBefore: number
   isSelected(row: RowId): boolean
+  /** Whether rows open and show more of themselves. */
+  readonly opensRows: boolean
+  isOpen(row: RowId): boolean
+  /** What an open row shows, to be put into its line; null: nothing, for the row is being closed. */
+  detailOf(row: RowId): HTMLElement | null
   /** Whether the rows of a group are selected: all, some or none. */
   groupState(line: HeadLine): 'true' | 'false' | 'mixed'
   /** What a column comes to in a group, as it is shown; empty: nothing, or not yet known. */
@@ -69,6 +76,9 @@ export class RowBand extends Band<RowCell> {
   /** The head of a group is shown. */
   isGroup = false
   private group: HeadLine | FootLine | null = null
+  /** The open row whose detail is shown; null: it is another line. */
+  detailed: RowId | null = null
+  private detail: HTMLElement | null = null
   private readonly host: RowBandHost
   private label: GroupLabel | null = null
   private level = -1
@@ -87,6 +97,7 @@ export class RowBand extends Band<RowCell> {
 
   /** The element that takes the focus for a column; a group head has one for all. */
   focusTarget(column: string): HTMLElement | undefined {
+    if (this.detailed !== null) return this.detail ?? undefined
     return this.isGroup ? this.label?.element : this.cellOf(column)?.element
   }
 
@@ -95,7 +106,7 @@ export class RowBand extends Band<RowCell> {
     this.line = line
     const rowIndex = String(line + 1 + this.host.rowsBefore)
     if (this.element.ariaRowIndex !== rowIndex) this.element.ariaRowIndex = rowIndex
-    const odd = this.host.striped && (line & 1) === 1
+    const odd = this.host.isShaded(line)
     if (odd !== this.odd) this.element.classList.toggle('odd', (this.odd = odd))
     this.refresh()
   }
@@ -106,18 +117,68 @@ export class RowBand extends Band<RowCell> {
     const line = this.host.lines.line(this.line)
     this.row = line?.kind === 'row' ? line.row : null
     if (!line !== this.pending) this.element.classList.toggle('pending', (this.pending = !line))
+    if (line?.kind !== 'detail') this.hideDetail()
     if (line?.kind === 'head' || line?.kind === 'foot') {
       this.showGroup(line)
       return
     }
     if (this.isGroup) this.hideGroup()
     this.showLevel(line ? line.level : 0)
+    if (line?.kind === 'detail') {
+      this.showDetail(line.row)
+      return
+    }
     this.refreshSelected()
+    this.refreshOpen()
     this.refreshRules()
     for (const cell of this.cells()) this.fill(cell)
   }
 
+  /** Shows whether the row is open. */
+  private refreshOpen(): void {
+    const { opensRows, texts } = this.host
+    const expanded = opensRows && this.row !== null ? String(this.host.isOpen(this.row)) : null
+    if (expanded === this.element.ariaExpanded) return
+    this.element.ariaExpanded = expanded
+    for (const { opener } of this.cells())
+      if (opener) opener.ariaLabel = expanded === 'true' ? texts.closeRow : texts.openRow
+  }
+
+  private showDetail(row: RowId): void {
+    const cell = (this.detail ??= this.makeDetail())
+    const content = this.host.detailOf(row)
+    if (content && content.parentElement !== cell) cell.replaceChildren(content)
+    if (this.detailed === row) return
+    if (this.selected) this.element.classList.remove('selected')
+    this.selected = false
+    this.element.ariaSelected = this.element.ariaExpanded = null
+    this.refreshRules()
+    this.detailed = row
+    this.element.classList.add('detail')
+    cell.hidden = false
+    this.element.ariaLevel = String(this.level + 2)
+  }
+
+  private hideDetail(): void {
+    if (this.detailed === null || !this.detail) return
+    this.detailed = null
+    this.level = -1
+    this.element.classList.remove('detail')
+    this.detail.hidden = true
+    this.detail.replaceChildren()
+  }
+
+  private makeDetail(): HTMLElement {
+    const cell = make('div', 'detailcell', this.element)
+    cell.setAttribute('role', 'gridcell')
+    cell.setAttribute('part', 'detail')
+    cell.tabIndex = -1
+    cell.ariaLabel = this.host.texts.details
+    return cell
+  }
+
   refreshSelected(): void {
+    if (this.detailed !== null) return
     if (this.isGroup) {
       if (this.group?.kind === 'head') this.checkBox(this.group)
       return
@@ -183,6 +244,7 @@ export class RowBand extends Band<RowCell> {
       painter: null,
       painted: null,
       box: null,
+      opener: null,
       dressed: '',
       differs: false,
       sides: '',
@@ -206,7 +268,8 @@ export class RowBand extends Band<RowCell> {
       }
     }
     if ((cell.column === SELECT_COLUMN) !== (cell.box !== null)) this.dressBox(cell)
-    if (this.line >= 0 && !this.isGroup) this.fill(cell)
+    if ((cell.column === DETAIL_COLUMN) !== (cell.opener !== null)) this.dressOpener(cell)
+    if (this.line >= 0 && !this.isGroup && this.detailed === null) this.fill(cell)
     else if (this.group) this.fillSummary(cell, this.group)
   }
 
@@ -233,6 +296,20 @@ export class RowBand extends Band<RowCell> {
     cell.box.ariaChecked = this.element.ariaSelected ?? 'false'
   }
 
+  private dressOpener(cell: RowCell): void {
+    if (cell.opener) {
+      cell.opener.remove()
+      cell.opener = null
+      return
+    }
+    cell.text.nodeValue = ''
+    cell.opener = make('button', 'opener', cell.element)
+    cell.opener.type = 'button'
+    cell.opener.tabIndex = -1
+    const { texts } = this.host
+    cell.opener.ariaLabel = this.element.ariaExpanded === 'true' ? texts.closeRow : texts.openRow
+  }
+
   /** Other cells are picked. */
   refreshRanges(): void {
     for (const cell of this.cells()) this.showSides(cell)
@@ -240,7 +317,7 @@ export class RowBand extends Band<RowCell> {
 
   private showSides(cell: RowCell): void {
     const { sidesOf } = this.host
-    const sides = !sidesOf || cell.box || this.line < 0 ? '' : sidesOf(this.line, cell.column)
+    const sides = !sidesOf || cell.box || cell.opener || this.line < 0 ? '' : sidesOf(this.line, cell.column)
     if (sides === cell.sides) return
     cell.sides = sides
     const { element } = cell
@@ -252,7 +329,7 @@ export class RowBand extends Band<RowCell> {
   private fill(cell: RowCell): void {
     const { column } = cell
     this.showSides(cell)
-    if (cell.box) return
+    if (cell.box || cell.opener) return
     const { lines } = this.host
     const text = this.row === null ? '' : (lines.text(this.line, this.row, column) ?? '')
     const differs = this.row !== null && this.host.differs(text, this.line, this.row, column)
@@ -343,7 +420,7 @@ export class RowBand extends Band<RowCell> {
   /** What a column comes to stands in its cell. */
   private fillSummary(cell: RowCell, line: HeadLine | FootLine): void {
     this.showSides(cell)
-    if (cell.box) return
+    if (cell.box || cell.opener) return
     const { coveredColumns } = this.host
     const text = coveredColumns.includes(cell.column) ? '' : this.host.summaryOf(line, cell.column)
     if (cell.painter && !cell.text.isConnected) cell.element.append(cell.text)
@@ -354,7 +431,8 @@ export class RowBand extends Band<RowCell> {
   private showLevel(level: number): void {
     if (level === this.level) return
     this.level = level
-    this.element.ariaLevel = this.isGroup || level > 0 ? String(level + 1) : null
+    this.element.ariaLevel =
+      this.isGroup || level > 0 || this.host.opensRows ? String(level + 1) : null
     this.element.style.setProperty('--_level', String(level))
   }
 

@@ -11,6 +11,8 @@ import { copy, type CopyHandle } from './copy/copy.ts'
 import { groups, type GroupsHandle } from './groups/groups.ts'
 import { totals } from './groups/totals.ts'
 import { history, type HistoryHandle } from './history/history.ts'
+import { details } from './details/details.ts'
+import type { DetailsHandle } from './details/details-handle.ts'
 import { exports, type ExportsHandle } from './exports/exports.ts'
 import { goTo, type GoToHandle } from './travel/go-to.ts'
 import { lengthMap } from './travel/length-map.ts'
@@ -36,6 +38,7 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   history,
   arrangements,
   columns,
+  details,
   ranges,
   selection,
   pinnedRows,
@@ -54,6 +57,7 @@ export type FeatureHandles = ArrangementsHandle &
   ColumnsHandle &
   ConditionsHandle &
   CopyHandle &
+  DetailsHandle &
   ExportsHandle &
   GoToHandle &
   GroupsHandle &

@@ -1,6 +1,6 @@
 import type { Arrangement } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../band/band.ts'
-import { SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
+import { isOwnColumn, SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
 import { make } from '../kernel/dom.ts'
 import type { Texts } from '../kernel/texts.ts'
 
@@ -50,21 +50,27 @@ export class HeaderBand extends Band<HeaderCell> {
   protected override dress(cell: HeaderCell, geometry: Geometry): void {
     const { element, title, rank, mark, more, grip, box } = cell
     const selects = cell.column === SELECT_COLUMN
+    const own = isOwnColumn(cell.column)
     const column = geometry.column(cell.column)
-    element.dataset.column = selects ? '' : cell.column
+    element.dataset.column = own ? '' : cell.column
+    element.ariaLabel = own && !selects ? this.texts.details : null
     box.hidden = !selects
-    title.hidden = grip.hidden = more.hidden = selects
+    title.hidden = grip.hidden = more.hidden = own
     mark.hidden = true
     mark.textContent = ''
-    if (selects) {
+    if (own) {
       element.className = 'cell'
+      element.ariaSort = element.ariaHasPopup = null
+      rank.textContent = ''
+    }
+    if (selects) {
       box.setAttribute('role', 'checkbox')
       box.ariaLabel = this.texts.selectAll
       this.dressBox(cell)
-      rank.textContent = ''
       return
     }
     box.removeAttribute('role')
+    if (own) return
     const text = column?.title || cell.column
     if (title.textContent !== text) title.textContent = text
     // What is cut off is shown by the grid itself; a help sentence is no part of the name.
@@ -86,13 +92,13 @@ export class HeaderBand extends Band<HeaderCell> {
   setOrder(order: Arrangement['order'], able: boolean): void {
     this.order = order
     this.orderable = able
-    for (const cell of this.cells()) if (cell.column !== SELECT_COLUMN) this.dressRank(cell)
+    for (const cell of this.cells()) if (!isOwnColumn(cell.column)) this.dressRank(cell)
   }
 
   /** Shows which columns have a condition. */
   setAsked(columns: ReadonlySet<string>): void {
     this.asked = columns
-    for (const cell of this.cells()) if (cell.column !== SELECT_COLUMN) this.dressAsked(cell)
+    for (const cell of this.cells()) if (!isOwnColumn(cell.column)) this.dressAsked(cell)
   }
 
   /** null: all cannot be selected. */

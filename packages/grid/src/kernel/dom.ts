@@ -21,6 +21,13 @@ export function makeOption(list: HTMLSelectElement, value: string, text: string)
 export const elementOf = (target: EventTarget | null): HTMLElement | null =>
   target && 'closest' in target ? (target as HTMLElement) : null
 
+/** Whether something happened in the detail of a row; `within`: and not to its cell itself. */
+export function isInDetail(event: Event, within = false): boolean {
+  const path = event.composedPath()
+  const at = path.findIndex(target => elementOf(target)?.classList.contains('detailcell'))
+  return within ? at > 0 : at >= 0
+}
+
 /** The element below the same shadow root, or in the same page, that has the focus. */
 export function focusedBeside(element: Node): HTMLElement | null {
   const root = element.getRootNode()

@@ -24,6 +24,8 @@ export interface MeadowEvents<Row extends object = object> {
   flow: { readonly report: FlowReport }
   /** Rows were selected or are not any more: once for each act. */
   selection: SelectionChange
+  /** Rows were opened or closed: once for each act. */
+  opened: OpenChange
   /** A row was double-clicked, or Enter pressed on one of its cells. */
   row: { readonly record: RecordOf<Row>; readonly column: string }
   /** A header was clicked, or Enter pressed on it. */
@@ -52,6 +54,21 @@ export interface SelectionChange {
   removedKeys(limit?: number): Promise<KeyValue[]>
 }
 
+/** A row that is to be opened, or closed. */
+export interface OpenAct {
+  readonly key: KeyValue
+  readonly open: boolean
+}
+
+/** What became of one act of opening or closing. */
+export interface OpenChange {
+  /** Rows that are open by now. */
+  readonly count: number
+  /** The keys of rows that were opened, and of those that were closed. */
+  readonly opened: readonly KeyValue[]
+  readonly closed: readonly KeyValue[]
+}
+
 /** The names of all events, each once: elements and components tell of these. */
 export const EVENT_NAMES: readonly (keyof MeadowEvents)[] = keysIn({
   open: true,
@@ -60,6 +77,7 @@ export const EVENT_NAMES: readonly (keyof MeadowEvents)[] = keysIn({
   arrangement: true,
   flow: true,
   selection: true,
+  opened: true,
   row: true,
   column: true,
   why: true,

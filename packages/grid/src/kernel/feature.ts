@@ -137,6 +137,17 @@ export interface Feature {
   selectedRecords?(limit?: number): Promise<RowRecord[]>
   /** The rows that are ticked, as they are kept; the first that is not null counts. */
   ticked?(): PackedRows | null
+  /** Rows that are open and show more of themselves; the first that is not null counts. */
+  openRows?(): readonly RowId[] | null
+  /** Whether a row is open; true where any says so. */
+  isOpen?(row: RowId): boolean
+  /** Open rows are these now: they have other ids in new rows. */
+  openAgain?(rows: readonly RowId[]): void
+  /** What an open row shows, to be put into its line, and its height in CSS px once that is known; the first that is not null counts. */
+  detailOf?(row: RowId): HTMLElement | null
+  detailHeightOf?(row: RowId): number | null
+  /** Opens a row or closes it; the first that does answers true. */
+  toggleOpen?(row: RowId): boolean
   /** Rows that a reader holds on to, whatever becomes of them; the first that is not null counts. */
   held?(): Rows | null
   /** Held rows are these now: they have other ids in new rows. */

@@ -26,12 +26,13 @@ export async function keepPlace(
   const count = selected === null ? 0 : countRows(selected)
   const few = { ...place, selected: count > MOST_SELECTED ? null : selected }
   const keys = keyFields.length > 0 ? await keysOfPlace(source, keyFields, few) : namesOf(few)
-  return { version: 1, ...at, keys: keys ?? { selected: [], top: null, focused: null } }
+  return { version: 1, ...at, keys: keys ?? { selected: [], open: [], top: null, focused: null } }
 }
 
 /** Rows without a key are named by what the source calls them. */
-const namesOf = ({ selected, top, focused }: RowPlace): KeyPlace => ({
+const namesOf = ({ selected, open, top, focused }: RowPlace): KeyPlace => ({
   selected: selected ? [...rowsIn(selected)] : [],
+  open,
   top: top && { key: top.row, into: top.into },
   focused,
 })
@@ -45,16 +46,16 @@ const isKey = (given: unknown): given is KeyValue =>
 export function readPlace(given: unknown): KeptPlace | null {
   if (!isRecord(given) || given.version !== 1 || !isRecord(given.keys)) return null
   const { page, column, shift, keys } = given
-  const { selected, top, focused } = keys
+  const { selected, open = [], top, focused } = keys
   if (typeof page !== 'number' || !Number.isInteger(page) || page < 0) return null
   if (typeof column !== 'string' || typeof shift !== 'number' || !Array.isArray(selected)) return null
   const isTop = isRecord(top) && isKey(top.key) && typeof top.into === 'number'
-  if (!selected.every(isKey) || !isKey(focused) || !(top === null || isTop)) return null
+  if (!Array.isArray(open) || !open.every(isKey) || !selected.every(isKey) || !isKey(focused) || !(top === null || isTop)) return null
   return {
     version: 1,
     page,
     column,
     shift,
-    keys: { selected, focused, top: isTop ? { key: top.key as KeyValue, into: Number(top.into) } : null },
+    keys: { selected, open, focused, top: isTop ? { key: top.key as KeyValue, into: Number(top.into) } : null },
   }
 }

@@ -35,7 +35,7 @@ import { HeadingDrag, type HeadingDragHost } from '../header/heading-drag.ts'
 import { ActionStates } from './action-states.ts'
 import { Announcer } from './announcer.ts'
 import { BarView } from './bar-view.ts'
-import { elementOf, Disposal, make } from './dom.ts'
+import { elementOf, Disposal, isInDetail, make } from './dom.ts'
 import { Emitter } from './events.ts'
 import { Features, type Feature, type Place } from './feature.ts'
 import { FootView } from './foot-view.ts'
@@ -49,7 +49,7 @@ import {
   type MeadowOptions,
   type RowsGiven,
 } from './options.ts'
-import { Pager } from './pager.ts'
+import { Pager, type Opened } from './pager.ts'
 import { keepPlace, readPlace, type KeptPlace } from './kept-place.ts'
 import { linesOfPlace, rowsOfPlace, topRow, type LinePlace, type RowPlace } from './place-keeper.ts'
 import { RowChanges } from './row-changes.ts'
@@ -147,6 +147,8 @@ export class Kernel {
   private readonly state: StateView
   private readonly loader: RowLoader<Prepared>
   private shownView: View | null = null
+  /** The rows that are open, in the order of their lines in the view. */
+  private opened: readonly Opened[] = []
   /** The definition that is drawn. */
   private drawnBy: Definition | null = null
   private stopArriving: () => void = () => {}
@@ -374,9 +376,14 @@ export class Kernel {
     const at = line >= 0 ? this.lines.line(line) : undefined
     return {
       selected: null,
+      open: this.openRows(),
       top: topRow(this.lines, this.screen.viewport.offset, this.screen.heights),
-      focused: at?.kind === 'row' ? at.row : null,
+      focused: at?.kind === 'row' || at?.kind === 'detail' ? at.row : null,
     }
+  }
+
+  private openRows(): readonly RowId[] {
+    return this.features.all(feature => feature.openRows?.() ?? null).find(rows => rows !== null) ?? []
   }
 
   /** The rows changed by themselves or by a commit: what is shown is asked for again, at its place. */
@@ -484,6 +491,7 @@ export class Kernel {
     this.changes.follow(source)
     const selected = place?.selected ?? { kind: 'run' as const, from: 0, to: 0 }
     this.features.all(feature => feature.holdAgain?.(selected))
+    this.features.all(feature => feature.openAgain?.(place?.open ?? []))
     this.emitter.emit('open', { description })
     this.summaries.rowsDiffer = true
     await this.define(model.definitionFor(description), place, begun)
@@ -662,9 +670,11 @@ export class Kernel {
     const patience = setTimeout(() => this.bar.setWorking(true), PATIENCE_MS)
     let view: View | null = null
     let kept: LinePlace | null = null
+    let opened: readonly Opened[] = []
     try {
       view = await source.view(this.model.request(), { signal })
       if (place) kept = await linesOfPlace(source, view.id, place)
+      opened = await this.openedIn(view)
     } catch (error) {
       view?.close()
       // A newer request has taken this one's place and brings the lines; that is no failure.
@@ -681,7 +691,53 @@ export class Kernel {
     if (mine !== this.newest || this.unmounted) {
       view.close()
       if (!this.unmounted) await this.asked
-    } else this.showView(view, top, kept?.focused ?? NO_LINE)
+    } else {
+      this.opened = opened
+      this.showView(view, top, kept?.focused ?? NO_LINE)
+    }
+  }
+
+  /** The open rows that have lines of their own in a view. */
+  private async openedIn(view: View): Promise<readonly Opened[]> {
+    const rows = this.openRows()
+    if (rows.length === 0) return []
+    const lines = (await this.model.ask('linesOf', { view: view.id, rows, ownOnly: true })) ?? []
+    return rows
+      .map((row, nth) => ({ row, line: lines.at(nth) ?? NO_LINE }))
+      .filter(({ line }) => line >= 0)
+      .sort((a, b) => a.line - b.line)
+  }
+
+  /** Other rows are open now; what is in view above them stays where it is. */
+  async showOpened(): Promise<void> {
+    const view = this.shownView
+    if (!view) return
+    const opened = await this.openedIn(view)
+    if (view !== this.shownView || this.unmounted) return
+    const { navigator, pager, screen } = this
+    const hadFocus = navigator.hasFocus
+    const focused = pager.ofView(navigator.line)
+    const wasDetail = navigator.line >= 0 && this.lines.line(navigator.line)?.kind === 'detail'
+    const held = screen.heldLine()
+    const heldLine = pager.ofView(held.line)
+    this.opened = opened
+    this.takePage()
+    if (navigator.line >= 0) {
+      const line = pager.onPage(focused)
+      const stays = wasDetail && this.lines.line(line + 1)?.kind === 'detail'
+      navigator.follow(stays ? asPageLine(line + 1) : line)
+    }
+    this.tellRowCount(view)
+    this.tellRole()
+    screen.linesChanged({ line: pager.onPage(heldLine), into: -held.top })
+    navigator.restore(hadFocus)
+  }
+
+  /** Rows in groups, and rows that open, have levels. */
+  private tellRole(): void {
+    const { arrangement, definition } = this.model
+    const nested = arrangement.groups.length > 0 || definition?.detail !== undefined
+    this.screen.viewport.view.setAttribute('role', nested ? 'treegrid' : 'grid')
   }
 
   /** `atTop`: what shall be at the top, else the offset stays; `focusedLine`: that of the focused row, else it stays. */
@@ -707,8 +763,7 @@ export class Kernel {
     const line = atTop ? this.pager.onPage(atTop.line) : ABOVE_LINES
     const top = atTop && line >= 0 ? { ...atTop, line } : null
     const focused = this.pager.onPage(focusedLine)
-    const grid = this.screen.viewport.view
-    grid.setAttribute('role', this.model.arrangement.groups.length === 0 ? 'grid' : 'treegrid')
+    this.tellRole()
     this.tellRowCount(view)
     if (focused >= 0) this.navigator.follow(focused)
     this.summaries.viewed()
@@ -723,8 +778,8 @@ export class Kernel {
 
   private tellRowCount({ counts }: View): void {
     const { kind, rows } = counts.lines
-    this.screen.viewport.view.ariaRowCount =
-      kind === 'exact' ? String(rows + this.screen.headRows + this.screen.footRows) : '-1'
+    const around = this.screen.headRows + this.screen.footRows + this.opened.length
+    this.screen.viewport.view.ariaRowCount = kind === 'exact' ? String(rows + around) : '-1'
   }
 
   /** Cells can be seen, where those of the first line are there. */
@@ -762,7 +817,7 @@ export class Kernel {
   /** Takes the lines of the present page. */
   private takePage(): void {
     if (this.shownView)
-      this.pager.take(this.shownView.lines, this.model.pageSize, this.model.arrangement.page)
+      this.pager.take(this.shownView.lines, this.model.pageSize, this.model.arrangement.page, this.opened)
   }
 
   /** Another page, or as many lines as were not on one before. */
@@ -869,7 +924,8 @@ export class Kernel {
       const field = elementOf(event.composedPath()[0] ?? null)?.closest(
         'input:not([type="checkbox"]), select, textarea',
       )
-      if (event.defaultPrevented || field || !features.some(feature => feature.gridKey?.(event))) return
+      if (event.defaultPrevented || field || isInDetail(event, true)) return
+      if (!features.some(feature => feature.gridKey?.(event))) return
       event.preventDefault()
       event.stopPropagation()
     })
@@ -889,12 +945,11 @@ export class Kernel {
   private showFoot(): void {
     clearTimeout(this.footTimer)
     this.footTimer = 0
-    const { report, screen } = this
+    const { pager, report, screen } = this
     const none = this.lines.lineCount === 0
-    const { from } = this.pager.span
     this.foot.show({
-      from: none ? 0 : from + screen.body.first + 1,
-      to: none ? 0 : from + screen.body.end,
+      from: none ? 0 : pager.ofView(asPageLine(screen.body.first)) + 1,
+      to: none ? 0 : pager.endOfView(asPageLine(screen.body.end)),
       groups: report?.groups ?? [],
       passing: report?.passing ?? 0,
       total: report?.total ?? 0,
@@ -908,6 +963,11 @@ export class Kernel {
       get lines() {
         return kernel().lines
       },
+      get details() {
+        return kernel().pager.details
+      },
+      detailHeightOf: row =>
+        this.features.all(feature => feature.detailHeightOf?.(row) ?? null).find(px => px !== null) ?? null,
       readBeside: () => [...this.drawing.readBeside, ...this.model.arrangement.compared],
       wants: height => this.wantsHeight(height),
       headRowsDiffer: () => {
@@ -946,11 +1006,16 @@ export class Kernel {
       get goesBySelection() {
         return drawing.goesBySelection
       },
-      get striped() {
-        return drawing.striped
+      isShaded: line => drawing.striped && (this.pager.ofView(line) & 1) === 1,
+      get opensRows() {
+        return kernel().model.definition?.detail !== undefined
       },
+      isOpen: row => this.features.some(feature => feature.isOpen?.(row)),
+      detailOf: row =>
+        this.features.all(feature => feature.detailOf?.(row) ?? null).find(one => one !== null) ?? null,
       get rowsBefore() {
-        return kernel().pager.span.from - kernel().pager.above + kernel().screen.headRows
+        const { span, above, detailsBefore } = kernel().pager
+        return span.from - above + detailsBefore + kernel().screen.headRows
       },
       painterOf: (column, defined) => drawing.painterOf(column, defined),
       classesOf: column => drawing.classesOf(column),

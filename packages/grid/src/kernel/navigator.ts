@@ -1,5 +1,5 @@
-import { SELECT_COLUMN } from '../band/geometry.ts'
-import { elementOf, focusedBeside, type Disposal } from './dom.ts'
+import { isOwnColumn } from '../band/geometry.ts'
+import { elementOf, focusedBeside, isInDetail, type Disposal } from './dom.ts'
 import type { Place } from './feature.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
 
@@ -76,7 +76,7 @@ export class Navigator {
     this.line = asPageLine(Math.min(this.line, this.host.lineCount - 1))
     const columns = this.host.columns()
     if (!columns.includes(this.column))
-      this.column = columns.find(column => column !== SELECT_COLUMN) ?? columns[0] ?? ''
+      this.column = columns.find(column => !isOwnColumn(column)) ?? columns[0] ?? ''
     if (!hadFocus) return
     const target = this.host.element(this.line, this.column)
     if (target) this.focusElement(target)
@@ -139,6 +139,8 @@ export class Navigator {
     const place = this.host.cellAt(elementOf(event.target))
     if (!place || event.button !== 0) return
     this.stand(place.line, place.column)
+    // What stands in a detail is read, marked and used as anywhere in the page.
+    if (isInDetail(event)) return
     const target = this.host.element(place.line, place.column)
     if (!target || elementOf(event.target)?.closest('button, a[href]')) return
     // The browser would focus the scrolling layer instead, and scroll it.
@@ -147,7 +149,7 @@ export class Navigator {
   }
 
   private key(event: KeyboardEvent): void {
-    if (event.defaultPrevented) return
+    if (event.defaultPrevented || isInDetail(event, true)) return
     const opens =
       event.key === 'ContextMenu' ||
       (event.key === 'F10' && event.shiftKey) ||

@@ -10,14 +10,16 @@ import type {
   RowSource,
   SourceInput,
 } from '@vast-meadow/engine'
-import type { ActionCall, BatchAction, BatchCall, CellAction, CellPainter } from '../painter.ts'
-import type { SelectionChange } from './events.ts'
+import type { ActionCall, BatchAction, BatchCall, CellAction, CellPainter, DetailPainter } from '../painter.ts'
+import type { OpenAct, SelectionChange } from './events.ts'
 import type { Texts } from './texts.ts'
 
 /** What JSON cannot hold: functions, by the names that a definition uses for them. */
 export interface Parts<Row extends object = object> {
   /** By the name that a column's definition gives, or by `cell:` and the column's key. */
   readonly painters?: Readonly<Record<string, CellPainter>>
+  /** By the name that the definition’s `detail` gives: what draws the details of rows. */
+  readonly details?: Readonly<Record<string, DetailPainter<unknown, Row>>>
   /** By the name of an action in the definition: what it does. The `action` event tells of it as well. */
   readonly actions?: Readonly<Record<string, CellAction<Row>>>
   /** By the name of an action on selected rows in the definition: what it does. The `batch` event tells of it as well. */
@@ -59,6 +61,8 @@ export interface Allow {
    * `handle.arrange` arranges the grid alone.
    */
   arrange?(change: ArrangementChange): boolean | ArrangementChange | Promise<boolean | ArrangementChange>
+  /** A reader is about to open a row, or to close it. */
+  open?(act: OpenAct): boolean | Promise<boolean>
   /** Something is about to be done with a row, or with the selected rows; asked before the reader is. */
   act?(call: ActionCall | BatchCall): boolean | Promise<boolean>
 }

@@ -14,6 +14,8 @@ import type {
 export interface RowPlace {
   /** null: what is selected stays so. */
   readonly selected: Rows | null
+  /** Rows that are open. */
+  readonly open: readonly RowId[]
   /** The row at the top of the body, and the px of it that are out of view. */
   readonly top: { readonly row: RowId; readonly into: number } | null
   /** The row that the keyboard is on; null: none. */
@@ -23,6 +25,7 @@ export interface RowPlace {
 /** The same by key, so that it outlasts the rows. */
 export interface KeyPlace {
   readonly selected: readonly KeyValue[]
+  readonly open: readonly KeyValue[]
   readonly top: { readonly key: KeyValue; readonly into: number } | null
   readonly focused: KeyValue
 }
@@ -37,34 +40,38 @@ export interface LinePlace {
 export async function keysOfPlace(
   source: RowSource,
   keyFields: readonly string[],
-  { selected, top, focused }: RowPlace,
+  { selected, open, top, focused }: RowPlace,
 ): Promise<KeyPlace | null> {
   if (keyFields.length === 0) return null
+  const keysOf = async (rows: Rows): Promise<KeyValue[]> => await source.ask('keysOf', { keyFields, rows })
   const keyOf = async (row: RowId | null): Promise<KeyValue> =>
-    row === null ? null : (await source.ask('keysOf', { keyFields, rows: { kind: 'list', rows: [row] } }))[0]
-  const [keys, topKey, focusedKey] = await Promise.all([
-    selected ? source.ask('keysOf', { keyFields, rows: selected }) : [],
+    row === null ? null : (await keysOf({ kind: 'list', rows: [row] }))[0]
+  const [keys, openKeys, topKey, focusedKey] = await Promise.all([
+    selected ? keysOf(selected) : [],
+    open.length > 0 ? keysOf({ kind: 'list', rows: open }) : [],
     keyOf(top?.row ?? null),
     keyOf(focused),
   ])
-  return { selected: keys, top: top && { key: topKey, into: top.into }, focused: focusedKey }
+  return { selected: keys, open: openKeys, top: top && { key: topKey, into: top.into }, focused: focusedKey }
 }
 
 /** The rows of keys in another source; keys that are not there are left out. */
 export async function rowsOfPlace(
   source: RowSource,
   keyFields: readonly string[],
-  { selected, top, focused }: KeyPlace,
+  { selected, open, top, focused }: KeyPlace,
 ): Promise<RowPlace> {
   const rowOf = async (key: KeyValue): Promise<RowId | null> =>
     key === null ? null : (await source.ask('findRows', { keyFields, keys: [key] }))[0]
-  const [rows, topRow, focusedRow] = await Promise.all([
+  const [rows, openRows, topRow, focusedRow] = await Promise.all([
     source.ask('findRows', { keyFields, keys: selected }),
+    open.length > 0 ? source.ask('findRows', { keyFields, keys: open }) : ([] as (RowId | null)[]),
     rowOf(top?.key ?? null),
     rowOf(focused),
   ])
   return {
     selected: { kind: 'list', rows: rows.filter(row => row !== null) },
+    open: openRows.filter(row => row !== null),
     top: top && topRow !== null ? { row: topRow, into: top.into } : null,
     focused: focusedRow,
   }

@@ -1,9 +1,9 @@
 import { EvenHeights, lineKey, MeasuredHeights, runWidth, keepNewest, sure } from '@vast-meadow/engine/client'
-import type { ColumnRun, LineHeights, LineReader } from '@vast-meadow/engine'
+import type { ColumnRun, LineHeights, LineReader, RowId } from '@vast-meadow/engine'
 import type { Band, BandCell, ColumnWindow } from '../band/band.ts'
-import { columnsInOrder, geometryOf, SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
+import { columnsInOrder, geometryOf, isOwnColumn, type Geometry } from '../band/geometry.ts'
 import { BodyView, linesBetween } from '../body/body-view.ts'
-import type { RowBandHost } from '../body/row-band.ts'
+import type { RowBand, RowBandHost } from '../body/row-band.ts'
 import { mostStuck } from '../body/stuck-heads.ts'
 import { Viewport } from './viewport.ts'
 import { HEADER_HEIGHT, ROW_HEIGHTS, STRIP_HEIGHT, TOTALS_HEIGHT, TOUCH_HEIGHT } from '../look/heights.ts'
@@ -15,11 +15,14 @@ import type { Measures } from './events.ts'
 import { FrameMeter, type FrameTimes } from './frame-meter.ts'
 import type { GridModel } from './grid-model.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
+import type { OpenedLine } from './pager.ts'
 
 /** Lines that are measured may bring others into view, which are measured too; it ends after so many rounds. */
 const MEASURE_ROUNDS = 5
 /** Lines whose measured height is remembered; some hundred bytes each. */
 const REMEMBERED_LINES = 20_000
+/** Height of an open row's detail until it is measured, in CSS px. */
+const DETAIL_HEIGHT = 120
 /** Elements are counted at most so often. */
 const COUNT_EVERY_MS = 250
 /** The offset cannot be set more exactly where it is squeezed. */
@@ -37,11 +40,19 @@ function placesOf({ start, middle, end }: Geometry, width: number): Map<string, 
   return new Map([...run(start, 0), ...run(middle, middleFrom), ...run(end, width - runWidth(end))])
 }
 
+/** The column whose value an element of a detail shows; null: none. */
+const detailColumnOf = (element: Element): string | null =>
+  element.closest<HTMLElement>('[data-detail-column]')?.dataset.detailColumn ?? null
+
 /** A row of cells between titles and body. */
 type HeadBand = Band<BandCell>
 
 export interface ScreenHost {
   readonly lines: LineReader
+  /** The lines that show details, ascending, and of which rows. */
+  readonly details: readonly OpenedLine[]
+  /** How high the detail of a row that is drawn wants to be, in CSS px; null: that is not known yet. */
+  detailHeightOf(row: RowId): number | null
   /** Columns that are read beside those that are shown: of style rules, and what cells look up. */
   readBeside(): readonly string[]
   /** The height at which nothing has to be scrolled, header included, in CSS px. */
@@ -85,9 +96,14 @@ export class Screen {
   private kept: LineHeights | null = null
   /** What lines measured, by what they are: it holds wherever they stand, until columns have other widths. */
   private readonly remembered = new Map<string, number>()
+  /** What details measured, by their rows. */
+  private readonly detailHeights = new Map<RowId, number>()
   private readonly coarse = matchMedia('(pointer: coarse)')
   private touched = this.coarse.matches
   private preview: { readonly column: string; readonly width: number } | null = null
+  /** Where the last scroll went. */
+  private movesUp = false
+  private lastOffset = 0
   private columnsDrawn = 0
   private frame = 0
   private changeStarted = 0
@@ -265,9 +281,15 @@ export class Screen {
 
   /** Where the lines lie. */
   get heights(): LineHeights {
-    return (this.kept ??= this.byContent
-      ? new MeasuredHeights(this.host.lines.lineCount, this.rowHeight)
-      : new EvenHeights(this.host.lines.lineCount, this.rowHeight))
+    return (this.kept ??= this.expectHeights())
+  }
+
+  private expectHeights(): LineHeights {
+    const { details, lines } = this.host
+    if (!this.byContent && details.length === 0) return new EvenHeights(lines.lineCount, this.rowHeight)
+    const heights = new MeasuredHeights(lines.lineCount, this.rowHeight)
+    for (const { line, row } of details) heights.expect(line, this.detailHeights.get(row) ?? DETAIL_HEIGHT)
+    return heights
   }
 
   get geometry(): Geometry {
@@ -286,7 +308,7 @@ export class Screen {
 
   /** The first column that shows a field; empty: none is shown. */
   get firstColumn(): string {
-    return this.columns.find(column => column !== SELECT_COLUMN) ?? ''
+    return this.columns.find(column => !isOwnColumn(column)) ?? ''
   }
 
   /** How wide a shown column is, in CSS px. */
@@ -347,6 +369,7 @@ export class Screen {
     this.viewport.read()
     this.body.forget()
     this.kept = null
+    this.movesUp = false
     if (this.laidOut && this.sizeBody(this.laidOut)) this.laidOut = null
     if (to) this.viewport.scrollToOffset(this.heights.topOf(to.line) + to.into)
     this.drawNow()
@@ -403,6 +426,18 @@ export class Screen {
     }
   }
 
+  /** Scrolls as far as the detail of a row needs to be seen, and its row with it. */
+  revealDetail(row: RowId): void {
+    const detail = this.host.details.find(one => one.row === row)
+    if (!detail) return
+    const { viewport, heights } = this
+    const { offset, bodyHeight } = viewport
+    const top = heights.topOf(detail.line)
+    if (top + this.rowHeight <= offset + bodyHeight) return
+    const rowTop = heights.topOf(detail.line - 1) - this.stuckAbove(detail.line)
+    viewport.scrollToOffset(Math.min(rowTop, top + heights.heightOf(detail.line) - bodyHeight))
+  }
+
   /** Room that the heads of the groups around a line take at the top, in CSS px. */
   private stuckAbove(line: PageLine): number {
     const at = this.host.lines.line(line)
@@ -413,6 +448,21 @@ export class Screen {
   summarised(): void {
     this.body.refresh()
     this.askFrame()
+  }
+
+  /** The line that stays where it is when others come or go below it, and how far it stands below the top, in CSS px. */
+  heldLine(): { readonly line: PageLine; readonly top: number } {
+    const { heights, viewport } = this
+    const { offset } = viewport
+    let line = heights.lineAt(offset)
+    while (
+      line + 1 < heights.count &&
+      (heights.topOf(line) < offset - EPSILON_PX || this.host.lines.line(line)?.kind === 'detail')
+    ) {
+      if (heights.topOf(line + 1) >= offset + viewport.bodyHeight) break
+      line++
+    }
+    return { line: asPageLine(line), top: heights.topOf(line) - offset }
   }
 
   /** Scrolls so that a line stands at the top, under so many heads of groups. */
@@ -445,6 +495,7 @@ export class Screen {
     const band = this.body.bandOf(element)
     if (!band || band.line < 0) return null
     if (band.isGroup) return { line: band.line, column: null }
+    if (band.detailed !== null) return { line: band.line, column: detailColumnOf(element) }
     for (const cell of band.cells()) {
       if (cell.element.contains(element)) return { line: band.line, column: cell.column }
     }
@@ -454,6 +505,9 @@ export class Screen {
   /** Draws at once: in the scroll event the frame is not yet painted, a frame later it would be. */
   private scrolled(): void {
     const started = performance.now()
+    const { offset } = this.viewport
+    if (offset !== this.lastOffset) this.movesUp = offset < this.lastOffset
+    this.lastOffset = offset
     this.draw(true)
     this.latest = { ...this.latest, scriptMs: performance.now() - started }
     this.meter.begin('scroll', started)
@@ -486,7 +540,7 @@ export class Screen {
     if (this.namesDiffer) this.body.refresh()
     this.namesDiffer = false
     this.drawBody(columns, moving)
-    for (let round = 0; this.byContent && this.measureLines() && round < MEASURE_ROUNDS; round++)
+    for (let round = 0; this.measureLines() && round < MEASURE_ROUNDS; round++)
       this.drawBody(columns, moving)
     this.host.drawn(moving)
   }
@@ -549,7 +603,7 @@ export class Screen {
   private shownKeys({ first, end }: ColumnWindow): readonly string[] {
     const { start, middle, end: last } = this.geometry
     return [
-      ...start.keys.filter(key => key !== SELECT_COLUMN),
+      ...start.keys.filter(key => !isOwnColumn(key)),
       ...middle.keys.slice(first, end),
       ...last.keys,
     ]
@@ -560,24 +614,48 @@ export class Screen {
    * the topmost line that was measured before stays where it stands. Tells whether any line grew.
    */
   private measureLines(): boolean {
-    const { heights, viewport, rowHeight } = this
+    const { heights, viewport } = this
     if (!(heights instanceof MeasuredHeights)) return false
-    const bands = [...this.body.shownBands()].filter(({ row }) => row !== null)
-    const held = bands.find(({ line }) => heights.isMeasured(line)) ?? bands[0]
-    if (!held) return false
-    const heldTop = heights.topOf(held.line)
+    const bands = [...this.body.shownBands()]
     // All reads before the first write.
-    const wanted = bands.map(band => Math.max(rowHeight, band.contentHeight() + 1))
-    let grew = false
-    bands.forEach(({ line }, i) => {
-      if (heights.isMeasured(line) && wanted[i] <= heights.heightOf(line)) return
-      this.remember(line, wanted[i])
-      grew = heights.measured(line, wanted[i]) || grew
+    const wanted = bands.map(band => this.wantedHeight(band, heights))
+    const { offset } = viewport
+    // What is partly above the view grows upwards, so that what is read below it stays where it is.
+    const stays = bands.findIndex(
+      ({ line, row }, i) =>
+        wanted[i] === null ||
+        (heights.isMeasured(line) && (row !== null || heights.topOf(line) >= offset - EPSILON_PX)),
+    )
+    // Moving upwards, what comes into view grows away from what was read already.
+    const lastMoved = this.movesUp ? wanted.findLastIndex(height => height !== null) : -1
+    const held = (bands.at(lastMoved >= 0 ? lastMoved : Math.max(stays, 0))?.line ?? 0) + (lastMoved >= 0 ? 1 : 0)
+    const heldTop = heights.topOf(held)
+    let moved = false
+    bands.forEach(({ line, detailed }, i) => {
+      const height = wanted[i]
+      if (height === null) return
+      if (detailed === null) this.remember(line, height)
+      else keepNewest(this.detailHeights.set(detailed, height), REMEMBERED_LINES)
+      moved = heights.measured(line, height) || moved
     })
-    if (!grew) return false
-    viewport.adjust(heights.total, heights.topOf(held.line) - heldTop)
+    if (!moved) return false
+    viewport.adjust(heights.total, heights.topOf(held) - heldTop)
+    this.lastOffset = viewport.offset
     this.tellWanted()
     return true
+  }
+
+  /** How high a line is to be from now on; null: as it is. Rows only grow, details follow what they show. */
+  private wantedHeight(band: RowBand, heights: MeasuredHeights): number | null {
+    const { line, row, detailed } = band
+    const height = heights.isMeasured(line) ? heights.heightOf(line) : null
+    if (detailed !== null) {
+      const wanted = this.host.detailHeightOf(detailed)
+      return wanted === null || (height !== null && Math.abs(wanted - height) < EPSILON_PX) ? null : wanted
+    }
+    if (row === null || !this.byContent) return null
+    const wanted = Math.max(this.rowHeight, band.contentHeight() + 1)
+    return height !== null && wanted <= height ? null : wanted
   }
 
   private layOut(): Geometry {
@@ -663,7 +741,7 @@ export class Screen {
     const covered = columns.filter(column => (places.get(column) ?? 0) < room)
     if (covered.join('\0') !== this.coveredColumns.join('\0')) this.namesDiffer = true
     this.coveredColumns = covered
-    const boxes = geometry.start.keys[0] === SELECT_COLUMN ? geometry.start.offsets[1] : 0
+    const boxes = geometry.ownWidth
     const { style } = this.viewport.view
     style.setProperty('--_boxes', `${boxes}px`)
     style.setProperty('--_name-room', `${room - boxes}px`)

@@ -264,6 +264,32 @@ input, button { font: inherit; color: inherit; }
 .go-to .field select { flex: none; max-inline-size: 130px; }
 .go-to { inline-size: min(380px, calc(100% - 8px)); }
 .level-card { inline-size: min(330px, calc(100% - 8px)); }
+.opener {
+  inline-size: 20px; block-size: 20px; padding: 0; border: 0; border-radius: 4px; background: none; color: var(--_faint); cursor: pointer;
+  position: relative; vertical-align: middle; margin-block-start: -2px; margin-inline-start: -7px;
+}
+.opener::before {
+  content: ''; position: absolute; inset: 6px 7px; border: solid currentColor; border-width: 0 1.8px 1.8px 0; rotate: -45deg; inline-size: 6px; block-size: 6px;
+}
+.cell:has(> .opener) { text-overflow: clip; }
+.opener:dir(rtl)::before { rotate: 135deg; }
+.row[aria-expanded='true'] .opener::before { rotate: 45deg; inset-block-start: 4px; }
+.row[aria-expanded='true'] .opener { color: var(--_on); }
+.opener:hover { background: var(--_rule-soft); color: var(--_ink); }
+.row.group .opener, .row.pending .opener, .row.pinned .opener { display: none; }
+.row.detail > .part { display: none; }
+.row.detail { --_row: color-mix(in srgb, var(--_panel) 55%, var(--_paper)); line-height: 1.45; }
+.detailcell { position: absolute; inset: 0; outline: none; overflow: clip; }
+.detailcell:focus-visible { box-shadow: inset 0 0 0 2px var(--_selected-mark); border-radius: 2px; }
+.detail-content { position: absolute; inset-inline: 0; inset-block-start: 0; display: flow-root; box-sizing: border-box; border-inline-start: 3px solid var(--_on); white-space: normal; }
+.detail-content.empty::before { content: attr(data-empty); display: block; padding: 12px 16px; color: var(--_faint); }
+.column-list { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(220px, 100%), 1fr)); gap: 10px 24px; margin: 0; padding: 12px 16px 14px; }
+.column-list:empty { display: none; }
+.column-list dt { font-size: 12px; color: var(--_faint); }
+.column-list dd { margin: 0; overflow-wrap: anywhere; unicode-bidi: plaintext; text-align: start; font-variant-numeric: tabular-nums; }
+.column-list dd.missing { color: var(--_faint); }
+.column-list dd img { max-block-size: 96px; max-inline-size: 100%; }
+
 .box {
   inline-size: 15px; block-size: 15px; border: 1.5px solid var(--_faint); border-radius: 3.5px; display: inline-block;
   vertical-align: middle; cursor: pointer; position: relative; margin-block-start: -2px;
@@ -550,7 +576,7 @@ input, button { font: inherit; color: inherit; }
   .menu .move { min-inline-size: 32px; }
   .turn { min-inline-size: 44px; }
   .act { padding-inline: 14px; }
-  .cell:has(> .box) { cursor: pointer; }
+  .cell:has(> .box), .cell:has(> .opener) { cursor: pointer; }
   .grip { inline-size: 22px; }
   .more-of { opacity: 1; inline-size: 32px; inset-block: 3px; }
   .cell-menu button, .values label, .card select, .card .value { min-block-size: 44px; }

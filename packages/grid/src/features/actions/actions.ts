@@ -130,7 +130,7 @@ export function actions(kernel: Kernel): Feature {
 
   const rowAt = (line: PageLine): RowId | null => {
     const shown = line >= 0 ? kernel.lines.line(line) : undefined
-    return shown?.kind === 'row' ? shown.row : null
+    return shown?.kind === 'row' || shown?.kind === 'detail' ? shown.row : null
   }
 
   return {

@@ -6,7 +6,7 @@ import { type PageLine } from '../../kernel/page-line.ts'
 
 /** What cells do: links and buttons in them are pressed, texts that are cut off shown whole, rows opened. */
 export function cells(kernel: Kernel): Feature {
-  const { frame, model, emitter, screen, navigator, disposal } = kernel
+  const { frame, model, emitter, screen, navigator, features, disposal } = kernel
   const wholeText = new WholeText(frame, screen.viewport.view, disposal)
 
   const rowAt = (line: PageLine) => {
@@ -33,7 +33,12 @@ export function cells(kernel: Kernel): Feature {
       return (elementOf(event.target)?.closest('a[href]') ?? null) !== null
     },
     doubleClick: ({ line, column }) => line >= 0 && tell(line, column),
-    key: ({ key }, { line, column }) =>
-      key === 'Enter' && rowAt(line) !== null && (navigator.enterCell() || tell(line, column)),
+    key({ key }, { line, column }) {
+      const row = rowAt(line)
+      if (key !== 'Enter' || row === null) return false
+      if (navigator.enterCell()) return true
+      features.some(feature => feature.toggleOpen?.(row))
+      return tell(line, column)
+    },
   }
 }

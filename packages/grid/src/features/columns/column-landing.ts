@@ -1,6 +1,6 @@
 import type { ColumnPlace, ColumnRun } from '@vast-meadow/engine'
 import { runWidth } from '@vast-meadow/engine/client'
-import { SELECT_COLUMN, type Geometry } from '../../band/geometry.ts'
+import { isOwnColumn, type Geometry } from '../../band/geometry.ts'
 import { make } from '../../kernel/dom.ts'
 import type { Screen } from '../../kernel/screen.ts'
 
@@ -72,7 +72,7 @@ export class ColumnLanding {
     const to = viewport.width - runWidth(geometry.end)
     const near = (away: number): number => FASTEST_PX * Math.min(1, 1 - away / EDGE_PX)
     // Over a pinned part a heading is to be pinned.
-    const isPinned = ({ keys }: ColumnRun): boolean => keys.some(key => key !== SELECT_COLUMN)
+    const isPinned = ({ keys }: ColumnRun): boolean => keys.some(key => !isOwnColumn(key))
     if (inline < from + EDGE_PX && (inline > from || !isPinned(geometry.start))) return -near(inline - from)
     if (inline > to - EDGE_PX && (inline < to || !isPinned(geometry.end))) return near(to - inline)
     return 0
@@ -107,7 +107,7 @@ function landing(
     from: number,
   ): { place: ColumnPlace; offset: number } => {
     const { keys, offsets } = run
-    let at = keys[0] === SELECT_COLUMN ? 1 : 0
+    let at = keys.filter(isOwnColumn).length
     while (at < keys.length && (offsets[at] + offsets[at + 1]) / 2 < inline - from) at++
     return { place: { part, before: keys[at] ?? null }, offset: from + offsets[at] }
   }

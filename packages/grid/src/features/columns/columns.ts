@@ -1,6 +1,6 @@
 import { columnsMoved, partOf, placeBeside } from '@vast-meadow/engine/client'
 import type { Arrangement, ArrangementChange, ColumnPlace } from '@vast-meadow/engine'
-import { SELECT_COLUMN } from '../../band/geometry.ts'
+import { isOwnColumn } from '../../band/geometry.ts'
 import { make } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
@@ -50,7 +50,7 @@ export function columns(kernel: Kernel): Feature {
   const fit = (keys?: readonly string[]): void => void handle.fitColumns(keys).catch(kernel.failed)
 
   function shownKeys(): string[] {
-    return screen.columns.filter(key => key !== SELECT_COLUMN)
+    return screen.columns.filter(key => !isOwnColumn(key))
   }
 
   const headingTitle = (key: string): string => {
@@ -99,7 +99,7 @@ export function columns(kernel: Kernel): Feature {
   /** Says where a column stands now. */
   function tellPlace(column: string): void {
     const { geometry } = screen
-    const others = geometry.indexOf(SELECT_COLUMN)
+    const others = geometry.ownCount
     const place = geometry.indexOf(column) - others
     if (place > 0) announcer.say(texts.movedTo(model.titleOf(column), place, geometry.count - others))
   }
@@ -162,7 +162,7 @@ export function columns(kernel: Kernel): Feature {
     },
     key({ key, shiftKey, ctrlKey, metaKey }, { line, column }) {
       const sideways = key === 'ArrowRight' || key === 'ArrowLeft'
-      if (line !== -1 || !shiftKey || !sideways || column === SELECT_COLUMN) return false
+      if (line !== -1 || !shiftKey || !sideways || isOwnColumn(column)) return false
       const wider = (key === 'ArrowRight') !== screen.viewport.rtl
       if (ctrlKey || metaKey) {
         move([column], wider ? 1 : -1)

@@ -1,6 +1,5 @@
 import { fitToRoom, shownCellWidth, sure } from '@vast-meadow/engine/client'
 import type { Kernel } from '../../kernel/kernel.ts'
-import { SELECT_COLUMN } from '../../band/geometry.ts'
 
 /** Texts that are measured. */
 const MEASURED = 24
@@ -46,8 +45,7 @@ async function fittingWidth(column: string, { model, frame }: Kernel): Promise<n
 
 /** By column: the width in which all of them fill the room that there is. */
 export function roomWidths(columns: readonly string[], { model, screen }: Kernel): Record<string, number> {
-  const boxes = screen.columns.includes(SELECT_COLUMN) ? screen.widthOf(SELECT_COLUMN) : 0
-  const room = screen.viewport.width - boxes
+  const room = screen.viewport.width - screen.geometry.ownWidth
   const widths = fitToRoom(
     columns.map(column => ({
       width: screen.widthOf(column),

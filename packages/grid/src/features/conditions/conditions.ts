@@ -1,6 +1,6 @@
 import { conditionSummary, isAble, tagsOf } from '@vast-meadow/engine/client'
 import type { Condition, ConditionPart, Explanation } from '@vast-meadow/engine'
-import { SELECT_COLUMN } from '../../band/geometry.ts'
+import { isOwnColumn } from '../../band/geometry.ts'
 import { conditionWordsOf } from '../../kernel/arrangement-speaker.ts'
 import { elementOf, make } from '../../kernel/dom.ts'
 import type { Feature, MenuEntry, PlacedCell } from '../../kernel/feature.ts'
@@ -144,12 +144,12 @@ export function conditions(kernel: Kernel): Feature {
 
   const handle: ConditionsHandle = {
     openCard(column) {
-      if (column !== SELECT_COLUMN && model.definition) card.open(column)
+      if (!isOwnColumn(column) && model.definition) card.open(column)
     },
     mountConditionEditor: mountEditor,
   }
   const toggleCard = (column: string): boolean => {
-    if (column === SELECT_COLUMN) return false
+    if (isOwnColumn(column)) return false
     card.toggle(column)
     return true
   }

@@ -1,7 +1,7 @@
 import { conditionSummary, printPhrase, readPhrase } from '@vast-meadow/engine/client'
 import type { ConditionWords, FlowReport } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../../band/band.ts'
-import { SELECT_COLUMN, type Geometry } from '../../band/geometry.ts'
+import { isOwnColumn, type Geometry } from '../../band/geometry.ts'
 import type { GridModel } from '../../kernel/grid-model.ts'
 import { Disposal, keepKey, make } from '../../kernel/dom.ts'
 import type { Texts } from '../../kernel/texts.ts'
@@ -51,7 +51,7 @@ export class StripBand extends Band<StripCell> {
 
   /** Shows conditions as they are now, but for the field that is being written in. */
   update(): void {
-    for (const cell of this.cells()) if (cell.column !== SELECT_COLUMN) this.showPhrase(cell)
+    for (const cell of this.cells()) if (!isOwnColumn(cell.column)) this.showPhrase(cell)
     this.showHint()
   }
 
@@ -98,7 +98,7 @@ export class StripBand extends Band<StripCell> {
   protected override dress(cell: StripCell, geometry: Geometry): void {
     const { element, input, column } = cell
     const asks =
-      column !== SELECT_COLUMN && this.model.canAsk(column) && this.model.fieldOf(column) !== undefined
+      !isOwnColumn(column) && this.model.canAsk(column) && this.model.fieldOf(column) !== undefined
     input.hidden = !asks
     element.className = `cell to-${geometry.column(column)?.align ?? 'start'}`
     if (!asks) return

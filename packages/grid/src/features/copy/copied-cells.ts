@@ -1,6 +1,6 @@
 import { asLine, plainWriter, rowsIn } from '@vast-meadow/engine/client'
 import type { Line, LineIndex, PackedRows, Value } from '@vast-meadow/engine'
-import { SELECT_COLUMN } from '../../band/geometry.ts'
+import { isOwnColumn } from '../../band/geometry.ts'
 import type { CellBox } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 
@@ -30,7 +30,7 @@ export class CopiedCells {
     this.kernel = kernel
     this.copied = copied
     this.options = options
-    const order = kernel.screen.columns.filter(column => column !== SELECT_COLUMN)
+    const order = kernel.screen.columns.filter(column => !isOwnColumn(column))
     const picked = copied.kind === 'boxes' ? new Set(copied.boxes.flatMap(({ columns }) => columns)) : null
     this.columns = picked ? order.filter(column => picked.has(column)) : order
   }

@@ -1,5 +1,5 @@
 import { countRows } from '@vast-meadow/engine/client'
-import { SELECT_COLUMN } from '../../band/geometry.ts'
+import { isOwnColumn } from '../../band/geometry.ts'
 import type { Feature, MenuEntry } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { type PageLine } from '../../kernel/page-line.ts'
@@ -29,7 +29,7 @@ export function copy(kernel: Kernel): Feature {
   const { model, screen, navigator, announcer, texts, features, format, bar, disposal } = kernel
 
   const shownText = (line: PageLine, column: string): string | undefined => {
-    const shown = line < 0 || column === SELECT_COLUMN ? undefined : kernel.lines.line(line)
+    const shown = line < 0 || isOwnColumn(column) ? undefined : kernel.lines.line(line)
     if (!shown || shown.kind === 'detail') return undefined
     return shown.kind === 'row' ? kernel.lines.text(line, shown.row, column) : shown.shown
   }
@@ -46,7 +46,7 @@ export function copy(kernel: Kernel): Feature {
 
   function oneCell(): Copied | null {
     const { line, column } = navigator
-    if (line < 0 || column === SELECT_COLUMN || !kernel.lines.line(line)) return null
+    if (line < 0 || isOwnColumn(column) || !kernel.lines.line(line)) return null
     const from = kernel.pager.ofView(line)
     return { kind: 'boxes', boxes: [{ from, to: (from + 1) as typeof from, columns: [column] }] }
   }

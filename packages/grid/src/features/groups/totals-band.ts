@@ -1,5 +1,5 @@
 import { Band, type BandCell } from '../../band/band.ts'
-import { SELECT_COLUMN, type Geometry } from '../../band/geometry.ts'
+import { isOwnColumn, type Geometry } from '../../band/geometry.ts'
 import { make } from '../../kernel/dom.ts'
 
 interface TotalsCell extends BandCell {
@@ -58,7 +58,7 @@ export class TotalsBand extends Band<TotalsCell> {
 
   private fill({ element, what, value, column }: TotalsCell): void {
     const told =
-      column === SELECT_COLUMN || this.host.covered().includes(column) ? null : this.host.summaryOf(column)
+      isOwnColumn(column) || this.host.covered().includes(column) ? null : this.host.summaryOf(column)
     const name = told?.value ? told.what : ''
     if (what.textContent !== name) what.textContent = name
     if (value.nodeValue !== (told?.value ?? '')) value.nodeValue = told?.value ?? ''

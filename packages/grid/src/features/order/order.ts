@@ -1,12 +1,12 @@
 import { isAble } from '@vast-meadow/engine/client'
-import { SELECT_COLUMN } from '../../band/geometry.ts'
+import { isOwnColumn } from '../../band/geometry.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 
 /** Headings order rows: a click or Enter, with Shift beside the keys there are. Ranks stand in the headings. */
 export function order({ model, screen, announcer, emitter, texts }: Kernel): Feature {
   const by = (column: string, adding: boolean): boolean => {
-    if (column === SELECT_COLUMN) return false
+    if (isOwnColumn(column)) return false
     model.orderBy(column, adding)
     emitter.emit('column', { column })
     return true

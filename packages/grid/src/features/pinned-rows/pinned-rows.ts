@@ -38,7 +38,8 @@ export function pinnedRows(kernel: Kernel): Feature {
   const host = Object.create(inner, {
     lines: { get: () => lines },
     rowsBefore: { get: () => screen.headRows - bands.head.length },
-    striped: { value: false },
+    isShaded: { value: () => false },
+    opensRows: { value: false },
     sidesOf: { value: null },
     differs: {
       value: (_text: string, _line: number, _row: RowId, column: string) => differing.has(column),

@@ -1,10 +1,10 @@
 import type { LineIndex, Rows } from '@vast-meadow/engine'
 import { asLine, RowSet } from '@vast-meadow/engine/client'
-import { SELECT_COLUMN } from '../../band/geometry.ts'
+import { isOwnColumn } from '../../band/geometry.ts'
 import { elementOf } from '../../kernel/dom.ts'
 import type { CellBox, Feature, MenuEntry, Place } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
-import { asPageLine } from '../../kernel/page-line.ts'
+import { asPageLine, type PageLine } from '../../kernel/page-line.ts'
 import { SomeSummaries, type RowsOfColumns } from '../../kernel/some-summaries.ts'
 import { CellRanges, countCells, RangeLookup, spansByColumn, type LineCell } from './cell-ranges.ts'
 
@@ -36,7 +36,7 @@ export interface RangesHandle {
 /** Ranges of cells, by pointer and by keys; what they come to stands in a line of summaries. */
 export function ranges(kernel: Kernel): Feature {
   const { model, texts, screen, navigator, announcer, sweep, features, format, options, disposal } = kernel
-  const order = (): string[] => screen.columns.filter(column => column !== SELECT_COLUMN)
+  const order = (): string[] => screen.columns.filter(column => !isOwnColumn(column))
   const picked = new CellRanges(order)
   const sums = new SomeSummaries(model, texts, options.parts)
   let timer = 0
@@ -46,7 +46,7 @@ export function ranges(kernel: Kernel): Feature {
   const may = (): boolean => model.selectionRules.cells
   const cellOf = ({ line, column }: Place): LineCell => ({
     line: kernel.pager.ofView(line),
-    column: column === SELECT_COLUMN ? screen.firstColumn : column,
+    column: isOwnColumn(column) ? screen.firstColumn : column,
   })
 
   /** Other cells are picked: those that are drawn show it at once, what they come to follows when they rest. */
@@ -173,8 +173,11 @@ export function ranges(kernel: Kernel): Feature {
     const at = Math.max(0, columns.indexOf(focus?.column ?? navigator.column))
     const far = ctrlKey || metaKey
     const last = kernel.lines.lineCount - 1
+    /** What an open row shows is passed over. */
+    const passed = (to: number): PageLine =>
+      asPageLine(kernel.lines.line(to)?.kind === 'detail' && to < last && to > line ? to + 1 : to)
     const step = (lines: number, along: number): Place => ({
-      line: asPageLine(Math.max(0, Math.min(last, line + lines))),
+      line: passed(Math.max(0, Math.min(last, line + lines))),
       column: columns[Math.max(0, Math.min(columns.length - 1, at + along))],
     })
     const [many, page] = [Number.MAX_SAFE_INTEGER, Math.max(1, screen.pageLines - 1)]

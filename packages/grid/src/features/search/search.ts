@@ -1,5 +1,5 @@
 import { NO_LINE, searchWords } from '@vast-meadow/engine/client'
-import { SELECT_COLUMN } from '../../band/geometry.ts'
+import { isOwnColumn } from '../../band/geometry.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import type { Hindering } from '../../kernel/state-view.ts'
@@ -25,7 +25,7 @@ export function search(kernel: Kernel): Feature {
   async function toMatch(step: 1 | -1): Promise<void> {
     if (!kernel.view) return
     const searched = model.searchColumns
-    const columns = screen.columns.filter(column => column !== SELECT_COLUMN && searched.includes(column))
+    const columns = screen.columns.filter(column => !isOwnColumn(column) && searched.includes(column))
     const { line, column, placed } = navigator
     try {
       const found = await model.ask('findMatch', {

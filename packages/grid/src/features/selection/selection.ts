@@ -37,7 +37,7 @@ export function selection(kernel: Kernel): Feature {
     async rowsBetween(from, to) {
       const { pager, view } = kernel
       if (!view) return undefined
-      return await model.ask('rowsBetween', { view: view.id, from: pager.ofView(from), to: pager.ofView(to) })
+      return await model.ask('rowsBetween', { view: view.id, from: pager.ofView(from), to: pager.endOfView(to) })
     },
     rowAt(line) {
       const shown = kernel.lines.line(line)

@@ -1,6 +1,6 @@
 import { asLine, NO_LINE, readPhrase, spanOf } from '@vast-meadow/engine/client'
 import type { FieldType, KeyValue } from '@vast-meadow/engine'
-import { SELECT_COLUMN } from '../../band/geometry.ts'
+import { isOwnColumn } from '../../band/geometry.ts'
 import type { Feature, MenuEntry } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { GoToView, type Destination } from './go-to-view.ts'
@@ -62,7 +62,7 @@ export function goTo(kernel: Kernel): Feature {
     const found = await model.ask('firstFrom', asked)
     if (!found) return false
     const { column } = navigator
-    kernel.goTo(found.line, column && column !== SELECT_COLUMN ? column : by.column)
+    kernel.goTo(found.line, column && !isOwnColumn(column) ? column : by.column)
     return true
   }
 

@@ -2,6 +2,7 @@ import { styleKey } from '@vast-meadow/engine/client'
 import type { FieldType, LengthMap } from '@vast-meadow/engine'
 import { make } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
+import { asPageLine } from '../../kernel/page-line.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { placeLabelOf } from './place-label.ts'
 import { drawMap, type MapColours } from './map-drawing.ts'
@@ -73,13 +74,14 @@ export function lengthMap(kernel: Kernel): Feature {
     const { heights, viewport } = screen
     const { offset, bodyHeight } = viewport
     const lineAt = (px: number): number => {
-      const line = Math.min(heights.lineAt(px), Math.max(0, heights.count - 1))
-      return line + Math.min(1, Math.max(0, (px - heights.topOf(line)) / heights.heightOf(line)))
+      const line = asPageLine(Math.min(heights.lineAt(px), Math.max(0, heights.count - 1)))
+      const isDetail = kernel.lines.line(line)?.kind === 'detail'
+      const into = isDetail ? 1 : (px - heights.topOf(line)) / heights.heightOf(line)
+      return Math.max(0, kernel.pager.ofView(line)) + Math.min(1, Math.max(0, into))
     }
-    const { from } = kernel.pager.span
     const scale = heightNow() / lines
-    const top = (from + lineAt(offset)) * scale
-    const end = (from + lineAt(offset + bodyHeight)) * scale
+    const top = lineAt(offset) * scale
+    const end = lineAt(offset + bodyHeight) * scale
     const height = Math.max(LEAST_WINDOW, end - top)
     seen.style.transform = `translateY(${Math.min(top, heightNow() - height)}px)`
     seen.style.blockSize = `${height}px`
