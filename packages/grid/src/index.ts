@@ -29,6 +29,8 @@ export type {
   CellAction,
   CellPainter,
   DetailPainter,
+  HostMenuEntry,
+  MenuPlace,
   PaintedCell,
   PaintedDetail,
 } from './painter.ts'

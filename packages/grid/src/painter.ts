@@ -1,4 +1,4 @@
-import type { KeyValue, RowId, Value } from '@vast-meadow/engine'
+import type { GroupPath, KeyValue, RowId, Value } from '@vast-meadow/engine'
 import type { RecordOf } from './kernel/record-of.ts'
 import type { SelectedRows } from './kernel/selected-rows.ts'
 
@@ -46,6 +46,25 @@ export interface DetailPainter<State = unknown, Row extends object = object> {
   create(place: HTMLElement): State
   update(state: State, detail: PaintedDetail<Row>): void
   release?(state: State): void
+}
+
+/** What a menu was asked for at: a cell, a heading, or the head of a group. */
+export type MenuPlace<Row extends object = object> =
+  | {
+      readonly kind: 'cell'
+      readonly column: string
+      readonly value: Value
+      /** The row’s key and its fields, as they are when that is asked. */
+      key(): Promise<KeyValue>
+      record(): Promise<RecordOf<Row>>
+    }
+  | { readonly kind: 'heading'; readonly column: string }
+  | { readonly kind: 'group'; readonly column: string; readonly path: GroupPath; readonly value: Value }
+
+/** What the host adds to a menu. What `act` throws is told as a `problem`. */
+export interface HostMenuEntry {
+  readonly text: string
+  act(): void | Promise<void>
 }
 
 /** The row that an action was asked for. */

@@ -2,6 +2,8 @@ import { elementOf, make, type Disposal } from '../kernel/dom.ts'
 
 /** A press that moved less is a click. */
 const DRAG_PX = 6
+/** A finger that stays so long on a heading takes hold of it; one that moves before scrolls. */
+const TAKES_HOLD_MS = 350
 
 /** What is dragged: a column by its heading, or those under a shared heading. */
 export interface Dragged {
@@ -15,6 +17,8 @@ export interface HeadingDragHost {
   sharedAt(element: Element): Dragged | null
   /** Where a dragged heading can be let go; null: the drag is over. */
   dragged(column: string | null): void
+  /** A finger stayed on a heading and was lifted there: its menu is asked for. */
+  pressedLong(column: string): void
   /** Whether something takes the heading at a place of the window. */
   over(column: string, at: { readonly x: number; readonly y: number }): boolean
   dropped(column: string, at: { readonly x: number; readonly y: number }): boolean
@@ -55,6 +59,9 @@ export class HeadingDrag {
       else this.begin(heading.dataset.column, event)
     })
     disposal.listen(head, 'click', event => this.swallow(event), { capture: true })
+    // What a finger holds does not scroll.
+    disposal.listen(head, 'touchmove', event => this.holds && event.preventDefault(), { passive: false })
+    disposal.add(() => clearTimeout(this.holdTimer))
     const view = frame.ownerDocument.defaultView ?? window
     const move = (event: PointerEvent): void => this.move(event)
     const up = (event: PointerEvent): void => this.end(event, true)
@@ -85,7 +92,11 @@ export class HeadingDrag {
   /** Whether what is dragged is a step of the trail. */
   fromTrail = false
 
-  /** A pointer went down on something that stands for a column. Touch scrolls instead. */
+  /** A finger has taken hold of what it pressed. */
+  private holds = false
+  private holdTimer = 0
+
+  /** A pointer went down on something that stands for a column. A finger that moves at once scrolls instead. */
   begin(column: string, event: PointerEvent, fromTrail = false): void {
     this.press({ columns: [column], title: this.host.titleOf(column) }, event, fromTrail)
   }
@@ -96,7 +107,27 @@ export class HeadingDrag {
     fromTrail = false,
   ): void {
     this.fromTrail = fromTrail
-    if (button === 0 && pointerType !== 'touch') this.pressed = { what, x, y, pointer }
+    if (button !== 0) return
+    this.pressed = { what, x, y, pointer }
+    this.byTouch = pointerType === 'touch'
+    this.holds = !this.byTouch
+    if (this.holds) return
+    this.holdTimer = window.setTimeout(() => {
+      this.holds = true
+      this.frame.classList.add('holding')
+    }, TAKES_HOLD_MS)
+  }
+
+  /** Whether a finger has taken hold of a heading. */
+  get fingerHolds(): boolean {
+    return this.holds && this.byTouch
+  }
+
+  private byTouch = false
+
+  private swallowNext(): void {
+    this.justDropped = true
+    setTimeout(() => (this.justDropped = false), 0)
   }
 
   /** The click after a drag; it means nothing. */
@@ -115,6 +146,10 @@ export class HeadingDrag {
     const at = { x: event.clientX, y: event.clientY }
     if (this.column === null) {
       if (Math.hypot(at.x - pressed.x, at.y - pressed.y) < DRAG_PX) return
+      if (!this.holds) {
+        this.over()
+        return
+      }
       this.column = pressed.what.columns[0]
       this.ghost.textContent = pressed.what.title
       this.ghost.hidden = false
@@ -143,14 +178,19 @@ export class HeadingDrag {
     const { column } = this
     if (column !== null) {
       if (keep) this.host.dropped(column, { x: event.clientX, y: event.clientY })
-      this.justDropped = true
-      setTimeout(() => (this.justDropped = false), 0)
+      this.swallowNext()
+    } else if (this.fingerHolds && keep && !this.fromTrail) {
+      this.swallowNext()
+      this.host.pressedLong(this.pressed.what.columns[0])
     }
     this.over()
   }
 
   private over(): void {
     const dragged = this.column !== null
+    clearTimeout(this.holdTimer)
+    this.holds = false
+    this.frame.classList.remove('holding')
     this.pressed = null
     this.column = null
     this.ghost.hidden = true

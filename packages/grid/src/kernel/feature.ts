@@ -90,6 +90,10 @@ export interface Feature {
   doubleClick?(at: Place): boolean
   /** The menu of a place is asked for; likewise. */
   menu?(at: Place): boolean
+  /** The card of a place is asked for, where everything about it is set; likewise. */
+  card?(at: Place): boolean
+  /** What can be done from a heading; all are listed, in the features' order. */
+  headingMenu?(column: string): readonly MenuEntry[]
   /** What can be done from the head of a group; all are listed, in the features' order. */
   headMenu?(head: HeadLine): readonly MenuEntry[]
   /** Opens a menu at an element; the first that has one answers true. */

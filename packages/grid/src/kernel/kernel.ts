@@ -40,6 +40,7 @@ import { Emitter } from './events.ts'
 import { Features, type Feature, type Place } from './feature.ts'
 import { FootView } from './foot-view.ts'
 import { definitionOf, GridModel } from './grid-model.ts'
+import { LongPress } from './long-press.ts'
 import { Navigator, type NavigatorHost } from './navigator.ts'
 import {
   isRowSource,
@@ -130,6 +131,7 @@ export class Kernel {
   readonly navigator: Navigator
   readonly headingDrag: HeadingDrag
   readonly sweep: Sweep
+  private readonly longPress: LongPress
   readonly announcer: Announcer
   readonly pager = new Pager()
   readonly changes: RowChanges
@@ -219,6 +221,14 @@ export class Kernel {
     this.navigator = new Navigator(this.screen.viewport.view, this.navigatorHost(), disposal)
     this.headingDrag = new HeadingDrag(this.frame, this.screen.head, this.headingDragHost(), disposal)
     this.sweep = new Sweep(this.screen, disposal)
+    this.longPress = new LongPress(
+      this.screen.viewport.view,
+      target => {
+        const at = this.cellAt(target)
+        return at !== null && this.features.some(feature => feature.menu?.(at))
+      },
+      disposal,
+    )
     this.listen()
     this.changes = new RowChanges(model, this.features, {
       loading: () => this.loader.busy,
@@ -933,7 +943,10 @@ export class Kernel {
       const at = cellOf(event)
       // With Shift the browser's own menu is asked for; so it is where text is selected, and on links.
       const own = !event.shiftKey && !elementOf(event.target)?.closest('a[href], input')
-      if (at && own && features.some(feature => feature.menu?.(at))) event.preventDefault()
+      // A press that stays has opened it already.
+      if (this.headingDrag.fingerHolds || this.longPress.opened || (at && own && features.some(feature => feature.menu?.(at))))
+        event.preventDefault()
+      this.longPress.forget()
     })
   }
 
@@ -1053,6 +1066,7 @@ export class Kernel {
         return shared && { columns: shared.columns, title: shared.heading.title }
       },
       dragged: column => void features.all(feature => feature.headingDragged?.(column)),
+      pressedLong: column => void features.some(feature => feature.menu?.({ line: ABOVE_LINES, column })),
       over: (column, at) => features.all(feature => feature.headingOver?.(column, at)).includes(true),
       dropped: (column, at) => features.some(feature => feature.headingDropped?.(column, at)),
     }
@@ -1076,6 +1090,7 @@ export class Kernel {
       cellAt: element => this.cellAt(element),
       key: (event, at) => this.features.some(feature => feature.key?.(event, at)),
       menu: at => this.features.some(feature => feature.menu?.(at)),
+      card: at => this.features.some(feature => feature.card?.(at)),
     }
   }
 }

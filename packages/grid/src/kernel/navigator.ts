@@ -15,8 +15,9 @@ export interface NavigatorHost {
   cellAt(element: Element | null): Place | null
   /** What a key means beside moving; true where it was for something. */
   key(event: KeyboardEvent, at: Place): boolean
-  /** Opens the menu of a place; false where it has none. */
+  /** Opens the menu of a place, or its card; false where it has none. */
   menu(at: Place): boolean
+  card(at: Place): boolean
 }
 
 /**
@@ -150,11 +151,10 @@ export class Navigator {
 
   private key(event: KeyboardEvent): void {
     if (event.defaultPrevented || isInDetail(event, true)) return
-    const opens =
-      event.key === 'ContextMenu' ||
-      (event.key === 'F10' && event.shiftKey) ||
-      (event.key === 'ArrowDown' && event.altKey)
-    if (opens && this.host.menu(this)) {
+    const asksMenu = event.key === 'ContextMenu' || (event.key === 'F10' && event.shiftKey)
+    const asksCard = event.key === 'ArrowDown' && event.altKey
+    const opened = (asksCard && this.host.card(this)) || ((asksMenu || asksCard) && this.host.menu(this))
+    if (opened) {
       event.preventDefault()
       event.stopPropagation()
       return

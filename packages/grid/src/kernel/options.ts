@@ -10,7 +10,7 @@ import type {
   RowSource,
   SourceInput,
 } from '@vast-meadow/engine'
-import type { ActionCall, BatchAction, BatchCall, CellAction, CellPainter, DetailPainter } from '../painter.ts'
+import type { ActionCall, BatchAction, BatchCall, CellAction, CellPainter, DetailPainter, HostMenuEntry, MenuPlace } from '../painter.ts'
 import type { OpenAct, SelectionChange } from './events.ts'
 import type { Texts } from './texts.ts'
 
@@ -24,6 +24,8 @@ export interface Parts<Row extends object = object> {
   readonly actions?: Readonly<Record<string, CellAction<Row>>>
   /** By the name of an action on selected rows in the definition: what it does. The `batch` event tells of it as well. */
   readonly batch?: Readonly<Record<string, BatchAction<Row>>>
+  /** What stands in the menus of cells, headings and heads of groups beside what the grid offers there. */
+  menu?(place: MenuPlace<Row>): readonly HostMenuEntry[]
   /**
    * Conditions of one's own, by the name that their parts say. The engine then runs in the page, unless the placement
    * gives a worker whose entry hands the same ones to `serveEngine`.

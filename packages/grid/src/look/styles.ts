@@ -222,7 +222,7 @@ input, button { font: inherit; color: inherit; }
 .ghost.refused { background: var(--_held); opacity: 1; }
 .ghost.taken { background: var(--_on-ink); opacity: 1; }
 .meadow.dragging, .meadow.dragging .cell { cursor: grabbing; }
-.meadow.dragging { user-select: none; }
+.meadow.dragging, .meadow.holding { user-select: none; }
 .card .field { display: flex; align-items: center; gap: 6px; flex-wrap: wrap; font-size: 12.5px; }
 .card .field > span { color: var(--_faint); min-inline-size: 88px; }
 .card .field select, .card .field input:not([type='checkbox']) { flex: 1; min-inline-size: 0; border: 1px solid var(--_rule); border-radius: 5px; background: var(--_paper); color: var(--_ink); padding: 3px 7px; font: inherit; }
@@ -571,6 +571,8 @@ input, button { font: inherit; color: inherit; }
   .pages .sizes { flex-basis: 100%; }
 }
 @media (pointer: coarse) {
+  .row { -webkit-touch-callout: none; user-select: none; }
+  .row.detail { -webkit-touch-callout: default; user-select: auto; }
   .button, .offer, .search, .chip button, .act, .pages input, .pages select, .menu .pin, .menu label { min-block-size: 44px; }
   .foot .count .span, .arrangements .take, .menu .move { min-block-size: 44px; }
   .menu .move { min-inline-size: 32px; }

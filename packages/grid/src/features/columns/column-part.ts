@@ -17,10 +17,11 @@ export interface ColumnPartHost {
 /** What a column's card says of its place: it is moved, pinned and hidden. */
 export function columnPart(
   column: string,
-  { model, texts, announcer, navigator, screen }: Kernel,
+  kernel: Kernel,
   host: ColumnPartHost,
   close: () => void,
 ): HTMLElement {
+  const { model, texts } = kernel
   const title = model.titleOf(column)
   const part = make('div', 'place')
   const line = make('div', 'field', part)
@@ -64,15 +65,22 @@ export function columnPart(
   hide.textContent = hidden ? texts.show(title) : texts.hide
   hide.dataset.control = 'hide'
   hide.onclick = () => {
-    const { columns } = screen
-    const beside = columns[columns.indexOf(column) + 1] ?? columns[columns.indexOf(column) - 1]
-    model.showColumn(column, hidden)
-    if (hidden) return
-    close()
-    announcer.say(texts.isHidden(title))
-    if (beside) navigator.go(ABOVE_LINES, beside)
+    if (hidden) model.showColumn(column, true)
+    else {
+      close()
+      hideColumn(column, kernel)
+    }
   }
   return part
+}
+
+/** Hides a column; the keyboard goes to the heading beside it. */
+export function hideColumn(column: string, { model, texts, announcer, navigator, screen }: Kernel): void {
+  const { columns } = screen
+  const beside = columns[columns.indexOf(column) + 1] ?? columns[columns.indexOf(column) - 1]
+  model.showColumn(column, false)
+  announcer.say(texts.isHidden(model.titleOf(column)))
+  if (beside) navigator.go(ABOVE_LINES, beside)
 }
 
 interface SharedOver {

@@ -2,11 +2,11 @@ import { columnsMoved, partOf, placeBeside } from '@vast-meadow/engine/client'
 import type { Arrangement, ArrangementChange, ColumnPlace } from '@vast-meadow/engine'
 import { isOwnColumn } from '../../band/geometry.ts'
 import { make } from '../../kernel/dom.ts'
-import type { Feature } from '../../kernel/feature.ts'
+import type { Feature, MenuEntry } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { ABOVE_LINES } from '../../kernel/page-line.ts'
 import { ColumnLanding } from './column-landing.ts'
-import { columnPart } from './column-part.ts'
+import { columnPart, hideColumn } from './column-part.ts'
 import { fittingWidths, roomWidths } from './fit-width.ts'
 import { enableResizing } from './column-resizing.ts'
 import { ColumnsMenu, inParts } from './columns-menu.ts'
@@ -138,9 +138,26 @@ export function columns(kernel: Kernel): Feature {
     }
     put(columns, first)
   }
+  function headingMenu(column: string): MenuEntry[] {
+    const part = partOf(model.arrangement, column)
+    const moves = (['start', 'end', 'middle'] as const).filter(side => side !== part)
+    return [
+      ...(model.canMove(column)
+        ? moves.map(side => ({
+            text: texts.pinHeading[side],
+            act: () => void put([column], { part: side, before: null }),
+          }))
+        : []),
+      ...(model.canTell('longestTexts')
+        ? [{ text: texts.fitHeading, act: () => fit([column]) }]
+        : []),
+      { text: texts.hide, act: () => hideColumn(column, kernel) },
+    ]
+  }
   return {
     name: 'columns',
     handle,
+    headingMenu,
     refresh: () => menu.update(),
     cardPart: (column, close) => columnPart(column, kernel, { move, put, fit: key => fit([key]) }, close),
     headingDragged: column => {

@@ -177,7 +177,13 @@ export function conditions(kernel: Kernel): Feature {
     },
     click: (event, { line, column }) =>
       line === -1 && elementOf(event.target)?.closest('.more-of') !== null && toggleCard(column),
-    menu: ({ line, column }) => line === -1 && toggleCard(column),
+    card: ({ line, column }) => line === -1 && toggleCard(column),
+    headingMenu: column => [
+      ...(column in model.arrangement.conditions
+        ? [{ text: texts.liftCondition, act: () => model.setCondition(column, null) }]
+        : []),
+      { text: texts.moreOf(model.titleOf(column)), act: () => handle.openCard(column) },
+    ],
     cellMenu: fromCell,
     chips: () => conditionChips(model, texts, words, column => handle.openCard(column)),
     lifted: { conditions: {}, where: '' },

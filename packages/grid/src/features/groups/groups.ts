@@ -190,9 +190,18 @@ export function groups(kernel: Kernel): Feature {
     model.canGroup(column) && kernel.headingDrag.columns.length === 1
 
   const handle: GroupsHandle = { goToGroup }
+  function headingMenu(column: string): MenuEntry[] {
+    const at = levels().findIndex(level => level.column === column)
+    if (at >= 0) return [{ text: texts.notGroupByThis, act: () => remove(at) }]
+    if (!model.canGroup(column)) return []
+    const text = levels().length > 0 ? texts.groupByAlso : texts.groupByThis
+    return [{ text, act: () => void groupBy(column).catch(kernel.failed) }]
+  }
+
   return {
     name: 'groups',
     handle,
+    headingMenu,
     refresh: () => trail.show(levels()),
     viewed: () => void card?.load(),
     arranged(_, change) {

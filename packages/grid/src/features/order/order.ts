@@ -1,6 +1,7 @@
 import { isAble } from '@vast-meadow/engine/client'
+import type { OrderKey } from '@vast-meadow/engine'
 import { isOwnColumn } from '../../band/geometry.ts'
-import type { Feature } from '../../kernel/feature.ts'
+import type { Feature, MenuEntry } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 
 /** Headings order rows: a click or Enter, with Shift beside the keys there are. Ranks stand in the headings. */
@@ -11,8 +12,22 @@ export function order({ model, screen, announcer, emitter, texts }: Kernel): Fea
     emitter.emit('column', { column })
     return true
   }
+  function headingMenu(column: string): MenuEntry[] {
+    if (!model.canOrder(column)) return []
+    const { order } = model.arrangement
+    const now = order.find(key => key.column === column)?.direction
+    const set = (direction: OrderKey['direction'] | null): void =>
+      void model.apply({ order: direction === null ? order.filter(key => key.column !== column) : [{ column, direction }] }, 'reader')
+    return [
+      ...(['ascending', 'descending'] as const)
+        .filter(direction => direction !== now)
+        .map(direction => ({ text: texts.orderThisWay[direction], act: () => set(direction) })),
+      ...(now ? [{ text: texts.orderNoMore, act: () => set(null) }] : []),
+    ]
+  }
   return {
     name: 'order',
+    headingMenu,
     refresh() {
       const { description } = model
       screen.header.setOrder(model.arrangement.order, !description || isAble(description.can.order))

@@ -4,7 +4,7 @@ import { isOwnColumn } from '../../band/geometry.ts'
 import { elementOf } from '../../kernel/dom.ts'
 import type { CellBox, Feature, MenuEntry, Place } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
-import { asPageLine, type PageLine } from '../../kernel/page-line.ts'
+import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.ts'
 import { SomeSummaries, type RowsOfColumns } from '../../kernel/some-summaries.ts'
 import { CellRanges, countCells, RangeLookup, spansByColumn, type LineCell } from './cell-ranges.ts'
 
@@ -130,7 +130,7 @@ export function ranges(kernel: Kernel): Feature {
       !at ||
       at.line < 0 ||
       event.button !== 0 ||
-      target.closest('.box, button, a[href], .groupcell, .stuck')
+      target.closest('.box, button, a[href], .groupcell, .stuck, .detailcell')
     )
       return
     if (event.shiftKey && model.selectionRules.by === 'box') {
@@ -250,6 +250,8 @@ export function ranges(kernel: Kernel): Feature {
               summaryOf: column => sums.of(column),
             },
           ],
+    headingMenu: column =>
+      may() ? [{ text: texts.pickColumn(model.titleOf(column)), act: () => pickColumn({ line: ABOVE_LINES, column }, false) }] : [],
     cellMenu: (cell): MenuEntry[] =>
       may()
         ? [
