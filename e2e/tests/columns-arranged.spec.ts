@@ -133,7 +133,7 @@ test('a column is moved, pinned and hidden by keyboard, and each is said', async
   await expect.poll(() => titles(page)).toEqual(['Number', 'Kind', 'Planted', 'Place', 'Height', 'Count'])
   await expect(page.locator('[aria-live]').filter({ hasText: 'Place is column 4 of 6 now.' })).toHaveCount(1)
   await expect(heading(page, 'Place')).toBeFocused()
-  await page.keyboard.press('Shift+F10')
+  await page.keyboard.press('Alt+ArrowDown')
   const card = page.getByRole('dialog', { name: 'Place' })
   await card.getByRole('button', { name: 'Move Place towards the start' }).press('Enter')
   await expect.poll(() => titles(page)).toEqual(START)
@@ -164,7 +164,7 @@ test('a double click at an edge fits a column to what it holds over all rows, an
   expect((await heading(page, 'Place').boundingBox())!.width).toBeLessThan(420)
   // A number is written in little room, but its title must be read.
   await heading(page, 'Height').focus()
-  await page.keyboard.press('Shift+F10')
+  await page.keyboard.press('Alt+ArrowDown')
   await page.getByRole('button', { name: 'Fit Height to what it holds' }).click()
   await expect.poll(async () => (await heading(page, 'Height').boundingBox())!.width).toBeLessThan(110)
   expect(

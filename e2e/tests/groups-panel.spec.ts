@@ -69,7 +69,7 @@ test('a builder says which summaries are offered, where all rows are summed up, 
   await expect(panel.getByRole('button', { name: 'Summaries of Height' })).toHaveText('1')
   await page.getByRole('button', { name: 'Use', exact: true }).click()
   await workshop.header('Height').focus()
-  await page.keyboard.press('Shift+F10')
+  await page.keyboard.press('Alt+ArrowDown')
   await expect(page.locator('.card [data-control=summary] option')).toHaveText(['none', 'Median'])
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Build', exact: true }).click()

@@ -230,7 +230,7 @@ test('a click on a heading’s card groups by ranges and months, never a group a
   await mount(page, {})
   const byCard = async (title: string, button: string): Promise<void> => {
     await page.getByRole('columnheader', { name: title, exact: true }).focus()
-    await page.keyboard.press('Shift+F10')
+    await page.keyboard.press('Alt+ArrowDown')
     await page.getByRole('button', { name: button, exact: true }).click()
     await page.keyboard.press('Escape')
   }
@@ -346,7 +346,7 @@ test('a summary is chosen in a column’s card, where it makes sense', async ({ 
   await mount(page, {})
   await expect(page.locator('.row.totals')).toHaveCount(0)
   await page.getByRole('columnheader', { name: 'Place', exact: true }).focus()
-  await page.keyboard.press('Shift+F10')
+  await page.keyboard.press('Alt+ArrowDown')
   const pick = page.locator('[data-control="summary"]')
   expect(await pick.locator('option').allTextContents()).not.toContain('Sum')
   await pick.selectOption({ label: 'Different values' })
@@ -368,7 +368,7 @@ test('a group is gone to from code, through closed ones, and so is a row', async
 test('where a definition allows no groups nothing of them is drawn', async ({ page }) => {
   await mount(page, {}, { groupable: false })
   await page.getByRole('columnheader', { name: 'Kind', exact: true }).focus()
-  await page.keyboard.press('Shift+F10')
+  await page.keyboard.press('Alt+ArrowDown')
   await expect(page.getByRole('button', { name: 'ascending' }).first()).toBeVisible()
   await expect(page.getByRole('button', { name: 'Group by this' })).toHaveCount(0)
 })
