@@ -19,6 +19,7 @@ const ROOMS = [
   'layout',
   'flow',
   'selection',
+  'export',
   'question',
   'definition',
   'words',

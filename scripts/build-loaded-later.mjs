@@ -10,6 +10,9 @@ export const LOADED_LATER = [
   'read/column-files/parquet.js',
   'expression/parser.js',
   'expression/pattern.js',
+  'export/arrow-encoder.js',
+  'export/parquet-encoder.js',
+  'export/zip-stream.js',
 ]
 
 /** Stand complete inside those above, and would import packages that no host has. */

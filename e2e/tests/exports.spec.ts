@@ -1,5 +1,6 @@
 import { readFile } from 'node:fs/promises'
 import { expect, test, type Page } from '@playwright/test'
+import { strFromU8, unzipSync } from 'fflate'
 import { mountBare, serveStatic, type Served } from '../support/bare-page.ts'
 
 // Rows taken away as a file: which, how written, a part at a time, ended amid it; from the bar and from code.
@@ -177,4 +178,90 @@ test('a stream is worked out as it is read, tells how far it is, and can be ende
   expect(told.early).toBeLessThanOrEqual(2)
   expect(told.of).toBe(200_000)
   expect(told.ended).toMatch(/Cancel|Abort/)
+})
+
+const GROUPED = {
+  groups: [{ column: 'kind', bucket: { by: 'value' } }],
+  summaries: { height: 'mean', id: 'count' },
+  conditions: { id: { match: 'all', parts: [{ kind: 'below', value: 9 }] } },
+}
+const MEANS = { ash: '44.333333333333336' }
+
+test('groups go along as lines before their rows, or as columns of each row', async ({ page }) => {
+  await mountBare(page, served.url, { rows: ROWS, definition: { ...DEFINITION, start: GROUPED } })
+  const columns = ['id', 'height']
+  const lines = (await text(page, { columns, groups: 'lines' })).split('\r\n')
+  expect(lines.slice(0, 3)).toEqual([
+    'Kind (group),Rows in the group,No,Height',
+    `ash,3,3,${MEANS.ash}`,
+    ',,0,0',
+  ])
+  expect(lines).toHaveLength(1 + 3 + 9 + 1)
+  const beside = (await text(page, { columns, groups: 'columns', format: 'ndjson' })).trim().split('\n')
+  expect(beside).toHaveLength(9)
+  expect(JSON.parse(beside[1]!)).toEqual({
+    '@kind': 'ash',
+    '@kind Mean height': Number(MEANS.ash),
+    '@kind Rows id': 3,
+    id: 3,
+    height: 111,
+  })
+  for (const wrong of [
+    { groups: 'lines', format: 'parquet' },
+    { groups: 'lines', rows: 'all' },
+  ])
+    await expect(text(page, wrong)).rejects.toThrow(/RangeError/)
+  await page.getByRole('button', { name: 'Export' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Export' })
+  await expect(dialog.getByRole('combobox', { name: 'Groups' })).toHaveValue('none')
+  await dialog.getByRole('combobox', { name: 'Groups' }).selectOption('lines')
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    dialog.getByRole('button', { name: 'Save the file' }).click(),
+  ])
+  expect((await readFile(await download.path(), 'utf8')).split('\r\n')[1]).toMatch(/^ash,3,/)
+})
+
+test('files of columns and workbooks are read back by the grid’s own reader and by others', async ({ page }) => {
+  await mountBare(page, served.url, {
+    rows: ROWS,
+    definition: { ...DEFINITION, exports: ['xlsx', 'parquet', 'arrow'] },
+  })
+  await page.getByRole('button', { name: 'Export' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Export' })
+  const saved = async (format: string): Promise<Buffer> => {
+    await dialog.getByRole('combobox', { name: 'As', exact: true }).selectOption(format)
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      dialog.getByRole('button', { name: 'Save the file' }).click(),
+    ])
+    expect(download.suggestedFilename()).toBe(`old-trees.${format}`)
+    await page.keyboard.press('Enter')
+    return await readFile(await download.path())
+  }
+  const sheet = Object.fromEntries(
+    Object.entries(unzipSync(await saved('xlsx'))).map(([name, bytes]) => [name, strFromU8(bytes)]),
+  )['xl/worksheets/sheet1.xml']!
+  expect(sheet.match(/<row>/g)).toHaveLength(ROWS.length + 1)
+  expect(sheet).toContain('<c><v>4</v></c>')
+  expect(sheet).toContain('>=SUM(A1), "quoted"\nand broken</t>')
+  for (const format of ['parquet', 'arrow']) {
+    const bytes = await saved(format)
+    const back = await page.evaluate(
+      async ([given, name]) => {
+        const { meadow } = window as never as {
+          meadow: { mountMeadow(host: Element, options: object): { ready: Promise<void>; exportFile(options: object): Promise<Blob> } }
+        }
+        const data = new Uint8Array(given as number[])
+        const host = document.createElement('div')
+        document.body.append(host)
+        const grid = meadow.mountMeadow(host, { source: { kind: 'file', name, blob: new Blob([data]) } })
+        await grid.ready
+        return await (await grid.exportFile({ format: 'ndjson', columns: ['id', 'kind', 'planted', 'note'] })).text()
+      },
+      [[...bytes], `trees.${format}`] as const,
+    )
+    const rows = back.trim().split('\n').map(line => JSON.parse(line) as object)
+    expect(rows).toEqual(ROWS.map(({ id, kind, planted, note }) => ({ id, kind, planted, note })))
+  }
 })

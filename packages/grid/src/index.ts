@@ -36,5 +36,5 @@ export type {
 } from './painter.ts'
 export { defaultTexts, type Texts } from './kernel/texts.ts'
 export type { RecordOf } from './kernel/record-of.ts'
-export type { ExportOptions, ExportProgress } from './features/exports/export-stream.ts'
+export type { ExportOptions, ExportProgress } from './features/exports/export-options.ts'
 export type { SelectedRows } from './kernel/selected-rows.ts'

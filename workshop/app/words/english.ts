@@ -45,7 +45,14 @@ export const words = {
   exportSettings: {
     export: 'export',
     readersTakeAway: 'Readers take rows away as',
-    formats: { csv: 'CSV', json: 'JSON', ndjson: 'JSON, a line a row' },
+    formats: {
+      csv: 'CSV',
+      json: 'JSON',
+      ndjson: 'JSON, a line a row',
+      xlsx: 'a spreadsheet workbook',
+      parquet: 'Parquet',
+      arrow: 'Arrow',
+    },
   },
   batchActions: {
     actions: 'actions',

@@ -11,7 +11,7 @@ import { detailSchema } from './detail-schema.ts'
 import { DEFAULT_COLUMN_WIDTH } from './column-width.ts'
 import { formatSchema, localeSchema } from './format-schema.ts'
 import { fitSchema, lookSchema, pagesSchema, styleRuleSchema } from './look-schema.ts'
-import { TEXT_FORMATS } from '../export/cell-writer.ts'
+import { EXPORT_FORMATS } from '../export/formats.ts'
 import { headingSchema } from './heading-schema.ts'
 import { selectionSchema } from './selection-schema.ts'
 import { headingProblem } from './headings.ts'
@@ -175,7 +175,7 @@ export const definitionSchema = z.object({
     ._default(z.array(batchActionSchema), [])
     .check(z.describe('What can be done with all selected rows, as buttons in the bar.')),
   exports: z
-    ._default(z.array(z.enum(TEXT_FORMATS)), [])
+    ._default(z.array(z.enum(EXPORT_FORMATS)), [])
     .check(
       z.describe(
         'Formats in which readers may take rows away as a file, by a button in the bar; none: no button.',

@@ -1,12 +1,10 @@
-import type { Column, Field, Value } from '../table/column.ts'
+import type { TextFormat } from './formats.ts'
+import type { Field, Value } from '../table/column.ts'
 import { isMissing, valueAt } from '../table/column.ts'
 import { plainWriter } from '../table/plain-text.ts'
-import { tagsOf, type Show } from '../table/shown-text.ts'
+import { tagsOf } from '../table/shown-text.ts'
 import type { Work } from '../work/work.ts'
-
-/** Formats of rows as text. */
-export const TEXT_FORMATS = ['csv', 'json', 'ndjson'] as const
-export type TextFormat = (typeof TEXT_FORMATS)[number]
+import { HEAD_LINE, type WrittenColumn, type WrittenLines } from './written-column.ts'
 
 export interface TextRules {
   readonly format: TextFormat
@@ -21,44 +19,52 @@ export interface TextRules {
   readonly neutral?: boolean
 }
 
-/** A column to write: its field, its cells, and how it shows them. */
-export interface WrittenColumn {
-  readonly field: Field
-  readonly column: Column
-  readonly show: Show
-}
+/** Writes a column's cell of one line: by the row's number in the table, or by the line's place in its part. */
+export type CellWriter = (row: number, nth: number) => string
 
-/** Writes a column's cell of one row. */
-type CellWriter = (row: number) => string
-
-/** How rows become texts: what each column writes, and what stands before, between and behind the cells of a row. */
+/** How lines become texts: what each column writes, and what stands before, between and behind the cells of a line. */
 export interface TextWriter {
   readonly cells: readonly CellWriter[]
-  readonly before: string
+  /** Of the heads of groups. */
+  readonly heads: readonly CellWriter[]
+  readonly before: (nth: number) => string
   readonly between: string
   readonly after: string
 }
 
 /** The writer of rows in a format. A row of CSV ends in a line break; of JSON nothing stands around it. */
-export const textWriter = (columns: readonly WrittenColumn[], rules: TextRules): TextWriter =>
-  rules.format === 'csv'
-    ? {
-        cells: columns.map(column => csvCell(column, rules)),
-        before: '',
-        between: rules.separator ?? ',',
-        after: '\r\n',
-      }
-    : { cells: columns.map(column => jsonMember(column, rules)), before: '{', between: ',', after: '}' }
+export function textWriter(columns: readonly WrittenColumn[], rules: TextRules): TextWriter {
+  const isCsv = rules.format === 'csv'
+  const write = isCsv ? csvCell : jsonMember
+  const before = (): string => (isCsv ? '' : '{')
+  return {
+    cells: columns.map(column => write(column, rules)),
+    heads: columns.map(column => write(headOf(column), rules)),
+    before,
+    between: isCsv ? (rules.separator ?? ',') : ',',
+    after: isCsv ? '\r\n' : '}',
+  }
+}
 
-/** Rows as texts, column by column: so each column's cells are read as they lie, which is a fifth quicker than row by row. */
+/** What a column writes in the lines of groups' heads. */
+export function headOf({ heads, ...column }: WrittenColumn): WrittenColumn {
+  if (column.column.kind === 'part') return column
+  const nothing = { field: column.field, show: column.show, column: { kind: 'part' as const, values: [] } }
+  const { field, ...of } = heads ?? nothing
+  return { ...column, ...of, field: { ...field, key: column.field.key } }
+}
+
+/** Lines as texts, column by column: so each column's cells are read as they lie, which is a fifth quicker than row by row. */
 export function* writeRows(
-  { cells, before, between, after }: TextWriter,
-  rows: readonly number[],
+  { cells, heads, before, between, after }: TextWriter,
+  rows: WrittenLines,
 ): Work<string[]> {
-  const texts = new Array<string>(rows.length).fill(before)
+  const texts = Array.from(rows, (_, nth) => before(nth))
   for (const [nth, cell] of cells.entries()) {
     const first = nth === 0 ? '' : between
-    for (let i = 0; i < rows.length; i++) texts[i] += first + cell(rows[i])
+    const head = heads[nth]
+    for (let i = 0; i < rows.length; i++)
+      texts[i] += first + (rows[i] === HEAD_LINE ? head(HEAD_LINE, i) : cell(rows[i], i))
     yield
   }
   for (let i = 0; i < rows.length; i++) texts[i] += after
@@ -102,12 +108,19 @@ function jsonMember({ field, column, show }: WrittenColumn, { values }: TextRule
 const MOST_REMEMBERED = 32_768
 
 /** Texts that recur are written once, days too; numbers and moments hardly recur, and are written faster than looked up. */
-function cellWriter(
+export function cellWriter(
   field: Field,
-  column: Column,
+  column: WrittenColumn['column'],
   missing: string,
   write: (value: Value) => string,
 ): CellWriter {
+  if (column.kind === 'part') {
+    const { values } = column
+    return (_, nth) => {
+      const value = values[nth] ?? null
+      return value === null ? missing : write(value)
+    }
+  }
   if (column.kind === 'coded') {
     const known: string[] = []
     return row => {

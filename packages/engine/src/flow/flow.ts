@@ -1,3 +1,4 @@
+import type { Format } from '../table/format.ts'
 import { asColumn, columnIndexesOf, type ColumnIndex, type Table } from '../table/column.ts'
 import { privateMemory, settle, type Allocate } from '../table/allocate.ts'
 import { bitsOfPacked } from '../table/packed-rows.ts'
@@ -26,7 +27,7 @@ import { NO_TOOLS, type ConditionTools, type Predicates } from './predicates.ts'
 import { predicatesOf } from './split-predicates.ts'
 import { timedWork } from './timed-work.ts'
 import type { FlowReport, FlowRequest, Formats, OpenGroups, StageName, StageReport } from './request.ts'
-import type { GroupContext, OrderedRows } from './group-context.ts'
+import { formatOf, type GroupContext, type OrderedRows } from './group-context.ts'
 import { GroupStage, type GroupedRows } from './group-stage.ts'
 import { GroupReader, openBits, type GroupedLevel } from './group-reader.ts'
 import { lineCountOf, type FlowView, type GroupedViewLevel } from './view.ts'
@@ -98,6 +99,11 @@ export class Flow {
 
   get shows(): readonly Show[] {
     return this.shownBy
+  }
+
+  /** How a column of the table writes its values. */
+  formatOf(column: string): Format {
+    return formatOf(this.formats, column)
   }
 
   /** Rows of the table that are no longer there; null: all are. */

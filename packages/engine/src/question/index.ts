@@ -2,6 +2,7 @@ import { cells } from './cells.ts'
 import { checkKey } from './check-key.ts'
 import { description } from './description.ts'
 import { explain } from './explain.ts'
+import { exportBatch, exportEnd } from './export-batch.ts'
 import { exportText } from './export-text.ts'
 import { facets } from './facets.ts'
 import { findMatch } from './find-match.ts'
@@ -32,6 +33,8 @@ export const questions = {
   checkKey,
   description,
   explain,
+  exportBatch,
+  exportEnd,
   exportText,
   facets,
   findMatch,

@@ -26,5 +26,7 @@ export interface QuestionContext {
  * need is loaded.
  */
 export interface Question<Args, Answer> {
+  /** Loads what the answer needs beyond the engine itself. */
+  load?(args: Args): Promise<void>
   answer(asked: QuestionContext, args: Args): Work<Answer>
 }

@@ -2,7 +2,7 @@ import { privateMemory, type Allocate } from '../table/allocate.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import { parseColumns } from '../expression/expressions.ts'
 import type { FlowTools } from '../flow/flow.ts'
-import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
+import { questionOf, type AnswerOf, type ArgsOf, type QuestionName } from '../question/index.ts'
 import type { ViewId } from '../question/question.ts'
 import { CancelledError, runSliced, type Work } from '../work/work.ts'
 import { Turns } from '../work/turns.ts'
@@ -82,6 +82,7 @@ export class EngineHost {
     const { ready } = this
     const { request, binding } = args as { request?: ViewRequest; binding?: Binding }
     if (request) await ready.prepare(request)
+    await questionOf(name).load?.(args)
     const work = (): Work<AnswerOf<Name>> => ready.ask(name, args)
     const wanted = request ? (request.binding ?? PLAIN_BINDING) : binding
     return wanted ? await this.readBound(wanted, work, cancelled) : await this.read(work, cancelled)

@@ -297,13 +297,32 @@ export const defaultTexts = {
   putAway: 'Dismiss',
   export: 'Export',
   exportFormat: 'As',
-  exportFormats: { csv: 'CSV', json: 'JSON', ndjson: 'JSON, a line a row' },
+  exportFormats: {
+    csv: 'CSV',
+    json: 'JSON',
+    ndjson: 'JSON, a line a row',
+    xlsx: 'Spreadsheet workbook (xlsx)',
+    parquet: 'Parquet',
+    arrow: 'Arrow',
+  },
   exportRows: 'Rows',
   exportWhich: {
     passing: (count: string): string => `those that pass (${count})`,
     selected: (count: string): string => `the selected ones (${count})`,
     all: (count: string): string => `all (${count})`,
   },
+  exportGroups: 'Groups',
+  exportGroupsAs: {
+    none: 'left out',
+    lines: 'as lines before their rows',
+    columns: 'as columns of each row',
+  },
+  exportedGroup: (level: string): string => `${level} (group)`,
+  exportedRowCount: 'Rows in the group',
+  exportedSummary: (summary: string, title: string, level: string): string =>
+    `${summary} of ${title} by ${level}`,
+  tooManyForSheet: (most: string): string =>
+    `A sheet holds at most ${most} lines below its headings. Choose another format, or let fewer rows pass.`,
   exportColumns: 'Columns',
   exportShownColumns: 'the shown ones',
   exportAllColumns: 'all',

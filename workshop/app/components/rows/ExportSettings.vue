@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
-import { TEXT_FORMATS, type TextFormat } from '@vast-meadow/engine'
+import { EXPORT_FORMATS, type ExportFormat } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 
 /** In which formats readers may take rows away. */
 const grid = useOpenGrid()
 const offered = computed(() => grid.definition?.exports ?? [])
 
-function set(format: TextFormat, on: boolean): void {
-  const exports = TEXT_FORMATS.filter(name => (name === format ? on : offered.value.includes(name)))
+function set(format: ExportFormat, on: boolean): void {
+  const exports = EXPORT_FORMATS.filter(name => (name === format ? on : offered.value.includes(name)))
   void grid.define(words.exportSettings.export, { ...grid.now.definition, exports })
 }
 </script>
@@ -16,7 +16,7 @@ function set(format: TextFormat, on: boolean): void {
 <template>
   <h3>{{ words.exportSettings.readersTakeAway }}</h3>
   <VCheckbox
-    v-for="format of TEXT_FORMATS"
+    v-for="format of EXPORT_FORMATS"
     :key="format"
     :model-value="offered.includes(format)"
     :label="words.exportSettings.formats[format]"

@@ -1,57 +1,42 @@
-import { CancelledError, countRows, shownColumns } from '@vast-meadow/engine/client'
-import type { ExportedColumn, ExportedRows, PackedRows, TextFormat, TextRules } from '@vast-meadow/engine'
+import {
+  isBatchFormat,
+  loadZip,
+  MOST_SHEET_ROWS,
+  shownColumns,
+  styleNumbers,
+  summaryField,
+  workbookFiles,
+} from '@vast-meadow/engine/client'
+import type { BatchField, BatchFormat, PackedRows, PlacedBatch, Summary, TextRules, WorkbookColumn } from '@vast-meadow/engine'
 import type { Kernel } from '../../kernel/kernel.ts'
+import { exportedOf, type Exported } from './exported-parts.ts'
+import type { ExportOptions } from './export-options.ts'
+
+type Bytes = Uint8Array<ArrayBuffer>
 
 /** Cells that are written in one part: some ten milliseconds of work where the rows are. */
 const CELLS_A_PART = 40_000
-
-export interface ExportProgress {
-  /** Rows that were written, and rows that there are. */
-  readonly done: number
-  readonly of: number
-}
-
-/** What is taken away as a file, and how it is written. */
-export interface ExportOptions {
-  /** Default: `csv`. */
-  readonly format?: TextFormat
-  /** Those that pass (default) or are selected, in their order, or all as they came. */
-  readonly rows?: 'passing' | 'selected' | 'all'
-  /** The shown columns in their order (default), all of the definition, or these. */
-  readonly columns?: 'shown' | 'all' | readonly string[]
-  /** `shown`: as the columns write their values; `raw`: as other programs read them (default). */
-  readonly values?: 'shown' | 'raw'
-  /** Of CSV: what stands between cells; default: a comma. */
-  readonly separator?: TextRules['separator']
-  /** Of CSV: a text that a spreadsheet would take for a formula gets an apostrophe before it; default: true. */
-  readonly neutral?: boolean
-  /** Of CSV: begins with a byte-order mark, by which some spreadsheets know that it is UTF-8; default: false. */
-  readonly mark?: boolean
-  readonly signal?: AbortSignal
-  readonly onProgress?: (progress: ExportProgress) => void
-}
-
-interface Part {
-  readonly rows: ExportedRows
-  /** How many rows it is about. */
-  readonly count: number
-}
+/** Rows that stand together in a column file, and cells at most: what reads them skips or reads them as one. */
+const ROWS_A_BATCH = 1 << 15
+const CELLS_A_BATCH = 1_000_000
+/** Width in px of a column that is no column of the grid. */
+const USUAL_WIDTH = 120
 
 /** The file as a stream of its bytes: a part is worked out when it is asked for, and nothing more is held. */
 export function exportStream(
   kernel: Kernel,
   options: ExportOptions,
   ticked: PackedRows | null,
-): ReadableStream<Uint8Array<ArrayBuffer>> {
-  const encoder = new TextEncoder()
-  let parts: AsyncIterator<string> | null = null
-  return new ReadableStream<Uint8Array<ArrayBuffer>>(
+): ReadableStream<Bytes> {
+  const exported = exportedOf(kernel, options, ticked)
+  let parts: AsyncIterator<Bytes> | null = null
+  return new ReadableStream<Bytes>(
     {
       async pull(controller) {
-        parts ??= exportedTexts(kernel, options, ticked)[Symbol.asyncIterator]()
-        const next = await parts.next()
-        if (next.done) controller.close()
-        else controller.enqueue(encoder.encode(next.value))
+        parts ??= exported && bytesOf(kernel, exported)[Symbol.asyncIterator]()
+        const next = await parts?.next()
+        if (!next || next.done) controller.close()
+        else controller.enqueue(next.value)
       },
       async cancel() {
         await parts?.return?.()
@@ -61,71 +46,125 @@ export function exportStream(
   )
 }
 
-async function* exportedTexts(
-  { model }: Kernel,
-  options: ExportOptions,
-  ticked: PackedRows | null,
-): AsyncIterable<string> {
-  const { format = 'csv', values = 'raw', separator, neutral, mark = false, signal, onProgress } = options
-  const { source } = model
-  if (!source) return
+function bytesOf(kernel: Kernel, exported: Exported): AsyncIterable<Bytes> {
+  const { format = 'csv' } = exported.options
+  if (format === 'xlsx') return workbookBytes(kernel, exported)
+  return isBatchFormat(format) ? batchBytes(exported, format) : textBytes(exported, format)
+}
+
+const rowsAPart = (cells: number, { columns }: Exported): number =>
+  Math.max(1, Math.floor(cells / Math.max(1, columns.length)))
+
+async function* textBytes(exported: Exported, format: TextRules['format']): AsyncIterable<Bytes> {
+  const { source, options } = exported
+  const { values = 'raw', separator, neutral, mark = false, signal } = options
   const rules: TextRules = { format, values, separator, neutral }
-  const columns = columnsOf(model, options.columns ?? 'shown')
-  const view = await source.view(model.request(), { signal })
-  try {
-    const parts = partsOf(options.rows ?? 'passing', ticked, view.report)
-    const of = parts.reduce((sum, { count }) => sum + count, 0)
-    const step = Math.max(1, Math.floor(CELLS_A_PART / Math.max(1, columns.length)))
-    let done = 0
-    let begun = false
-    if (format === 'csv' && mark) yield '\uFEFF'
-    if (format === 'json') yield '['
-    for (const { rows } of parts)
-      for (let from = 0, places = 1; from < places; from += step) {
-        if (signal?.aborted) throw new CancelledError()
-        const asked = { view: view.id, rows, from, to: from + step, columns, rules }
-        const told = await source.ask('exportText', asked, { signal })
-        places = told.places
-        done += told.rows
-        onProgress?.({ done, of })
-        if (told.text === '') continue
-        yield format === 'json' ? `${begun ? ',' : ''}\n${told.text}` : told.text
-        begun = true
-      }
-    if (format === 'json') yield '\n]\n'
-  } finally {
-    view.close()
+  const encoder = new TextEncoder()
+  if (format === 'csv' && mark) yield encoder.encode('\uFEFF')
+  if (format === 'json') yield encoder.encode('[')
+  let begun = false
+  const parts = exported.parts(rowsAPart(CELLS_A_PART, exported), args =>
+    source.ask('exportText', { ...args, rules }, { signal }),
+  )
+  for await (const { text } of parts) {
+    if (text === '') continue
+    yield encoder.encode(format === 'json' ? `${begun ? ',' : ''}\n${text}` : text)
+    begun = true
   }
+  if (format === 'json') yield encoder.encode('\n]\n')
 }
 
-/** What is written one after another. */
-function partsOf(
-  which: NonNullable<ExportOptions['rows']>,
-  ticked: PackedRows | null,
-  { passing, total }: { readonly passing: number; readonly total: number },
-): Part[] {
-  if (which === 'all') return [{ rows: { kind: 'all' }, count: total }]
-  if (which === 'passing') return [{ rows: { kind: 'passing' }, count: passing }]
-  const among = ticked ?? { chunks: [], names: [] }
-  // Those that do not pass stand nowhere: they come behind.
-  return [
-    { rows: { kind: 'passing', among }, count: countRows({ kind: 'set', ...among }) },
-    { rows: { kind: 'held-back', among }, count: 0 },
-  ]
+async function* batchBytes(exported: Exported, format: BatchFormat): AsyncIterable<Bytes> {
+  const { source, options } = exported
+  const { values = 'raw', signal } = options
+  const batches: PlacedBatch[] = []
+  let fields: readonly BatchField[] | null = null
+  let [at, count] = [0, 0]
+  const step = Math.min(ROWS_A_BATCH, rowsAPart(CELLS_A_BATCH, exported))
+  const parts = exported.parts(step, args =>
+    source.ask('exportBatch', { ...args, format, values, begins: fields === null }, { signal }),
+  )
+  for await (const { bytes, head, told, fields: now, rows } of parts) {
+    if (fields && JSON.stringify(fields) !== JSON.stringify(now))
+      throw new Error('Rows of other types came while the file was written.')
+    fields = now
+    batches.push({ at: at + head, told })
+    at += bytes.length
+    count += rows
+    yield bytes
+  }
+  yield await source.ask('exportEnd', { format, fields: fields ?? [], batches, rows: count }, { signal })
 }
 
-function columnsOf(model: Kernel['model'], which: NonNullable<ExportOptions['columns']>): ExportedColumn[] {
-  const { start, middle, end } = shownColumns(model.arrangement)
-  const keys =
-    which === 'shown'
-      ? [...start, ...middle, ...end]
-      : which === 'all'
-        ? (model.definition?.columns ?? []).map(({ key }) => key)
-        : which
-  for (const key of keys)
-    if (!model.columnOf(key)) throw new RangeError(`There is no column "${key}" to export.`)
-  // Columns of buttons hold nothing.
-  return keys
-    .filter(key => model.columnOf(key)?.cell.kind !== 'actions')
-    .map(key => ({ key, title: model.titleOf(key) }))
+async function* workbookBytes(kernel: Kernel, exported: Exported): AsyncIterable<Bytes> {
+  const { source, options, groups } = exported
+  const { values = 'raw', signal } = options
+  const { model, texts, format } = kernel
+  const columns = workbookColumns(kernel, exported)
+  const asShown = values === 'shown'
+  const { start } = shownColumns(model.arrangement)
+  const own = columns.length - exported.columns.length
+  const other = exported.columns.findIndex(({ key }, nth) => start.at(nth) !== key)
+  const pinned = other < 0 ? exported.columns.length : other
+  const workbook = {
+    name: model.definition?.title ?? '',
+    columns,
+    pinned: pinned > 0 ? own + pinned : 0,
+    levels: groups?.as === 'lines' ? groups.levels.length : 0,
+    asShown,
+  }
+  const styles = styleNumbers(workbook)
+  const sheet = columns.map((column, nth) => ({ format: column.format, style: styles[nth] }))
+  const files = workbookFiles(workbook)
+  const encoder = new TextEncoder()
+  async function* rows(): AsyncGenerator<Bytes> {
+    yield encoder.encode(files.before)
+    let lines = 1
+    const parts = exported.parts(rowsAPart(CELLS_A_PART, exported), args =>
+      source.ask('exportText', { ...args, rules: { format: 'xlsx', values, sheet } }, { signal }),
+    )
+    for await (const told of parts) {
+      lines += told.lines
+      if (lines > MOST_SHEET_ROWS) throw new RangeError(texts.tooManyForSheet(format(MOST_SHEET_ROWS - 1)))
+      yield encoder.encode(told.text)
+    }
+    yield encoder.encode(files.after)
+  }
+  const others = Object.entries(files.others).map(([name, text]) => ({ name, bytes: text }))
+  const zip = await loadZip()
+  yield* zip([...others, { name: files.sheet, bytes: rows() }])
+}
+
+/** The columns of the sheet, those of groups first. */
+function workbookColumns({ model, screen }: Kernel, { columns, groups }: Exported): WorkbookColumn[] {
+  const { formats } = model.binding
+  const text = (title: string): WorkbookColumn => ({
+    title,
+    field: { key: '', type: 'text' },
+    format: {},
+    width: USUAL_WIDTH,
+  })
+  const ofSummary = (column: string, summary: Summary, title: string): WorkbookColumn => {
+    const field = model.fieldOf(column)
+    return {
+      title,
+      field: field ? summaryField(summary, field) : { key: column, type: 'number' },
+      format: formats[column] ?? {},
+      width: USUAL_WIDTH,
+    }
+  }
+  const named = groups?.levels.map(({ title }) => text(title)) ?? []
+  const further =
+    groups?.as === 'lines'
+      ? [text(groups.count.title)]
+      : (groups?.levels.flatMap((_, level) =>
+          groups.of.map(({ column, summary, levels }) => ofSummary(column, summary, levels[level].title)),
+        ) ?? [])
+  const own = columns.map(({ key, title }): WorkbookColumn => ({
+    title,
+    field: model.fieldOf(key) ?? { key, type: 'text' },
+    format: formats[key] ?? {},
+    width: screen.widthOf(key),
+  }))
+  return [...named, ...further, ...own]
 }

@@ -1,11 +1,14 @@
-import type { TextFormat } from '@vast-meadow/engine'
+import { isBatchFormat } from '@vast-meadow/engine/client'
+import type { ExportFormat } from '@vast-meadow/engine'
 import { keepKey, make, makeOption, type Disposal } from '../../kernel/dom.ts'
 import { Popup } from '../../kernel/popup.ts'
 import type { Texts } from '../../kernel/texts.ts'
-import type { ExportOptions } from './export-stream.ts'
+import type { ExportOptions } from './export-options.ts'
 
 export interface ExportViewHost {
-  formats(): readonly TextFormat[]
+  formats(): readonly ExportFormat[]
+  /** Whether rows stand in groups. */
+  grouped(): boolean
   /** How many rows each choice is about, as it is shown; those without any are left out. */
   counts(): Readonly<Record<'passing' | 'selected' | 'all', string | null>>
   /** Saves the file; `told` is called with how much of it is done, from 0 to 1. */
@@ -20,7 +23,7 @@ export class ExportView {
   private readonly progress: HTMLProgressElement
   private readonly problem: HTMLElement
   private readonly go: HTMLButtonElement
-  private readonly fields: Readonly<Record<'format' | 'rows' | 'columns' | 'values', HTMLSelectElement>>
+  private readonly fields: Readonly<Record<'format' | 'rows' | 'groups' | 'columns' | 'values', HTMLSelectElement>>
   private running: AbortController | null = null
   private anchor: HTMLElement | null = null
 
@@ -41,6 +44,7 @@ export class ExportView {
     this.fields = {
       format: select(texts.exportFormat),
       rows: select(texts.exportRows),
+      groups: select(texts.exportGroups),
       columns: select(texts.exportColumns),
       values: select(texts.exportValues),
     }
@@ -49,6 +53,7 @@ export class ExportView {
     makeOption(columns, 'all', texts.exportAllColumns)
     makeOption(values, 'raw', texts.exportRaw)
     makeOption(values, 'shown', texts.exportShown)
+    for (const field of [this.fields.format, this.fields.rows]) field.onchange = () => this.offerGroups()
     this.progress = make('progress', '', form)
     this.problem = make('p', 'problem', form)
     this.problem.setAttribute('role', 'alert')
@@ -95,10 +100,26 @@ export class ExportView {
     // As it was chosen the last time, where that is still there; selected rows are meant by who selects some.
     if ([...format.options].some(({ value }) => value === chosen.format)) format.value = chosen.format
     rows.value = counts.selected !== null ? 'selected' : 'passing'
+    this.offerGroups()
     this.show(null)
     this.problem.textContent = ''
     this.popup.show(anchor)
     format.focus()
+  }
+
+  /** Only rows that pass stand in groups; column files hold them as columns alone. */
+  private offerGroups(): void {
+    const { texts } = this
+    const { format, rows, groups } = this.fields
+    const chosen = groups.value
+    const line = groups.parentElement
+    if (line) line.hidden = !this.host.grouped() || rows.value !== 'passing'
+    const offered = isBatchFormat(format.value)
+      ? (['none', 'columns'] as const)
+      : (['none', 'lines', 'columns'] as const)
+    groups.replaceChildren()
+    for (const as of offered) makeOption(groups, as, texts.exportGroupsAs[as])
+    groups.value = offered.some(as => as === chosen) ? chosen : 'none'
   }
 
   /** A file that is being written goes on. */
@@ -124,7 +145,7 @@ export class ExportView {
   }
 
   private async save(): Promise<void> {
-    const { format, rows, columns, values } = this.fields
+    const { format, rows, groups, columns, values } = this.fields
     const running = (this.running = new AbortController())
     this.problem.textContent = ''
     this.show(0)
@@ -133,6 +154,7 @@ export class ExportView {
       const options = {
         format: format.value,
         rows: rows.value,
+        groups: groups.parentElement?.hidden ? 'none' : groups.value,
         columns: columns.value,
         values: values.value,
         signal: running.signal,

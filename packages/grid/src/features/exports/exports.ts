@@ -3,13 +3,21 @@ import type { PackedRows } from '@vast-meadow/engine'
 import { make } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
-import { exportStream, type ExportOptions } from './export-stream.ts'
+import type { ExportOptions } from './export-options.ts'
+import { exportStream } from './export-stream.ts'
 import { ExportView } from './export-view.ts'
 
 /** Bytes that are put together before the browser may lay them aside. */
 const BYTES_A_PIECE = 16 << 20
 
-const TYPES = { csv: 'text/csv', json: 'application/json', ndjson: 'application/x-ndjson' } as const
+const TYPES = {
+  csv: 'text/csv',
+  json: 'application/json',
+  ndjson: 'application/x-ndjson',
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+  parquet: 'application/vnd.apache.parquet',
+  arrow: 'application/vnd.apache.arrow.file',
+} as const
 
 /** Of the grid's handle: rows taken away as a file. */
 export interface ExportsHandle {
@@ -76,6 +84,7 @@ export function exports(kernel: Kernel): Feature {
       texts,
       {
         formats: () => model.definition?.exports ?? [],
+        grouped: () => model.arrangement.groups.length > 0,
         counts() {
           const { passing = 0, total = 0 } = kernel.report ?? {}
           const rows = ticked()

@@ -1,0 +1,44 @@
+import type { BatchColumn, BatchField } from './batch-column.ts'
+import type { BatchFormat } from './formats.ts'
+import type { Work } from '../work/work.ts'
+
+/** Where a batch stands in the file, and what the file's end says of it: plain data, known to its encoder alone. */
+export interface PlacedBatch {
+  /** Bytes of the file before the batch. */
+  readonly at: number
+  readonly told: unknown
+}
+
+/**
+ * Writes a format that holds rows column by column, a batch of rows at a time. It holds nothing in between: what the end of
+ * the file must say of a batch is handed out with it.
+ */
+export interface BatchEncoder {
+  /** What stands before the first batch. */
+  begin(fields: readonly BatchField[]): Uint8Array<ArrayBuffer>
+  /** One batch of rows. Columns are made one after another, with room between for other work. */
+  encode(
+    columns: Iterable<BatchColumn>,
+    rows: number,
+  ): Work<{ readonly bytes: Uint8Array<ArrayBuffer>; readonly told: unknown }>
+  /** What stands behind the last batch. */
+  end(fields: readonly BatchField[], batches: readonly PlacedBatch[], rows: number): Uint8Array<ArrayBuffer>
+}
+
+const loaders: Readonly<Record<BatchFormat, () => Promise<{ readonly encoder: BatchEncoder }>>> = {
+  arrow: () => import('./arrow-encoder.ts'),
+  parquet: () => import('./parquet-encoder.ts'),
+}
+const loaded = new Map<BatchFormat, BatchEncoder>()
+
+/** Loads what writes a format, when it is first asked for. */
+export async function loadEncoder(format: BatchFormat): Promise<void> {
+  if (!loaded.has(format)) loaded.set(format, (await loaders[format]()).encoder)
+}
+
+/** What writes a format; it is loaded before. */
+export function encoderOf(format: BatchFormat): BatchEncoder {
+  const encoder = loaded.get(format)
+  if (!encoder) throw new Error(`What writes "${format}" is not loaded yet.`)
+  return encoder
+}
