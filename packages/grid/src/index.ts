@@ -37,4 +37,5 @@ export type {
 export { defaultTexts, type Texts } from './kernel/texts.ts'
 export type { RecordOf } from './kernel/record-of.ts'
 export type { ExportOptions, ExportProgress } from './features/exports/export-options.ts'
+export type { PrintOptions } from './features/printing/printing.ts'
 export type { SelectedRows } from './kernel/selected-rows.ts'

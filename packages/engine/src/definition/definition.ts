@@ -181,6 +181,9 @@ export const definitionSchema = z.object({
         'Formats in which readers may take rows away as a file, by a button in the bar; none: no button.',
       ),
     ),
+  print: z
+    ._default(z.boolean(), false)
+    .check(z.describe('Whether readers may print rows, by a button in the bar.')),
   undo: z
     ._default(z.boolean(), false)
     .check(

@@ -19,6 +19,7 @@ import { lengthMap } from './travel/length-map.ts'
 import { order } from './order/order.ts'
 import { pages } from './pages/pages.ts'
 import { pinnedRows, type PinnedRowsHandle } from './pinned-rows/pinned-rows.ts'
+import { printing, type PrintingHandle } from './printing/printing.ts'
 import { search, type SearchHandle } from './search/search.ts'
 import type { SelectionHandle } from './selection/selection-handle.ts'
 import { ranges, type RangesHandle } from './ranges/ranges.ts'
@@ -45,6 +46,7 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   pages,
   copy,
   exports,
+  printing,
   goTo,
   cellMenu,
   thumbLabel,
@@ -63,6 +65,7 @@ export type FeatureHandles = ArrangementsHandle &
   GroupsHandle &
   HistoryHandle &
   PinnedRowsHandle &
+  PrintingHandle &
   RangesHandle &
   SearchHandle &
   SelectionHandle &

@@ -311,6 +311,11 @@ export const defaultTexts = {
     selected: (count: string): string => `the selected ones (${count})`,
     all: (count: string): string => `all (${count})`,
   },
+  print: 'Print',
+  printed: (count: string): string => `${count} rows are printed.`,
+  printedFirst: (count: string, of: string): string => `The first ${count} of ${of} rows`,
+  printedSearch: (text: string): string => `with “${text}”`,
+  printedAll: (count: string, rows: number): string => (rows === 1 ? '1 row' : `${count} rows`),
   exportGroups: 'Groups',
   exportGroupsAs: {
     none: 'left out',

@@ -153,6 +153,8 @@ input, button { font: inherit; color: inherit; }
   padding-inline: calc(4px + var(--_level, 0) * 18px) 12px; white-space: pre; overflow: clip; text-overflow: ellipsis; outline: none;
 }
 .group > .groupcell { cursor: pointer; }
+/* Printed, not seen. */
+.print-frame { position: absolute; inline-size: 0; block-size: 0; border: 0; opacity: 0; pointer-events: none; }
 /* How deep it stands is seen at its edge too. */
 .row.group::before {
   content: ''; position: absolute; inset-block: 0; inset-inline-start: 0; inline-size: 4px; background: var(--_level-mark); z-index: 3;
