@@ -234,3 +234,66 @@ test('the host refuses, changes, or arranges alone', async ({ page }) => {
   await page.evaluate(() => (window as unknown as Scope).handle.arrange({ order: [] }))
   expect(await order()).toEqual([])
 })
+
+const DELETING = {
+  ...DEFINITION,
+  columns: [
+    { key: 'id', title: 'No' },
+    { key: 'name', title: 'Name' },
+    {
+      key: 'do',
+      title: 'Actions',
+      expression: '""',
+      width: 200,
+      cell: {
+        kind: 'actions',
+        actions: [{ name: 'discard', title: 'Discard', deletes: true, confirm: 'Discard {name}?' }],
+      },
+    },
+  ],
+  actions: [{ name: 'clear', title: 'Clear out', deletes: true, confirm: 'Clear {count} packs out?' }],
+}
+
+test('an action that deletes takes the rows out and puts them back; the host may keep them', async ({ page }) => {
+  await page.goto(served.url)
+  await page.evaluate(
+    async ([rows, definition]) => {
+      const scope = window as unknown as Scope
+      scope.told = []
+      scope.handle = scope.meadow.mountMeadow(document.querySelector('#grid')!, {
+        rows,
+        definition,
+        parts: { batch: { clear: ({ count }: { count: number }) => void scope.told.push(`server ${count}`) } },
+        allow: {
+          delete: ({ keys }: { keys: number[] }) => {
+            scope.told.push(`may ${keys.join()}`)
+            return !keys.includes(7)
+          },
+        },
+      })
+      await scope.handle.ready
+    },
+    [ROWS, DELETING] as const,
+  )
+  const names = (): Promise<string[]> =>
+    page.locator('.body .row:not([hidden]) [aria-colindex="3"]').allTextContents()
+  const total = page.locator('.foot')
+  const row = (name: string) => page.locator('.body .row:not([hidden])', { hasText: new RegExp(`${name}(?!\\d)`) })
+  await row('Pack 7').getByRole('button', { name: 'Discard' }).click()
+  await page.waitForTimeout(100)
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  await row('Pack 3').getByRole('button', { name: 'Discard' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Discard' }).click()
+  await expect(total).toContainText('299 rows')
+  expect(await names()).not.toContain('Pack 3')
+  // The focus was on its row: it is on the next one, and that is said.
+  await expect(page.locator('.body .row:has(:focus)')).toContainText('Pack 4')
+  await expect(page.locator('[aria-live]').first()).toContainText('now on 4')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(total).toContainText('300 rows')
+  await page.evaluate(() => (window as unknown as Scope).handle.selectRows([10, 11, 12]))
+  await page.getByRole('button', { name: 'Clear out' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Clear out' }).click()
+  await expect(total).toContainText('297 rows')
+  expect(await page.evaluate('told')).toEqual(['may 7', 'may 3', 'may 10,11,12', 'server 3'])
+})

@@ -14,6 +14,7 @@ export { localArrangements } from './storage/local-arrangements.ts'
 export { indexedArrangements } from './storage/indexed-arrangements.ts'
 export {
   EVENT_NAMES,
+  type DeleteAct,
   type MeadowEvents,
   type Measures,
   type OpenAct,

@@ -6,6 +6,13 @@ const name = z.string().check(z.minLength(1))
 const common = {
   title: z.string().check(z.minLength(1), z.describe('What stands on the button.')),
   tone: z.optional(z.enum(TONES)),
+  deletes: z
+    ._default(z.boolean(), false)
+    .check(
+      z.describe(
+        'Whether the grid takes the rows out of its own once that is done, and puts them back when it is undone. Rows need a key for that.',
+      ),
+    ),
 }
 
 /** Something that is done with one row. */

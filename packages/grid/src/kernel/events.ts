@@ -60,6 +60,11 @@ export interface OpenAct {
   readonly open: boolean
 }
 
+/** Rows that are to be taken out. */
+export interface DeleteAct {
+  readonly keys: readonly KeyValue[]
+}
+
 /** What became of one act of opening or closing. */
 export interface OpenChange {
   /** Rows that are open by now. */

@@ -89,6 +89,8 @@ const OWN_HEIGHT = 400
 const HEIGHT_AFTER_MS = 150
 /** While lines move, what is said of them in the foot is this old at most. */
 const READOUT_MS = 100
+/** So many rows behind the keyboard’s are looked at for one that is still there. */
+const MOST_FOLLOWING = 50
 /** What decides which rows pass and where they stand. */
 const MOVES_ROWS = ['order', 'conditions', 'where', 'search', 'groups'] as const
 /** What decides where columns lie. */
@@ -218,6 +220,7 @@ export class Kernel {
     this.state = new StateView(area, texts, format)
     this.foot = new FootView(this.frame, texts, format)
     this.announcer = new Announcer(this.frame, model, texts, format)
+    disposal.add(() => this.announcer.dispose())
     this.navigator = new Navigator(this.screen.viewport.view, this.navigatorHost(), disposal)
     this.headingDrag = new HeadingDrag(this.frame, this.screen.head, this.headingDragHost(), disposal)
     this.sweep = new Sweep(this.screen, disposal)
@@ -389,7 +392,19 @@ export class Kernel {
       open: this.openRows(),
       top: topRow(this.lines, this.screen.viewport.offset, this.screen.heights),
       focused: at?.kind === 'row' || at?.kind === 'detail' ? at.row : null,
+      following: at ? this.rowsAfter(line) : [],
     }
+  }
+
+  /** Some rows that follow a line. */
+  private rowsAfter(line: PageLine): RowId[] {
+    const rows: RowId[] = []
+    const { lines } = this
+    for (let at = line + 1; at < lines.lineCount && at <= line + MOST_FOLLOWING; at++) {
+      const shown = lines.line(at)
+      if (shown?.kind === 'row') rows.push(shown.row)
+    }
+    return rows
   }
 
   private openRows(): readonly RowId[] {
@@ -704,6 +719,19 @@ export class Kernel {
     } else {
       this.opened = opened
       this.showView(view, top, kept?.focused ?? NO_LINE)
+      if (kept?.gone && this.navigator.hasFocus) this.sayWhereFocusWent()
+    }
+  }
+
+  /** The row of the keyboard is gone: says on which one it is now. */
+  private sayWhereFocusWent(): void {
+    const { navigator, lines, texts, screen } = this
+    const at = navigator.line >= 0 ? lines.line(navigator.line) : undefined
+    if (!at) this.announcer.sayBeside(texts.noRowLeft)
+    else if (at.kind === 'row') {
+      const named = this.model.keyFields[0] ?? screen.firstColumn
+      const name = lines.text(navigator.line, at.row, named) || lines.text(navigator.line, at.row, screen.firstColumn)
+      this.announcer.sayBeside(texts.focusWentOn(name || texts.noValueName))
     }
   }
 

@@ -11,7 +11,7 @@ import type {
   SourceInput,
 } from '@vast-meadow/engine'
 import type { ActionCall, BatchAction, BatchCall, CellAction, CellPainter, DetailPainter, HostMenuEntry, MenuPlace } from '../painter.ts'
-import type { OpenAct, SelectionChange } from './events.ts'
+import type { DeleteAct, OpenAct, SelectionChange } from './events.ts'
 import type { Texts } from './texts.ts'
 
 /** What JSON cannot hold: functions, by the names that a definition uses for them. */
@@ -67,6 +67,8 @@ export interface Allow {
   open?(act: OpenAct): boolean | Promise<boolean>
   /** Something is about to be done with a row, or with the selected rows; asked before the reader is. */
   act?(call: ActionCall | BatchCall): boolean | Promise<boolean>
+  /** Rows are about to be taken out by an action that deletes them; asked before the reader is, after `act`. */
+  delete?(act: DeleteAct): boolean | Promise<boolean>
 }
 
 /** `Row`: what a row is in the host's own types; it flows on to the handle. */

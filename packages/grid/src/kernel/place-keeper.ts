@@ -20,6 +20,8 @@ export interface RowPlace {
   readonly top: { readonly row: RowId; readonly into: number } | null
   /** The row that the keyboard is on; null: none. */
   readonly focused: RowId | null
+  /** Rows that follow it, where the keyboard goes when it is gone. */
+  readonly following?: readonly RowId[]
 }
 
 /** The same by key, so that it outlasts the rows. */
@@ -34,6 +36,8 @@ export interface KeyPlace {
 export interface LinePlace {
   readonly top: { readonly line: LineIndex; readonly into: number } | null
   readonly focused: LineIndex
+  /** The keyboard’s row has no line any more; `focused` is that of the next one that has. */
+  readonly gone: boolean
 }
 
 /** The keys of a place, asked of the source that is about to go; null without key fields: ids name nothing then. */
@@ -81,12 +85,19 @@ export async function rowsOfPlace(
 export async function linesOfPlace(
   source: RowSource,
   view: ViewId,
-  { top, focused }: RowPlace,
+  { top, focused, following = [] }: RowPlace,
 ): Promise<LinePlace> {
-  const lineOf = async (row: RowId | null): Promise<LineIndex> =>
-    row === null ? NO_LINE : (await source.ask('linesOf', { view, rows: [row] }))[0]
-  const [topLine, focusedLine] = await Promise.all([lineOf(top?.row ?? null), lineOf(focused)])
-  return { top: top && topLine >= 0 ? { line: topLine, into: top.into } : null, focused: focusedLine }
+  const linesOf = async (rows: readonly RowId[]): Promise<LineIndex[]> =>
+    rows.length === 0 ? [] : await source.ask('linesOf', { view, rows })
+  const [[topLine = NO_LINE], [focusedLine = NO_LINE, ...others]] = await Promise.all([
+    linesOf(top ? [top.row] : []),
+    linesOf(focused === null ? [] : [focused, ...following]),
+  ])
+  return {
+    top: top && topLine >= 0 ? { line: topLine, into: top.into } : null,
+    focused: focusedLine >= 0 ? focusedLine : (others.find(line => line >= 0) ?? NO_LINE),
+    gone: focused !== null && focusedLine < 0,
+  }
 }
 
 /** The first row at or below an offset; group heads are passed over. */

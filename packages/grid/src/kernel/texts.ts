@@ -354,6 +354,10 @@ export const defaultTexts = {
   fitHeading: 'Fit the width to what it shows',
   liftCondition: 'Lift its condition',
   moreOf: (title: string): string => `All about “${title}” …`,
+  takenOut: (count: string, rows: number): string =>
+    rows === 1 ? '1 row is taken out.' : `${count} rows are taken out.`,
+  focusWentOn: (name: string): string => `The row is not there any more; now on ${name}.`,
+  noRowLeft: 'The row is not there any more, and no other is left.',
   details: 'Details',
   openRow: 'Open the row',
   closeRow: 'Close the row',

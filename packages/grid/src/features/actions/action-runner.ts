@@ -45,5 +45,5 @@ export async function runAction(kernel: Kernel, asked: Asked): Promise<void> {
 }
 
 /** What a handler answered, as far as it tells of what was done. */
-const doneOf = (answer: unknown): ActionDone | null =>
+export const doneOf = (answer: unknown): ActionDone | null =>
   isRecord(answer) && ('undo' in answer || 'text' in answer) ? answer : null

@@ -4,10 +4,14 @@ import { elementOf } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import type { PageLine } from '../../kernel/page-line.ts'
-import type { ActionDone } from '../../painter.ts'
+import type { ActionCall, ActionDone, BatchCall } from '../../painter.ts'
 import { ActionNotice } from './action-notice.ts'
 import { runAction } from './action-runner.ts'
 import { BatchBar } from './batch-bar.ts'
+import { takeOut } from './take-out.ts'
+
+/** So many rows that were taken out can be put back. */
+const MOST_PUT_BACK = 10_000
 
 /** What is done with a row, by buttons in its cells, and with the selected rows, by buttons in the bar. */
 export function actions(kernel: Kernel): Feature {
@@ -69,11 +73,12 @@ export function actions(kernel: Kernel): Feature {
     await runAction(kernel, {
       title: action.title,
       question: action.confirm === undefined ? null : spoken(action.confirm, record),
-      allowed: () => kernel.allow.act?.(call) ?? true,
+      allowed: () => allowed(call, action.deletes ? [key] : null),
       act() {
         state(null)
         emitter.emit('action', call)
-        return options.parts?.actions?.[name]?.(call)
+        const answer: unknown = options.parts?.actions?.[name]?.(call)
+        return action.deletes && keyFields.length > 0 ? takeOut(kernel, [key], [record], answer) : answer
       },
       busy: on => state(on ? 'busy' : null),
       failed(reason) {
@@ -86,6 +91,13 @@ export function actions(kernel: Kernel): Feature {
       },
       done: answer => done(`${action.title} ${named(key)}`.trim(), answer),
     })
+  }
+
+  /** Whether the host lets it happen, and lets the rows go where it takes them out. */
+  async function allowed(call: ActionCall | BatchCall, keys: readonly KeyValue[] | null): Promise<boolean> {
+    const { allow } = kernel
+    if (!((await allow.act?.(call)) ?? true)) return false
+    return keys === null || ((await allow.delete?.({ keys })) ?? true)
   }
 
   /** A row without a key of its own has nothing that would say anything. */
@@ -111,13 +123,25 @@ export function actions(kernel: Kernel): Feature {
       ((await features.all(feature => feature.selectedRecords?.(limit)).find(told => told !== undefined)) ??
         []) as never[]
     const call = { name, count, rows, records }
+    const { keyFields } = model
+    const packed = features.all(feature => feature.ticked?.() ?? null).find(one => one !== null)
+    const keys =
+      action.deletes && keyFields.length > 0 && packed
+        ? ((await model.ask('keysOf', { keyFields, rows: { kind: 'set', ...packed } })) ?? null)
+        : null
     await runAction(kernel, {
       title,
       question: confirm === undefined ? null : confirm.replaceAll('{count}', format(count)),
-      allowed: () => kernel.allow.act?.(call) ?? true,
+      allowed: () => allowed(call, keys),
       act() {
-        emitter.emit('batch', call)
-        return options.parts?.batch?.[name]?.(call)
+        const hostsPart = (): unknown => {
+          emitter.emit('batch', call)
+          return options.parts?.batch?.[name]?.(call)
+        }
+        if (!keys) return hostsPart()
+        // What is taken out is known as it was, as far as it can be put back.
+        const known = keys.length <= MOST_PUT_BACK ? records(MOST_PUT_BACK) : Promise.resolve(null)
+        return known.then(rows => takeOut(kernel, keys, rows, hostsPart()))
       },
       busy(on) {
         batch.setBusy(name, on)

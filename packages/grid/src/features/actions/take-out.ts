@@ -1,0 +1,27 @@
+import type { KeyValue, RowRecord } from '@vast-meadow/engine'
+import type { Kernel } from '../../kernel/kernel.ts'
+import type { ActionDone } from '../../painter.ts'
+import { doneOf } from './action-runner.ts'
+
+/**
+ * Takes rows out of the grid's own once the host has done its part. Undone, the host undoes its part first, and the rows
+ * are put back. `records`: the rows as they were; null: there are too many to be put back.
+ */
+export async function takeOut(
+  { changes, texts, format }: Kernel,
+  keys: readonly KeyValue[],
+  records: readonly RowRecord[] | null,
+  hostsPart: unknown,
+): Promise<ActionDone> {
+  const done = doneOf(await hostsPart)
+  await changes.commit({ remove: keys })
+  const text = done?.text ?? texts.takenOut(format(keys.length), keys.length)
+  if (!records || (done && !done.undo)) return { text }
+  return {
+    text,
+    async undo() {
+      await done?.undo?.()
+      await changes.commit({ put: records })
+    },
+  }
+}
