@@ -21,14 +21,32 @@ export async function openTable(table) {
 
 /** A file's parts, one after another. */
 export async function* exportParts(source, { format, columns, neutral }) {
-  const request = { order: [], conditions: {}, search: '', searchColumns: [], groups: [], open: { levels: null, except: [] } }
+  const request = {
+    order: [],
+    conditions: {},
+    search: '',
+    searchColumns: [],
+    groups: [],
+    open: { levels: null, except: [] },
+  }
   const view = await source.view(request)
-  const asked = { view: view.id, rows: { kind: 'passing' }, columns: columns.map(key => ({ key, title: key })) }
+  const asked = {
+    view: view.id,
+    rows: { kind: 'passing' },
+    columns: columns.map(key => ({ key, title: key })),
+  }
   if (BATCH.includes(format)) {
     const batches = []
     let [at, rows, fields] = [0, 0, []]
     for (let from = 0, places = 1; from < places; from += 32_768) {
-      const told = await source.ask('exportBatch', { ...asked, from, to: from + 32_768, format, values: 'raw', begins: from === 0 })
+      const told = await source.ask('exportBatch', {
+        ...asked,
+        from,
+        to: from + 32_768,
+        format,
+        values: 'raw',
+        begins: from === 0,
+      })
       batches.push({ at: at + told.head, told: told.told })
       at += told.bytes.length
       rows += told.rows
@@ -56,7 +74,13 @@ export async function* exportParts(source, { format, columns, neutral }) {
     return
   }
   const fields = columns.map(key => view.fields.find(field => field.key === key))
-  const workbook = { name: 'Rows', columns: fields.map(field => ({ title: field.key, field, format: {}, width: 120 })), pinned: 0, levels: 0, asShown: false }
+  const workbook = {
+    name: 'Rows',
+    columns: fields.map(field => ({ title: field.key, field, format: {}, width: 120 })),
+    pinned: 0,
+    levels: 0,
+    asShown: false,
+  }
   const files = workbookFiles(workbook)
   const sheet = styleNumbers(workbook).map(style => ({ format: {}, style }))
   async function* bytes() {

@@ -10,7 +10,21 @@ import { openRows, exportBytes } from './export-in-node.mjs'
 
 const ROWS = Number(process.argv[2] ?? 20_000)
 const folder = mkdtempSync(join(tmpdir(), 'exports-'))
-const TEXTS = ['plain', '=1+1', '+x', '-2', '@a', 'a "quoted", one', 'two\nlines', 'é 漢 😀', 'tab\tin', "'apostrophe", ' edges ', 'true', '0012']
+const TEXTS = [
+  'plain',
+  '=1+1',
+  '+x',
+  '-2',
+  '@a',
+  'a "quoted", one',
+  'two\nlines',
+  'é 漢 😀',
+  'tab\tin',
+  "'apostrophe",
+  ' edges ',
+  'true',
+  '0012',
+]
 const some = (nth, every, value) => (nth % every === every - 1 ? null : value)
 const day = n => new Date(Date.UTC(1950, 0, 1) + (n % 40_000) * 864e5).toISOString().slice(0, 10)
 const given = Array.from({ length: ROWS }, (_, n) => ({
@@ -35,12 +49,16 @@ function compare(name, got, wanted) {
   got.forEach((row, nth) =>
     keys.forEach(key => {
       const [a, b] = [row[key], wanted[nth]?.[key]]
-      const same = a === b || (typeof a === 'number' && typeof b === 'number' && Math.abs(a - b) <= Math.abs(b) * 1e-14)
+      const same =
+        a === b || (typeof a === 'number' && typeof b === 'number' && Math.abs(a - b) <= Math.abs(b) * 1e-14)
       if (same) return
-      if (wrong++ < 3) console.error(`  ${name}: row ${nth} ${key}: ${JSON.stringify(a)}, not ${JSON.stringify(b)}`)
+      if (wrong++ < 3)
+        console.error(`  ${name}: row ${nth} ${key}: ${JSON.stringify(a)}, not ${JSON.stringify(b)}`)
     }),
   )
-  console.log(`${wrong === 0 ? 'equal' : 'DIFFERENT'}  ${name}  ${got.length} rows × ${keys.length} columns${wrong ? `, ${wrong} cells` : ''}`)
+  console.log(
+    `${wrong === 0 ? 'equal' : 'DIFFERENT'}  ${name}  ${got.length} rows × ${keys.length} columns${wrong ? `, ${wrong} cells` : ''}`,
+  )
   if (wrong) failures++
 }
 
@@ -48,8 +66,10 @@ function compare(name, got, wanted) {
 const plain = value => {
   if (value === null || value === undefined) return null
   if (typeof value === 'bigint') return Number(value)
-  if (typeof value === 'object' && 'days' in value) return new Date(value.days * 864e5).toISOString().slice(0, 10)
-  if (typeof value === 'object' && 'micros' in value) return new Date(Number(value.micros / 1000n)).toISOString()
+  if (typeof value === 'object' && 'days' in value)
+    return new Date(value.days * 864e5).toISOString().slice(0, 10)
+  if (typeof value === 'object' && 'micros' in value)
+    return new Date(Number(value.micros / 1000n)).toISOString()
   if (typeof value === 'object' && 'millis' in value) return new Date(Number(value.millis)).toISOString()
   return value
 }
@@ -63,13 +83,30 @@ const save = async (format, more = {}) => {
 const connection = await (await DuckDBInstance.create(':memory:')).connect()
 const query = async (from, columns = '*') => {
   const reader = await connection.runAndReadAll(`select ${columns} from ${from}`)
-  return reader.getRowObjects().map(row => Object.fromEntries(Object.entries(row).map(([key, value]) => [key, plain(value)])))
+  return reader
+    .getRowObjects()
+    .map(row => Object.fromEntries(Object.entries(row).map(([key, value]) => [key, plain(value)])))
 }
 const typed = `columns={id:'INTEGER',text:'VARCHAR',note:'VARCHAR',whole:'INTEGER',large:'BIGINT',price:'DOUBLE',mass:'DOUBLE',seen:'BOOLEAN',day:'DATE',"at":'TIMESTAMP'}`
 
-compare('CSV, by DuckDB', await query(`read_csv('${await save('csv', { neutral: false })}', header=true, nullstr='', allow_quoted_nulls=false, ${typed})`), given)
-const neutral = given.map(row => ({ ...row, text: row.text && /^[=+\-@\t\r]/.test(row.text) ? `'${row.text}` : row.text }))
-compare('CSV with formulas neutralised, by DuckDB', await query(`read_csv('${await save('csv')}', header=true, nullstr='', allow_quoted_nulls=false, ${typed})`), neutral)
+compare(
+  'CSV, by DuckDB',
+  await query(
+    `read_csv('${await save('csv', { neutral: false })}', header=true, nullstr='', allow_quoted_nulls=false, ${typed})`,
+  ),
+  given,
+)
+const neutral = given.map(row => ({
+  ...row,
+  text: row.text && /^[=+\-@\t\r]/.test(row.text) ? `'${row.text}` : row.text,
+}))
+compare(
+  'CSV with formulas neutralised, by DuckDB',
+  await query(
+    `read_csv('${await save('csv')}', header=true, nullstr='', allow_quoted_nulls=false, ${typed})`,
+  ),
+  neutral,
+)
 compare('JSON, by DuckDB', await query(`read_json('${await save('json')}', ${typed})`), given)
 compare('JSON, a line a row, by DuckDB', await query(`read_json('${await save('ndjson')}', ${typed})`), given)
 compare('Parquet, by DuckDB', await query(`read_parquet('${await save('parquet')}')`), given)
@@ -77,13 +114,26 @@ compare('Parquet, by DuckDB', await query(`read_parquet('${await save('parquet')
 const workbook = await save('xlsx')
 try {
   // 76: UTF-8; "false, true": cells as they are kept, and not as they are shown.
-  execFileSync('soffice', ['--headless', '--convert-to', 'csv:Text - txt - csv (StarCalc):44,34,76,1,,0,false,false,false,false,false,-1', '--outdir', folder, workbook], { stdio: 'ignore', timeout: 300_000 })
+  execFileSync(
+    'soffice',
+    [
+      '--headless',
+      '--convert-to',
+      'csv:Text - txt - csv (StarCalc):44,34,76,1,,0,false,false,false,false,false,-1',
+      '--outdir',
+      folder,
+      workbook,
+    ],
+    { stdio: 'ignore', timeout: 300_000 },
+  )
   const name = readdirSync(folder).find(file => /^rows.*\.csv$/.test(file) && file !== 'rows.csv')
   const csv = join(folder, name)
   const strings = `columns={${keys.map(key => `"${key}":'VARCHAR'`).join(',')}}`
   const read = await query(`read_csv('${csv}', header=true, ${strings})`)
   const near = (text, wanted) =>
-    text && wanted && Math.abs(Date.parse(`${text.replace(' ', 'T')}Z`) - Date.parse(wanted)) < 1001 ? wanted : text
+    text && wanted && Math.abs(Date.parse(`${text.replace(' ', 'T')}Z`) - Date.parse(wanted)) < 1001
+      ? wanted
+      : text
   const number = text => (text === null ? null : Number(text))
   compare(
     'Workbook, by LibreOffice',
@@ -103,7 +153,9 @@ try {
     given,
   )
 } catch (error) {
-  console.log(`not read: a workbook, for there is no spreadsheet program here (${error.message.split('\n')[0]})`)
+  console.log(
+    `not read: a workbook, for there is no spreadsheet program here (${error.message.split('\n')[0]})`,
+  )
 }
 rmSync(folder, { recursive: true, force: true })
 source.close()

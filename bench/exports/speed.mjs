@@ -17,7 +17,12 @@ const connection = await (await DuckDBInstance.create(':memory:', { threads: '2'
 await connection.run(`create table t as select * from read_csv('${file}')`)
 const source = await openTable(table)
 const columns = table.fields.map(({ key }) => key)
-const OPTIONS = { csv: 'format csv, header', ndjson: 'format json', json: 'format json, array true', parquet: 'format parquet' }
+const OPTIONS = {
+  csv: 'format csv, header',
+  ndjson: 'format json',
+  json: 'format json, array true',
+  parquet: 'format parquet',
+}
 console.log(`${rows} rows × ${columns.length} columns; one thread, DuckDB with two`)
 for (const format of ['csv', 'ndjson', 'json', 'xlsx', 'parquet', 'arrow']) {
   let [bytes, longest] = [0, 0]
@@ -38,7 +43,9 @@ for (const format of ['csv', 'ndjson', 'json', 'xlsx', 'parquet', 'arrow']) {
     const size = statSync(target).size
     beside = `  DuckDB: ${(took / 1000).toFixed(1)} s, ${(size / 1e6).toFixed(0)} MB, ${(size / 1e3 / took).toFixed(0)} MB/s`
   }
-  console.log(`${format.padEnd(8)} ${(ms / 1000).toFixed(1)} s, ${(bytes / 1e6).toFixed(0)} MB, ${(bytes / 1e3 / ms).toFixed(0)} MB/s, ${(rows / ms).toFixed(0)} k rows/s${beside}`)
+  console.log(
+    `${format.padEnd(8)} ${(ms / 1000).toFixed(1)} s, ${(bytes / 1e6).toFixed(0)} MB, ${(bytes / 1e3 / ms).toFixed(0)} MB/s, ${(rows / ms).toFixed(0)} k rows/s${beside}`,
+  )
 }
 rmSync(folder, { recursive: true, force: true })
 source.close()

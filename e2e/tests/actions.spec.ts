@@ -254,7 +254,9 @@ const DELETING = {
   actions: [{ name: 'clear', title: 'Clear out', deletes: true, confirm: 'Clear {count} packs out?' }],
 }
 
-test('an action that deletes takes the rows out and puts them back; the host may keep them', async ({ page }) => {
+test('an action that deletes takes the rows out and puts them back; the host may keep them', async ({
+  page,
+}) => {
   await page.goto(served.url)
   await page.evaluate(
     async ([rows, definition]) => {
@@ -263,7 +265,9 @@ test('an action that deletes takes the rows out and puts them back; the host may
       scope.handle = scope.meadow.mountMeadow(document.querySelector('#grid')!, {
         rows,
         definition,
-        parts: { batch: { clear: ({ count }: { count: number }) => void scope.told.push(`server ${count}`) } },
+        parts: {
+          batch: { clear: ({ count }: { count: number }) => void scope.told.push(`server ${count}`) },
+        },
         allow: {
           delete: ({ keys }: { keys: number[] }) => {
             scope.told.push(`may ${keys.join()}`)
@@ -278,7 +282,8 @@ test('an action that deletes takes the rows out and puts them back; the host may
   const names = (): Promise<string[]> =>
     page.locator('.body .row:not([hidden]) [aria-colindex="3"]').allTextContents()
   const total = page.locator('.foot')
-  const row = (name: string) => page.locator('.body .row:not([hidden])', { hasText: new RegExp(`${name}(?!\\d)`) })
+  const row = (name: string) =>
+    page.locator('.body .row:not([hidden])', { hasText: new RegExp(`${name}(?!\\d)`) })
   await row('Pack 7').getByRole('button', { name: 'Discard' }).click()
   await page.waitForTimeout(100)
   await expect(page.getByRole('dialog')).toHaveCount(0)

@@ -22,7 +22,11 @@ const DEFINITION = {
   version: 3,
   title: 'Trees',
   key: 'id',
-  columns: Object.keys(ROWS[0]!).map(key => ({ key, title: key[0]!.toUpperCase() + key.slice(1), width: 120 })),
+  columns: Object.keys(ROWS[0]!).map(key => ({
+    key,
+    title: key[0]!.toUpperCase() + key.slice(1),
+    width: 120,
+  })),
   detail: {},
   start: { hidden: ['note', 'story'] },
 }
@@ -53,7 +57,9 @@ const openerOf = (page: Page, id: number): Locator => rowOf(page, id).locator('.
 const details = (page: Page): Locator => page.locator('.body .row.detail:not([hidden])')
 const topOf = async (row: Locator): Promise<number> => (await row.boundingBox())!.y
 
-test('a row opens by its button and lists the columns that are hidden, as high as they need', async ({ page }) => {
+test('a row opens by its button and lists the columns that are hidden, as high as they need', async ({
+  page,
+}) => {
   await mount(page)
   await openerOf(page, 2).click()
   await expect(details(page)).toHaveCount(1)
@@ -67,7 +73,10 @@ test('a row opens by its button and lists the columns that are hidden, as high a
   // Each stands right below its row, and its whole content is seen.
   await expect(async () => {
     const boxes = await details(page).evaluateAll(rows =>
-      rows.map(row => [row.getBoundingClientRect().height, row.querySelector('.detail-content')!.scrollHeight]),
+      rows.map(row => [
+        row.getBoundingClientRect().height,
+        row.querySelector('.detail-content')!.scrollHeight,
+      ]),
     )
     for (const [height, wanted] of boxes) expect(Math.abs(height! - wanted!)).toBeLessThan(2)
     const [row, below] = [(await rowOf(page, 4).boundingBox())!, (await details(page).nth(1).boundingBox())!]
@@ -78,7 +87,9 @@ test('a row opens by its button and lists the columns that are hidden, as high a
   expect(await handle(page, grid => grid.openedKeys())).toEqual([4, 5])
 })
 
-test('by keyboard: Enter opens, the detail is a line of its own, Escape closes it and goes back', async ({ page }) => {
+test('by keyboard: Enter opens, the detail is a line of its own, Escape closes it and goes back', async ({
+  page,
+}) => {
   await mount(page)
   await rowOf(page, 1).locator('.cell').filter({ hasText: 'elm' }).click()
   await page.keyboard.press('Enter')
@@ -118,7 +129,12 @@ test('lines in view stay where they are while rows above and below them open and
     )
   const id = ids[0]!
   const top = await topOf(rowOf(page, id))
-  await handle(page, grid => grid.openRows(Array.from({ length: 40 }, (_, i) => i * 2), false))
+  await handle(page, grid =>
+    grid.openRows(
+      Array.from({ length: 40 }, (_, i) => i * 2),
+      false,
+    ),
+  )
   await expect.poll(() => topOf(rowOf(page, id))).toBeCloseTo(top, 0)
   await handle(page, grid => grid.openRows(Array.from({ length: 40 }, (_, i) => i * 2 + 1)))
   await expect.poll(() => topOf(rowOf(page, id))).toBeCloseTo(top, 0)
@@ -135,9 +151,13 @@ test('lines in view stay where they are while rows above and below them open and
 })
 
 /** The tops of rows in view, by their ids. */
-const TOPS = `Object.fromEntries([...document.querySelector('#grid').shadowRoot.querySelectorAll('.body .row:not(.detail):not([hidden])')]
+const TOPS =
+  `Object.fromEntries([...document.querySelector('#grid').shadowRoot.querySelectorAll('.body .row:not(.detail):not([hidden])')]
   .filter(row => row.getBoundingClientRect().top > 0)
-  .map(row => [row.querySelectorAll('.cell')[2].textContent, row.getBoundingClientRect().top]))` as unknown as () => Record<string, number>
+  .map(row => [row.querySelectorAll('.cell')[2].textContent, row.getBoundingClientRect().top]))` as unknown as () => Record<
+    string,
+    number
+  >
 
 test('open rows stay open through order, conditions, groups, pages and new rows', async ({ page }) => {
   await mount(page)
@@ -156,19 +176,24 @@ test('open rows stay open through order, conditions, groups, pages and new rows'
   await expect(details(page).first()).toBeVisible()
   await handle(page, grid => grid.arrange({ groups: [] }))
   await expect(details(page)).toHaveCount(3)
-  await page.evaluate(rows => (window as unknown as { handle: Handle }).handle.setRows(rows), [
-    ...ROWS.filter(row => row.id !== 8).map(row => (row.id === 7 ? { ...row, note: 'told anew' } : row)),
-  ])
+  await page.evaluate(
+    rows => (window as unknown as { handle: Handle }).handle.setRows(rows),
+    [...ROWS.filter(row => row.id !== 8).map(row => (row.id === 7 ? { ...row, note: 'told anew' } : row))],
+  )
   await expect(details(page)).toHaveCount(2)
   await expect(details(page).first()).toContainText('told anew')
   expect(await handle(page, grid => grid.openedKeys())).toEqual([7, 11])
 })
 
-test('the host draws details, and what is typed and pressed in them is the detail’s own', async ({ page }) => {
+test('the host draws details, and what is typed and pressed in them is the detail’s own', async ({
+  page,
+}) => {
   await page.goto(served.url)
   await page.evaluate(
     ([rows, definition]) => {
-      const { meadow } = window as never as { meadow: { mountMeadow(host: Element, options: object): Handle } }
+      const { meadow } = window as never as {
+        meadow: { mountMeadow(host: Element, options: object): Handle }
+      }
       const told: unknown[] = []
       const painter = {
         create: (place: HTMLElement) => {

@@ -222,7 +222,9 @@ test('groups go along as lines before their rows, or as columns of each row', as
   expect((await readFile(await download.path(), 'utf8')).split('\r\n')[1]).toMatch(/^ash,3,/)
 })
 
-test('files of columns and workbooks are read back by the grid’s own reader and by others', async ({ page }) => {
+test('files of columns and workbooks are read back by the grid’s own reader and by others', async ({
+  page,
+}) => {
   await mountBare(page, served.url, {
     rows: ROWS,
     definition: { ...DEFINITION, exports: ['xlsx', 'parquet', 'arrow'] },
@@ -250,18 +252,28 @@ test('files of columns and workbooks are read back by the grid’s own reader an
     const back = await page.evaluate(
       async ([given, name]) => {
         const { meadow } = window as never as {
-          meadow: { mountMeadow(host: Element, options: object): { ready: Promise<void>; exportFile(options: object): Promise<Blob> } }
+          meadow: {
+            mountMeadow(
+              host: Element,
+              options: object,
+            ): { ready: Promise<void>; exportFile(options: object): Promise<Blob> }
+          }
         }
         const data = new Uint8Array(given as number[])
         const host = document.createElement('div')
         document.body.append(host)
         const grid = meadow.mountMeadow(host, { source: { kind: 'file', name, blob: new Blob([data]) } })
         await grid.ready
-        return await (await grid.exportFile({ format: 'ndjson', columns: ['id', 'kind', 'planted', 'note'] })).text()
+        return await (
+          await grid.exportFile({ format: 'ndjson', columns: ['id', 'kind', 'planted', 'note'] })
+        ).text()
       },
       [[...bytes], `trees.${format}`] as const,
     )
-    const rows = back.trim().split('\n').map(line => JSON.parse(line) as object)
+    const rows = back
+      .trim()
+      .split('\n')
+      .map(line => JSON.parse(line) as object)
     expect(rows).toEqual(ROWS.map(({ id, kind, planted, note }) => ({ id, kind, planted, note })))
   }
 })

@@ -9,13 +9,21 @@ test.beforeAll(async () => {
 })
 test.afterAll(() => served.close())
 
-const ROWS = Array.from({ length: 300 }, (_, id) => ({ id, kind: ['ash', 'elm', 'oak'][id % 3], height: (id * 37) % 200 }))
+const ROWS = Array.from({ length: 300 }, (_, id) => ({
+  id,
+  kind: ['ash', 'elm', 'oak'][id % 3],
+  height: (id * 37) % 200,
+}))
 const DEFINITION = {
   format: 'vast-meadow-grid',
   version: 3,
   title: 'Trees',
   key: 'id',
-  columns: ['id', 'kind', 'height'].map(key => ({ key, title: key[0]!.toUpperCase() + key.slice(1), width: 110 })),
+  columns: ['id', 'kind', 'height'].map(key => ({
+    key,
+    title: key[0]!.toUpperCase() + key.slice(1),
+    width: 110,
+  })),
   detail: { columns: ['kind'] },
 }
 const options = { rows: ROWS, definition: DEFINITION }
@@ -25,7 +33,9 @@ const heading = (page: Page, title: string): Locator => page.getByRole('columnhe
 const arrangement = (page: Page): Promise<Record<string, unknown>> =>
   page.evaluate('window.handle.arrangement') as Promise<Record<string, unknown>>
 
-test('a heading’s menu orders, groups, pins and hides its column, by pointer and by key', async ({ page }) => {
+test('a heading’s menu orders, groups, pins and hides its column, by pointer and by key', async ({
+  page,
+}) => {
   await mountBare(page, served.url, options)
   await heading(page, 'Height').click({ button: 'right' })
   await item(page, 'Order descending').click()
@@ -59,14 +69,28 @@ test('the host’s own entries stand in each menu, and know what they were asked
   await page.evaluate(given => {
     const { meadow } = window as never as { meadow: { mountMeadow(host: Element, options: object): object } }
     const told: unknown[] = []
-    const menu = (place: { kind: string; column: string; key?(): Promise<unknown>; record?(): Promise<unknown>; path?: unknown }) => [
+    const menu = (place: {
+      kind: string
+      column: string
+      key?(): Promise<unknown>
+      record?(): Promise<unknown>
+      path?: unknown
+    }) => [
       {
         text: `Tell of the ${place.kind}`,
-        act: async () => void told.push([place.kind, place.column, (await place.key?.()) ?? place.path ?? null, (await place.record?.()) ?? null]),
+        act: async () =>
+          void told.push([
+            place.kind,
+            place.column,
+            (await place.key?.()) ?? place.path ?? null,
+            (await place.record?.()) ?? null,
+          ]),
       },
       { text: 'Fail', act: () => Promise.reject(new Error('no line')) },
     ]
-    const handle = meadow.mountMeadow(document.querySelector('#grid')!, { ...given, parts: { menu } }) as { on(name: string, heard: (event: { message: string }) => void): void }
+    const handle = meadow.mountMeadow(document.querySelector('#grid')!, { ...given, parts: { menu } }) as {
+      on(name: string, heard: (event: { message: string }) => void): void
+    }
     handle.on('problem', ({ message }) => void told.push(message))
     Object.assign(window, { told, handle })
   }, options)
@@ -96,8 +120,10 @@ async function finger(page: Page): Promise<{
   up(): Promise<void>
 }> {
   const session: CDPSession = await page.context().newCDPSession(page)
-  const send = async (type: 'touchStart' | 'touchMove' | 'touchEnd', touchPoints: { x: number; y: number }[]): Promise<void> =>
-    void (await session.send('Input.dispatchTouchEvent', { type, touchPoints }))
+  const send = async (
+    type: 'touchStart' | 'touchMove' | 'touchEnd',
+    touchPoints: { x: number; y: number }[],
+  ): Promise<void> => void (await session.send('Input.dispatchTouchEvent', { type, touchPoints }))
   return {
     down: (x, y) => send('touchStart', [{ x, y }]),
     move: (x, y) => send('touchMove', [{ x, y }]),
@@ -129,13 +155,17 @@ test.describe('by touch', () => {
     await page.waitForTimeout(700)
     await touch.up()
     await expect(menu(page)).toBeHidden()
-    await expect.poll(() => page.locator('.scroller').evaluate(scroller => scroller.scrollTop)).toBeGreaterThan(50)
+    await expect
+      .poll(() => page.locator('.scroller').evaluate(scroller => scroller.scrollTop))
+      .toBeGreaterThan(50)
     // A tap opens a row.
     await page.locator('.body .row:not(.detail):not([hidden]) .opener').nth(5).tap()
     expect(await page.evaluate('window.handle.openedCount')).toBe(2)
   })
 
-  test('a finger that stays on a heading opens its menu when it is lifted, or drags it when it moves', async ({ page }) => {
+  test('a finger that stays on a heading opens its menu when it is lifted, or drags it when it moves', async ({
+    page,
+  }) => {
     await mountBare(page, served.url, options)
     const touch = await finger(page)
     const [x, y] = await middleOf(heading(page, 'Id'))

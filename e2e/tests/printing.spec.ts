@@ -52,7 +52,8 @@ async function printed(page: Page, options: object = {}): Promise<{ pages: Print
       return await handle.print({ ...given, to })
     }, options),
   ])
-  const pdf = await getDocument({ data: new Uint8Array(await popup.pdf({ preferCSSPageSize: true })) }).promise
+  const pdf = await getDocument({ data: new Uint8Array(await popup.pdf({ preferCSSPageSize: true })) })
+    .promise
   const pages: PrintedPage[] = []
   for (let nth = 1; nth <= pdf.numPages; nth++) {
     const one = await pdf.getPage(nth)
@@ -78,7 +79,8 @@ test('headings stand on every page, each row on one, and the pages are counted',
   const { pages, rows } = await printed(page)
   expect(rows).toBe(500)
   expect(pages.length).toBeGreaterThan(5)
-  for (const one of pages) expect(textsOf(one)).toEqual(expect.arrayContaining(['No', 'Kind', 'Height', 'Note']))
+  for (const one of pages)
+    expect(textsOf(one)).toEqual(expect.arrayContaining(['No', 'Kind', 'Height', 'Note']))
   expect(textsOf(pages[0]!)).toEqual(expect.arrayContaining(['Old trees', '500 rows']))
   const ids = pages.flatMap(one => {
     const left = one.texts.find(({ text }) => text === 'Kind')!.x
@@ -105,7 +107,9 @@ test('groups stay on one page with their heads, and sums stand in their columns'
     const heads = pages.filter(one => textsOf(one).some(text => text.startsWith(`Kind ${name} ·`)))
     expect(heads).toHaveLength(1)
     // Each of its rows is on the page of its head.
-    expect(textsOf(heads[0]!).filter(text => text === name)).toHaveLength(ROWS.filter(row => row.kind === name).length)
+    expect(textsOf(heads[0]!).filter(text => text === name)).toHaveLength(
+      ROWS.filter(row => row.kind === name).length,
+    )
     for (const one of pages) if (one !== heads[0]) expect(textsOf(one)).not.toContain(name)
   }
   const [first] = pages
@@ -120,14 +124,19 @@ test('what is beyond the limit is said, and what was asked; wide tables lie, and
   page,
 }) => {
   const keys = Array.from({ length: 26 }, (_, nth) => `c${nth}`)
-  const wide = Array.from({ length: 300 }, (_, id) => Object.fromEntries(keys.map(key => [key, `${key} of ${id}`])))
+  const wide = Array.from({ length: 300 }, (_, id) =>
+    Object.fromEntries(keys.map(key => [key, `${key} of ${id}`])),
+  )
   await mountBare(page, served.url, {
     rows: wide,
     definition: {
       ...DEFINITION,
       key: 'c0',
       columns: keys.map(key => ({ key, title: key.toUpperCase(), width: 140 })),
-      start: { search: 'of', conditions: { c0: { match: 'all', parts: [{ kind: 'starts', text: 'c0 of 1' }] } } },
+      start: {
+        search: 'of',
+        conditions: { c0: { match: 'all', parts: [{ kind: 'starts', text: 'c0 of 1' }] } },
+      },
     },
   })
   const { pages, rows } = await printed(page, { most: 50 })

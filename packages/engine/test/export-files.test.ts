@@ -41,7 +41,12 @@ async function fileOf(
   { source, view }: Opened,
   format: 'parquet' | 'arrow',
   step: number,
-  more: { columns?: readonly string[]; values?: 'shown' | 'raw'; groups?: ExportedGroups; request?: ViewRequest } = {},
+  more: {
+    columns?: readonly string[]
+    values?: 'shown' | 'raw'
+    groups?: ExportedGroups
+    request?: ViewRequest
+  } = {},
 ): Promise<Uint8Array<ArrayBuffer>> {
   const { columns = view.fields.map(({ key }) => key), values = 'raw', groups, request } = more
   const parts: Uint8Array[] = []
@@ -78,13 +83,23 @@ const iso = (ms: number): string => new Date(ms).toISOString()
 /** Rows of every type, written as text, so that the table is one as it is read. */
 const everyType = fc.array(
   fc.record({
-    text: optional(fc.string({ unit: fc.constantFrom('a', 'é', '漢', '"', ',', ' b', '😀', '='), minLength: 1, maxLength: 6 }).map(text => `n${text}n`)),
+    text: optional(
+      fc
+        .string({
+          unit: fc.constantFrom('a', 'é', '漢', '"', ',', ' b', '😀', '='),
+          minLength: 1,
+          maxLength: 6,
+        })
+        .map(text => `n${text}n`),
+    ),
     kind: optional(fc.constantFrom('ash', 'elm', '=oak')),
     whole: optional(fc.integer({ min: -9, max: 9 })),
     large: optional(fc.integer({ min: -(2 ** 50), max: 2 ** 50 })),
     wide: optional(fc.bigInt({ min: 2n ** 60n, max: 2n ** 62n }).map(String)),
     price: optional(fc.integer({ min: -99_999, max: 99_999 }).map(n => n / 100)),
-    mass: optional(fc.double({ noNaN: true, noDefaultInfinity: true, min: -1e9, max: 1e9 }).map(n => n + 0.5)),
+    mass: optional(
+      fc.double({ noNaN: true, noDefaultInfinity: true, min: -1e9, max: 1e9 }).map(n => n + 0.5),
+    ),
     seen: optional(fc.boolean()),
     day: optional(fc.integer({ min: -20_000, max: 40_000 }).map(day => iso(day * 864e5).slice(0, 10))),
     clock: optional(fc.integer({ min: 0, max: 86_399 }).map(s => iso(s * 1000).slice(11, 19))),
@@ -94,14 +109,44 @@ const everyType = fc.array(
   { minLength: 1, maxLength: 40 },
 )
 
-const EMPTY_ROW = { text: null, kind: null, whole: null, large: null, wide: null, price: null, mass: null, seen: null, day: null, clock: null, wall: null, at: null }
+const EMPTY_ROW = {
+  text: null,
+  kind: null,
+  whole: null,
+  large: null,
+  wide: null,
+  price: null,
+  mass: null,
+  seen: null,
+  day: null,
+  clock: null,
+  wall: null,
+  at: null,
+}
 
 async function tableOfEveryType(rows: readonly Record<string, unknown>[]): Promise<Table> {
   const keys = Object.keys(rows[0]!)
   const cell = (value: unknown): string => (value === null ? '' : `"${String(value).replaceAll('"', '""')}"`)
   // The first row says of what type each column is.
-  const first = ['x', 'ash', '1', '1125899906842623', '1152921504606846979', '1.25', '0.5', 'true', '2020-01-02', '10:11:12', '2020-01-02T03:04:05', '2020-01-02T03:04:05.006Z']
-  const lines = [keys.join(','), first.join(','), ...rows.map(row => keys.map(key => cell(row[key])).join(','))]
+  const first = [
+    'x',
+    'ash',
+    '1',
+    '1125899906842623',
+    '1152921504606846979',
+    '1.25',
+    '0.5',
+    'true',
+    '2020-01-02',
+    '10:11:12',
+    '2020-01-02T03:04:05',
+    '2020-01-02T03:04:05.006Z',
+  ]
+  const lines = [
+    keys.join(','),
+    first.join(','),
+    ...rows.map(row => keys.map(key => cell(row[key])).join(',')),
+  ]
   return (await readOk(lines.join('\r\n'))).table
 }
 
@@ -125,43 +170,52 @@ describe('files that hold rows column by column', () => {
 
   it('other programs read the same of them: order, conditions and missing values included', async () => {
     await fc.assert(
-      fc.asyncProperty(randomRows, randomRequest, fc.integer({ min: 1, max: 50 }), async (given, request, step) => {
-        const opened = await open(tableOf(given), request)
-        const { source, view } = opened
-        const passing = [...rowsIn(await source.ask('passingRows', { view: view.id }))]
-        const value = (row: (typeof passing)[number], key: string): Value => view.lines.value(0, row, key) ?? null
-        const of = (key: string) => view.fields.find(field => field.key === key)
-        const wanted = passing.map(row =>
-          Object.fromEntries(
-            COLUMNS.filter(of).map(key => {
-              const held = value(row, key)
-              if (held === null) return [key, null]
-              if (of(key)?.type === 'tags') return [key, JSON.parse(String(held)) as string[]]
-              return [key, of(key)?.type === 'integer' ? Number(held) : held]
-            }),
-          ),
-        )
-        const columns = COLUMNS.filter(of)
-        const parquet = await fileOf(opened, 'parquet', step, { columns })
-        const file = parquet.buffer
-        expect(Number(parquetMetadata(file).num_rows)).toBe(passing.length)
-        const read = await parquetReadObjects({ file })
-        const plain = (one: unknown): unknown =>
-          one instanceof Date ? one.getTime() / 864e5 : typeof one === 'bigint' ? Number(one) : one
-        const clean = (row: Record<string, unknown>): Record<string, unknown> =>
-          Object.fromEntries(columns.map(key => [key, plain(row[key]) ?? null]))
-        expect(read.map(clean)).toEqual(wanted)
+      fc.asyncProperty(
+        randomRows,
+        randomRequest,
+        fc.integer({ min: 1, max: 50 }),
+        async (given, request, step) => {
+          const opened = await open(tableOf(given), request)
+          const { source, view } = opened
+          const passing = [...rowsIn(await source.ask('passingRows', { view: view.id }))]
+          const value = (row: (typeof passing)[number], key: string): Value =>
+            view.lines.value(0, row, key) ?? null
+          const of = (key: string) => view.fields.find(field => field.key === key)
+          const wanted = passing.map(row =>
+            Object.fromEntries(
+              COLUMNS.filter(of).map(key => {
+                const held = value(row, key)
+                if (held === null) return [key, null]
+                if (of(key)?.type === 'tags') return [key, JSON.parse(String(held)) as string[]]
+                return [key, of(key)?.type === 'integer' ? Number(held) : held]
+              }),
+            ),
+          )
+          const columns = COLUMNS.filter(of)
+          const parquet = await fileOf(opened, 'parquet', step, { columns })
+          const file = parquet.buffer
+          expect(Number(parquetMetadata(file).num_rows)).toBe(passing.length)
+          const read = await parquetReadObjects({ file })
+          const plain = (one: unknown): unknown =>
+            one instanceof Date ? one.getTime() / 864e5 : typeof one === 'bigint' ? Number(one) : one
+          const clean = (row: Record<string, unknown>): Record<string, unknown> =>
+            Object.fromEntries(columns.map(key => [key, plain(row[key]) ?? null]))
+          expect(read.map(clean)).toEqual(wanted)
 
-        const told = arrow.tableFromIPC(await fileOf(opened, 'arrow', step, { columns }))
-        const lists = (one: unknown): unknown => (one instanceof arrow.Vector ? [...one] : one)
-        expect(
-          told.toArray().map(row => {
-            const { day, ...rest } = row!.toJSON() as Record<string, unknown>
-            const all = Object.fromEntries(Object.entries(rest).map(([key, one]) => [key, lists(one)]))
-            return clean({ ...all, ...('day' in row! && { day: day === null ? null : Number(day) / 864e5 }) })
-          }),
-        ).toEqual(wanted)
-      }),
+          const told = arrow.tableFromIPC(await fileOf(opened, 'arrow', step, { columns }))
+          const lists = (one: unknown): unknown => (one instanceof arrow.Vector ? [...one] : one)
+          expect(
+            told.toArray().map(row => {
+              const { day, ...rest } = row!.toJSON() as Record<string, unknown>
+              const all = Object.fromEntries(Object.entries(rest).map(([key, one]) => [key, lists(one)]))
+              return clean({
+                ...all,
+                ...('day' in row! && { day: day === null ? null : Number(day) / 864e5 }),
+              })
+            }),
+          ).toEqual(wanted)
+        },
+      ),
       runs(80),
     )
   })
@@ -175,12 +229,18 @@ describe('files that hold rows column by column', () => {
       seen: 'yes',
       price: '1.25',
     })
-    const none = { ...PLAIN, conditions: { kind: { match: 'all' as const, parts: [{ kind: 'equals' as const, value: 'none' }] } } }
+    const none = {
+      ...PLAIN,
+      conditions: { kind: { match: 'all' as const, parts: [{ kind: 'equals' as const, value: 'none' }] } },
+    }
     const opened = await open(rows, none)
     const empty = parquetMetadata((await fileOf(opened, 'parquet', 10)).buffer)
     expect([Number(empty.num_rows), empty.schema.length]).toEqual([0, rows.fields.length + 1])
     const told = arrow.tableFromIPC(await fileOf(opened, 'arrow', 10))
-    expect([told.numRows, told.schema.fields.map(({ name }) => name)]).toEqual([0, rows.fields.map(({ key }) => key)])
+    expect([told.numRows, told.schema.fields.map(({ name }) => name)]).toEqual([
+      0,
+      rows.fields.map(({ key }) => key),
+    ])
   })
 })
 
@@ -228,7 +288,9 @@ async function workbookOf(
 }
 
 /** The cells of a sheet, a row a list: numbers, truths and texts as what they are. */
-function cellsOf(xml: string): { readonly level: number; readonly cells: (string | number | boolean | null)[] }[] {
+function cellsOf(
+  xml: string,
+): { readonly level: number; readonly cells: (string | number | boolean | null)[] }[] {
   const unescaped = (text: string): string =>
     text
       .replaceAll('&lt;', '<')
@@ -254,7 +316,8 @@ describe('a workbook', () => {
         const files = await workbookOf(await open(table), step)
         const [head, ...body] = cellsOf(files['xl/worksheets/sheet1.xml']!)
         expect(head!.cells).toEqual(table.fields.map(({ key }) => `The ${key}`))
-        const serial = (days: number, text: string): number | string => (days + 25_569 >= 61 ? days + 25_569 : text)
+        const serial = (days: number, text: string): number | string =>
+          days + 25_569 >= 61 ? days + 25_569 : text
         const wanted = rowsOf(table).map(row =>
           table.fields.map(({ key, type }) => {
             const value = row[key]!
@@ -286,7 +349,9 @@ describe('a workbook', () => {
     const files = await workbookOf(await open(table), 99)
     expect(files['xl/workbook.xml']).toContain('<sheet name="Trees   2024   all" ')
     const sheet = files['xl/worksheets/sheet1.xml']!
-    expect(sheet).toContain('<pane xSplit="1" ySplit="1" topLeftCell="B2" activePane="bottomRight" state="frozen"/>')
+    expect(sheet).toContain(
+      '<pane xSplit="1" ySplit="1" topLeftCell="B2" activePane="bottomRight" state="frozen"/>',
+    )
     expect(sheet).toContain('<col min="1" max="1" width="13.57" customWidth="1"/>')
     expect(files['xl/styles.xml']).toContain('formatCode="yyyy-mm-dd"')
     expect(LETTERS.length).toBeGreaterThan(table.fields.length)
@@ -294,7 +359,9 @@ describe('a workbook', () => {
   })
 
   it('writes what XML does not have by its number', () => {
-    expect(sheetText('a<b>&\u0001\r\n_x0041_ \ud800 😀')).toBe('a&lt;b&gt;&amp;_x0001__x000D_\n_x005F_x0041_ _xD800_ 😀')
+    expect(sheetText('a<b>&\u0001\r\n_x0041_ \ud800 😀')).toBe(
+      'a&lt;b&gt;&amp;_x0001__x000D_\n_x005F_x0041_ _xD800_ 😀',
+    )
     expect(sheetText('x'.repeat(40_000))).toHaveLength(32_767)
   })
 })
@@ -311,7 +378,10 @@ const GROUPS: ExportedGroups = {
     { column: 'mass', summary: 'minimum', levels: [{ key: '@site least mass', title: 'Least mass' }] },
   ] as ExportedGroups['of'],
 }
-const grouped = { ...PLAIN, groups: [{ column: 'site', bucket: { by: 'value' }, order: { by: 'key', descending: false }, feet: false }] } as unknown as ViewRequest
+const grouped = {
+  ...PLAIN,
+  groups: [{ column: 'site', bucket: { by: 'value' }, order: { by: 'key', descending: false }, feet: false }],
+} as unknown as ViewRequest
 
 describe('groups with what columns come to in them', () => {
   it('stand before their rows as lines, or beside them as columns', async () => {
@@ -323,7 +393,8 @@ describe('groups with what columns come to in them', () => {
         const opened = await open(table, grouped)
         const { source, view } = opened
         const rows = [...rowsIn(await source.ask('passingRows', { view: view.id }))]
-        const value = (row: (typeof rows)[number], key: string): Value => view.lines.value(0, row, key) ?? null
+        const value = (row: (typeof rows)[number], key: string): Value =>
+          view.lines.value(0, row, key) ?? null
         const sites = [...new Set(rows.map(row => value(row, 'site')))]
         const of = (site: Value) => rows.filter(row => value(row, 'site') === site)
         const numbers = (site: Value, key: string): number[] =>
@@ -357,7 +428,8 @@ describe('groups with what columns come to in them', () => {
           }
           return lines.map(line => JSON.parse(line) as unknown)
         }
-        const cells = (row: (typeof rows)[number]) => Object.fromEntries(keys.map(key => [key, value(row, key)]))
+        const cells = (row: (typeof rows)[number]) =>
+          Object.fromEntries(keys.map(key => [key, value(row, key)]))
         expect(await read('lines')).toEqual(
           sites.flatMap(site => [
             { '@site': site, '@rows': of(site).length, site: null, count: sum(site), mass: least(site) },
@@ -377,7 +449,16 @@ describe('groups with what columns come to in them', () => {
           request: grouped,
         })
         const back = await parquetReadObjects({ file: parquet.buffer })
-        expect(back.map(row => Object.fromEntries(Object.entries(row).map(([key, one]) => [key, typeof one === 'bigint' ? Number(one) : (one ?? null)])))).toEqual(columns)
+        expect(
+          back.map(row =>
+            Object.fromEntries(
+              Object.entries(row).map(([key, one]) => [
+                key,
+                typeof one === 'bigint' ? Number(one) : (one ?? null),
+              ]),
+            ),
+          ),
+        ).toEqual(columns)
       }),
       runs(60),
     )

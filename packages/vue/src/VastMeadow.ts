@@ -71,7 +71,8 @@ export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, P
     const optionsNow = (): MeadowOptions => {
       // Each slot is a painter of its column, or of details.
       const painters: Record<string, CellPainter> = { ...props.parts?.painters }
-      const details: Record<string, DetailPainter> = { ...props.parts?.details }
+      // What the host gives stays as it is: it may be more than a plain list.
+      const details = Object.create(props.parts?.details ?? null) as Record<string, DetailPainter>
       for (const name of slotNames()) {
         const painter = slotPainter(() => host.value, name, places)
         if (name.startsWith('cell:')) painters[name] = painter
@@ -126,7 +127,11 @@ export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, P
     function teleported({ id, element, name, painted }: Slotted) {
       // A slot is given what its own painter paints.
       const slot = slots[name as `cell:${string}`] as ((given: Slotted['painted']) => unknown[]) | undefined
-      return h(Teleport, { key: id, to: element }, painted && slot ? (slot(painted) as VNodeArrayChildren) : [])
+      return h(
+        Teleport,
+        { key: id, to: element },
+        painted && slot ? (slot(painted) as VNodeArrayChildren) : [],
+      )
     }
   },
   {

@@ -1,40 +1,15 @@
 import { words } from '~/words/english'
-import type { ActionDone, BatchCall, CellAction, MeadowHandle, BatchAction } from '@vast-meadow/grid'
-import type { KeyValue, RowRecord } from '@vast-meadow/engine'
+import type { BatchAction, CellAction } from '@vast-meadow/grid'
 
-/** Actions that take rows away, by their names. */
-const TAKES_AWAY = /^(discard|delete|remove)/i
-/** Rows that are taken away at once at most: each is put back by its record. */
-const MOST_ROWS = 10_000
+/** A part for whatever name it is asked by. */
+export const byAnyName = <Part>(partOf: (name: string) => Part): Readonly<Record<string, Part>> =>
+  new Proxy({}, { get: (_, name) => (typeof name === 'string' ? partOf(name) : undefined) })
 
-/**
- * Plays the page that a grid will stand in: what is called as if it took rows away does so here, and can be undone; of
- * all else it is told which part of the page will do it.
- */
-export function tryActions(handle: () => MeadowHandle | null): {
+/** Plays the page that a grid will stand in: tells which part of the page will do what was asked for. */
+export const triedActions: {
   readonly actions: Readonly<Record<string, CellAction>>
   readonly batch: Readonly<Record<string, BatchAction>>
-} {
-  async function takeAway(keys: readonly KeyValue[], records: readonly object[]): Promise<ActionDone> {
-    const grid = handle()
-    await grid?.commit({ remove: keys })
-    return {
-      text: words.tryActions.takenAway(keys.length),
-      undo: async () => void (await grid?.commit({ put: records as RowRecord[] })),
-    }
-  }
-  const hasKey = (): boolean => (handle()?.definition?.key.length ?? 0) > 0
-  const row: CellAction = ({ name, key, record }) =>
-    TAKES_AWAY.test(name) && hasKey()
-      ? takeAway([key], [record])
-      : { text: words.tryActions.yourPageDoesIt(`parts.actions.${name}`) }
-  const batch: BatchAction = async (call: BatchCall) => {
-    const { name, count } = call
-    if (!TAKES_AWAY.test(name) || !hasKey() || count > MOST_ROWS)
-      return { text: words.tryActions.yourPageDoesIt(`parts.batch.${name}`) }
-    const keys = (await handle()?.selectedKeys(MOST_ROWS)) ?? []
-    return await takeAway(keys, await call.records(MOST_ROWS))
-  }
-  const named = <Part>(part: Part): Readonly<Record<string, Part>> => new Proxy({}, { get: () => part })
-  return { actions: named(row), batch: named(batch) }
+} = {
+  actions: byAnyName(name => () => ({ text: words.tryActions.yourPageDoesIt(`parts.actions.${name}`) })),
+  batch: byAnyName(name => () => ({ text: words.tryActions.yourPageDoesIt(`parts.batch.${name}`) })),
 }

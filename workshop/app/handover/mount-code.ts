@@ -1,3 +1,4 @@
+import { partsCode } from './parts-code'
 import {
   arrangementsStore,
   fileRows,
@@ -10,7 +11,9 @@ import {
 /** The grid mounted from a script in TypeScript. */
 export function mountCode(grid: HandedGrid): string {
   const keeps = keepsArrangements(grid)
+  const parts = partsCode(grid, 'typescript')
   const beside = [
+    ...(parts ? ['parts'] : []),
     ...(grid.origin.kind === 'file' ? ['source'] : []),
     ...(keeps ? [`storage: ${arrangementsStore(grid)}`] : []),
   ]
@@ -18,7 +21,7 @@ export function mountCode(grid: HandedGrid): string {
   return `import { ${keeps ? 'localArrangements, ' : ''}mountMeadow, type MeadowOptions } from '@vast-meadow/grid'
 
 const options: MeadowOptions = ${optionsCode(grid)}
-${mutable(fileRows(grid, `./${rowsName(grid.origin)}`))}
+${parts ? `const parts: MeadowOptions['parts'] = ${parts}\n` : ''}${mutable(fileRows(grid, `./${rowsName(grid.origin)}`))}
 const handle = mountMeadow(document.querySelector<HTMLElement>('#grid')!, ${given})
 handle.on('selection', ({ count }) => console.log(count, 'rows are selected'))
 `

@@ -2,6 +2,7 @@ import { words } from '~/words/english'
 import { strToU8, zip } from 'fflate'
 import standaloneUrl from '@vast-meadow/grid/standalone?url'
 import { GRID_IN_ZIP } from '~/intake/import-grid'
+import { partsCode } from './parts-code'
 import {
   fileRows,
   keepsArrangements,
@@ -68,9 +69,10 @@ function page(title: string): string {
 }
 
 function pageScript(grid: HandedGrid): string {
+  const parts = partsCode(grid, 'javascript')
   return `import ${keepsArrangements(grid) ? '{ localArrangements } from ' : ''}'./vast-meadow.js'
 
 const options = await (await fetch('./grid.json')).json()
-${fileRows(grid, `./${rowsName(grid.origin)}`)}${storageCode(grid)}document.querySelector('#grid').options = options
+${fileRows(grid, `./${rowsName(grid.origin)}`)}${storageCode(grid)}${parts ? `options.parts = ${parts}\n` : ''}document.querySelector('#grid').options = options
 `
 }

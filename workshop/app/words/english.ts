@@ -28,7 +28,7 @@ export const words = {
   actionCard: {
     onTheButton: 'On the button',
     nameInCode: 'Name in code',
-    asksBefore: 'Asks before; {column} stands for what is shown',
+    asksBefore: 'Asks before, such as: Discard {name}?',
     tone: 'Tone',
     shownWhen: 'Is there when',
     canBeUsedWhen: 'Can be used when',
@@ -37,13 +37,16 @@ export const words = {
     onlyInSomeRows: 'not always usable',
     inAllRows: 'always usable',
     takeOut: 'take out',
+    takesRowsOut: 'takes the rows out of the grid, and puts them back when undone',
+    inRows: (count: Given): string => `in ${count} rows`,
   },
   tryActions: {
-    takenAway: (count: number): string => (count === 1 ? 'One row taken away' : `${count} rows taken away`),
+    yourPageDraws: (part: string): string => `On your page, ${part} draws this. The row is:`,
     yourPageDoesIt: (part: string): string => `Here nothing happens: on your page, ${part} does it.`,
   },
   exportSettings: {
     export: 'export',
+    print: 'readers may print rows',
     readersTakeAway: 'Readers take rows away as',
     formats: {
       csv: 'CSV',
@@ -61,6 +64,28 @@ export const words = {
       'Buttons in the bar for what your page does with them. `selectedCount >= 4` makes one usable from the fourth row on.',
     addAnAction: 'Add an action',
     actionNumber: (nth: number): string => `Action ${nth}`,
+  },
+  detailSettings: {
+    details: 'details',
+    rowsOpen: 'rows open and show more of themselves',
+    openRowsShow: 'Open rows show',
+    shows: {
+      hidden: 'columns that are hidden or found no room',
+      columns: 'columns that you choose',
+      painter: 'what your page draws',
+    },
+    theseColumns: 'These columns',
+    nameInCode: 'Name in code',
+    yourPageDraws: (name: string): string =>
+      `\`parts.details.${name}\`, or a slot \`detail:${name}\`, draws it. Here a stand-in does.`,
+    severalAtOnce: 'several rows may be open at once',
+  },
+  seedCard: {
+    germination: 'Germination, tested each year',
+    percentIn: (percent: number, year: number): string => `${percent} % in ${year}`,
+    close: 'Close',
+    noRemark: 'No remark.',
+    kept: (by: string, shelf: string): string => `Kept by ${by} on shelf ${shelf}.`,
   },
   selectionSettings: {
     selection: 'selection',
@@ -645,6 +670,11 @@ export const words = {
       `${a} rows pass, ${b} in all. Only those in view are drawn.`,
     goToIt: 'Go to it',
     selection: 'Selection',
+    details: 'Details',
+    heightsAndPages: 'Heights and pages',
+    menu: 'Menu',
+    menusOfferWhatIsAllowed:
+      'Cells, headings and heads of groups have a menu of all that you allow here: by a secondary click, Shift+F10, or a finger that stays. Entries of your own come from `parts.menu`.',
     clearTheSelection: 'Clear the selection',
     rowNumberFrom0: 'Row number, from 0',
     noRowWithIsAmong: (a: Given, b: Given): string => `No row with ${a} ${b} is among those that pass.`,

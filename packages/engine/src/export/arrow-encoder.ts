@@ -47,8 +47,7 @@ export const encoder: BatchEncoder = {
     yield
     const bytes = stream.slice(messageLength(stream), stream.length - END.length)
     const metadataLength = rows > 0 ? messageLength(bytes) : 0
-    const told: ToldBatch =
-      rows > 0 ? { metadataLength, bodyLength: bytes.length - metadataLength } : null
+    const told: ToldBatch = rows > 0 ? { metadataLength, bodyLength: bytes.length - metadataLength } : null
     return { bytes: rows > 0 ? bytes : new Uint8Array(0), told }
   },
   end(fields, batches) {

@@ -88,7 +88,9 @@ export function batchColumn(written: WrittenColumn, lines: WrittenLines, shown: 
 const present = <T>(value: Value, convert: (value: Value) => T): T | null =>
   value === null ? null : convert(value)
 
-function converter(type: BatchType): (value: Value) => string | number | bigint | boolean | readonly string[] {
+function converter(
+  type: BatchType,
+): (value: Value) => string | number | bigint | boolean | readonly string[] {
   switch (type) {
     case 'text':
       return String

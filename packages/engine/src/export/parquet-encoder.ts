@@ -34,7 +34,9 @@ export const encoder: BatchEncoder = {
     return { bytes: new Uint8Array(writer.getBuffer()), told }
   },
   end(fields, batches, rows) {
-    const groups = batches.map(({ at, told }) => placed(told as ToldGroup, at)).filter(one => one.num_rows > 0n)
+    const groups = batches
+      .map(({ at, told }) => placed(told as ToldGroup, at))
+      .filter(one => one.num_rows > 0n)
     const metadata = {
       version: 2,
       created_by: 'Vast Meadow',
@@ -94,7 +96,10 @@ function placed({ columns, rows, bytes }: ToldGroup, at: number): RowGroup {
       },
     }
   })
-  const unpacked = columns.reduce((sum, { meta_data: meta }) => sum + (meta?.total_uncompressed_size ?? 0n), 0n)
+  const unpacked = columns.reduce(
+    (sum, { meta_data: meta }) => sum + (meta?.total_uncompressed_size ?? 0n),
+    0n,
+  )
   return {
     columns: moved,
     total_byte_size: unpacked,

@@ -43,7 +43,11 @@ export function sheetWriter(
   }
 }
 
-function sheetCell({ field, column, show }: WrittenColumn, sheet: SheetColumn, values: 'shown' | 'raw'): CellWriter {
+function sheetCell(
+  { field, column, show }: WrittenColumn,
+  sheet: SheetColumn,
+  values: 'shown' | 'raw',
+): CellWriter {
   const write = values === 'shown' ? (value: Value) => textCell(show(value)) : valueCell(field, sheet)
   return cellWriter(field, column, '<c/>', write)
 }
@@ -89,7 +93,8 @@ export const sheetString = (text: string): string =>
   `<t${/^\s|\s$|\n/.test(text) ? ' xml:space="preserve"' : ''}>${sheetText(text)}</t>`
 
 /** Characters that XML does not have, and what looks like the sign for one, as `_x000B_`. */
-const CONTROL = /[\u0000-\u0008\u000B\u000C\u000D\u000E-\u001F\uFFFE\uFFFF]|_(?=x[0-9A-Fa-f]{4}_)|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g
+const CONTROL =
+  /[\u0000-\u0008\u000B\u000C\u000D\u000E-\u001F\uFFFE\uFFFF]|_(?=x[0-9A-Fa-f]{4}_)|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g
 
 /** A text within XML, as Office Open XML writes it. */
 export const sheetText = (text: string): string =>

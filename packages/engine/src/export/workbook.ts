@@ -89,12 +89,22 @@ function stylesXml(codes: readonly string[]): string {
     .map((code, nth) => `<numFmt numFmtId="${FIRST_FORMAT + nth}" formatCode="${attribute(code)}"/>`)
     .join('')
   const cells = codes
-    .map((_, nth) => `<xf numFmtId="${FIRST_FORMAT + nth}" fontId="0" fillId="0" borderId="0" xfId="0" applyNumberFormat="1"/>`)
+    .map(
+      (_, nth) =>
+        `<xf numFmtId="${FIRST_FORMAT + nth}" fontId="0" fillId="0" borderId="0" xfId="0" applyNumberFormat="1"/>`,
+    )
     .join('')
   return `${XML}<styleSheet xmlns="${MAIN}">${formats ? `<numFmts count="${codes.length}">${formats}</numFmts>` : ''}<fonts count="2"><font><sz val="11"/><name val="Calibri"/></font><font><b/><sz val="11"/><name val="Calibri"/></font></fonts><fills count="2"><fill><patternFill patternType="none"/></fill><fill><patternFill patternType="gray125"/></fill></fills><borders count="1"><border/></borders><cellStyleXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs><cellXfs count="${FIXED_STYLES + codes.length}"><xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/><xf numFmtId="0" fontId="1" fillId="0" borderId="0" xfId="0" applyFont="1"/>${cells}</cellXfs></styleSheet>`
 }
 
-const DATE_CODES = { iso: 'yyyy-mm-dd', short: 'dd/mm/yyyy', medium: 'd mmm yyyy', long: 'd mmmm yyyy', month: 'mmmm yyyy', relative: 'yyyy-mm-dd' }
+const DATE_CODES = {
+  iso: 'yyyy-mm-dd',
+  short: 'dd/mm/yyyy',
+  medium: 'd mmm yyyy',
+  long: 'd mmmm yyyy',
+  month: 'mmmm yyyy',
+  relative: 'yyyy-mm-dd',
+}
 
 /** How a sheet shows the values of a column, in its own language for that; null: as they are. */
 export function formatCode({ field, format }: Pick<WorkbookColumn, 'field' | 'format'>): string | null {
@@ -137,7 +147,10 @@ function numberCode({ type, decimals: own = 0 }: Field, format: Format): string 
   }
 }
 
-function signOf(format: Intl.NumberFormat, type: 'currency' | 'unit'): { readonly text: string; readonly before: boolean } {
+function signOf(
+  format: Intl.NumberFormat,
+  type: 'currency' | 'unit',
+): { readonly text: string; readonly before: boolean } {
   const parts = format.formatToParts(1)
   const at = parts.findIndex(part => part.type === type)
   const text = (parts.at(at)?.value ?? '').replaceAll('"', '')
@@ -154,6 +167,12 @@ function columnLetters(place: number): string {
 
 /** Names of sheets have at most 31 characters, and some never. */
 const sheetName = (name: string): string =>
-  attribute(name.replace(/[[\]:*?/\\]/g, ' ').replace(/^'+|'+$/g, '').trim().slice(0, 31) || 'Rows')
+  attribute(
+    name
+      .replace(/[[\]:*?/\\]/g, ' ')
+      .replace(/^'+|'+$/g, '')
+      .trim()
+      .slice(0, 31) || 'Rows',
+  )
 
 const attribute = (text: string): string => sheetText(text).replaceAll('"', '&quot;')

@@ -39,9 +39,14 @@ interface KeptWriter {
 /** By table: what wrote its last part. It knows the texts that recur. */
 const kept = new WeakMap<Table, KeptWriter>()
 
-function writerOf({ table, shows, columns, lasting, levels }: ExportedPart, rules: ExportTextArgs['rules']): TextWriter {
+function writerOf(
+  { table, shows, columns, lasting, levels }: ExportedPart,
+  rules: ExportTextArgs['rules'],
+): TextWriter {
   const made = (): TextWriter =>
-    rules.format === 'xlsx' ? sheetWriter(columns, rules.sheet, rules.values, levels) : textWriter(columns, rules)
+    rules.format === 'xlsx'
+      ? sheetWriter(columns, rules.sheet, rules.values, levels)
+      : textWriter(columns, rules)
   if (!lasting) return made()
   const signature = JSON.stringify([columns.map(({ field }) => field.key), rules])
   const before = kept.get(table)

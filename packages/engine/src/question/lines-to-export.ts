@@ -76,7 +76,8 @@ export interface ExportedPart {
 /** The lines and columns of a part, to be written in whatever format. Linear in the places that are looked at. */
 export function* linesToExport(asked: QuestionContext, args: ExportArgs): Work<ExportedPart> {
   const { groups, request } = args
-  if (groups && request && args.rows.kind === 'passing') return yield* partInGroups(asked, args, groups, request)
+  if (groups && request && args.rows.kind === 'passing')
+    return yield* partInGroups(asked, args, groups, request)
   const reader = asked.view(args.view)
   // All rows are those that are there now; those that pass are the view's.
   const { table, shows } = args.rows.kind === 'passing' ? reader : asked.flow
@@ -86,10 +87,16 @@ export function* linesToExport(asked: QuestionContext, args: ExportArgs): Work<E
   return { lines, levels: [], columns, table, shows, lasting: true, rows: lines.length, places }
 }
 
-const columnsOf = (table: Table, shows: readonly Show[], wanted: readonly ExportedColumn[]): WrittenColumn[] =>
+const columnsOf = (
+  table: Table,
+  shows: readonly Show[],
+  wanted: readonly ExportedColumn[],
+): WrittenColumn[] =>
   wanted.flatMap(({ key, title }) => {
     const place = table.fields.findIndex(field => field.key === key)
-    return place < 0 ? [] : [{ title, field: table.fields[place], column: table.columns[place], show: shows[place] }]
+    return place < 0
+      ? []
+      : [{ title, field: table.fields[place], column: table.columns[place], show: shows[place] }]
   })
 
 function* rowsOfPart(asked: QuestionContext, { view, rows, from }: ExportArgs, to: number): Work<number[]> {
@@ -153,11 +160,15 @@ function* partInGroups(
   const summaries = new Map(told.map(one => [one.column, one]))
   const own =
     groups.as === 'lines'
-      ? [countColumn(lines, starts, groups.count), ...table.map(column => withHeads(column, lines, summaries.get(column.field.key), flow))]
+      ? [
+          countColumn(lines, starts, groups.count),
+          ...table.map(column => withHeads(column, lines, summaries.get(column.field.key), flow)),
+        ]
       : [...summaryColumns(lines, groups, told, flow), ...table]
   return {
     lines: lines.map(({ row }) => row),
-    levels: groups.as === 'lines' ? lines.map(line => line.groups.length - (line.row === HEAD_LINE ? 1 : 0)) : [],
+    levels:
+      groups.as === 'lines' ? lines.map(line => line.groups.length - (line.row === HEAD_LINE ? 1 : 0)) : [],
     columns: [...named, ...own],
     table: flow.table,
     shows: flow.shows,
@@ -227,7 +238,10 @@ function summaryColumns(
 ): WrittenColumn[] {
   return levels.flatMap((_, level) =>
     told.map((one): WrittenColumn => {
-      const { key, title } = of.find(asked => asked.column === one.column)?.levels[level] ?? { key: '', title: '' }
+      const { key, title } = of.find(asked => asked.column === one.column)?.levels[level] ?? {
+        key: '',
+        title: '',
+      }
       const { field, show } = summaryOf(one, flow)
       return {
         title,

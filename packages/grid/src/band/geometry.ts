@@ -122,7 +122,10 @@ const sumOf = (keys: readonly string[], widthOf: (key: string) => number): numbe
 
 /** Whether rows have more to show than stands in their columns, also where all of these have room. */
 function hasMore({ detail }: Definition, { hidden }: Arrangement): boolean {
-  return detail !== undefined && (detail.painter !== undefined || detail.columns !== undefined || hidden.length > 0)
+  return (
+    detail !== undefined &&
+    (detail.painter !== undefined || detail.columns !== undefined || hidden.length > 0)
+  )
 }
 
 /** The columns that give way, those with the highest number and of them the last first, until the others have room. */

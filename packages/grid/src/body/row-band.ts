@@ -431,8 +431,7 @@ export class RowBand extends Band<RowCell> {
   private showLevel(level: number): void {
     if (level === this.level) return
     this.level = level
-    this.element.ariaLevel =
-      this.isGroup || level > 0 || this.host.opensRows ? String(level + 1) : null
+    this.element.ariaLevel = this.isGroup || level > 0 || this.host.opensRows ? String(level + 1) : null
     this.element.style.setProperty('--_level', String(level))
   }
 

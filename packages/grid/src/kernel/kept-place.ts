@@ -50,12 +50,24 @@ export function readPlace(given: unknown): KeptPlace | null {
   if (typeof page !== 'number' || !Number.isInteger(page) || page < 0) return null
   if (typeof column !== 'string' || typeof shift !== 'number' || !Array.isArray(selected)) return null
   const isTop = isRecord(top) && isKey(top.key) && typeof top.into === 'number'
-  if (!Array.isArray(open) || !open.every(isKey) || !selected.every(isKey) || !isKey(focused) || !(top === null || isTop)) return null
+  if (
+    !Array.isArray(open) ||
+    !open.every(isKey) ||
+    !selected.every(isKey) ||
+    !isKey(focused) ||
+    !(top === null || isTop)
+  )
+    return null
   return {
     version: 1,
     page,
     column,
     shift,
-    keys: { selected, open, focused, top: isTop ? { key: top.key as KeyValue, into: Number(top.into) } : null },
+    keys: {
+      selected,
+      open,
+      focused,
+      top: isTop ? { key: top.key as KeyValue, into: Number(top.into) } : null,
+    },
   }
 }

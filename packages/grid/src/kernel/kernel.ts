@@ -730,7 +730,8 @@ export class Kernel {
     if (!at) this.announcer.sayBeside(texts.noRowLeft)
     else if (at.kind === 'row') {
       const named = this.model.keyFields[0] ?? screen.firstColumn
-      const name = lines.text(navigator.line, at.row, named) || lines.text(navigator.line, at.row, screen.firstColumn)
+      const name =
+        lines.text(navigator.line, at.row, named) || lines.text(navigator.line, at.row, screen.firstColumn)
       this.announcer.sayBeside(texts.focusWentOn(name || texts.noValueName))
     }
   }
@@ -972,7 +973,11 @@ export class Kernel {
       // With Shift the browser's own menu is asked for; so it is where text is selected, and on links.
       const own = !event.shiftKey && !elementOf(event.target)?.closest('a[href], input')
       // A press that stays has opened it already.
-      if (this.headingDrag.fingerHolds || this.longPress.opened || (at && own && features.some(feature => feature.menu?.(at))))
+      if (
+        this.headingDrag.fingerHolds ||
+        this.longPress.opened ||
+        (at && own && features.some(feature => feature.menu?.(at)))
+      )
         event.preventDefault()
       this.longPress.forget()
     })

@@ -10,7 +10,16 @@ import type {
   RowSource,
   SourceInput,
 } from '@vast-meadow/engine'
-import type { ActionCall, BatchAction, BatchCall, CellAction, CellPainter, DetailPainter, HostMenuEntry, MenuPlace } from '../painter.ts'
+import type {
+  ActionCall,
+  BatchAction,
+  BatchCall,
+  CellAction,
+  CellPainter,
+  DetailPainter,
+  HostMenuEntry,
+  MenuPlace,
+} from '../painter.ts'
 import type { DeleteAct, OpenAct, SelectionChange } from './events.ts'
 import type { Texts } from './texts.ts'
 

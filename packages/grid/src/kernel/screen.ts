@@ -540,8 +540,7 @@ export class Screen {
     if (this.namesDiffer) this.body.refresh()
     this.namesDiffer = false
     this.drawBody(columns, moving)
-    for (let round = 0; this.measureLines() && round < MEASURE_ROUNDS; round++)
-      this.drawBody(columns, moving)
+    for (let round = 0; this.measureLines() && round < MEASURE_ROUNDS; round++) this.drawBody(columns, moving)
     this.host.drawn(moving)
   }
 
@@ -602,11 +601,7 @@ export class Screen {
 
   private shownKeys({ first, end }: ColumnWindow): readonly string[] {
     const { start, middle, end: last } = this.geometry
-    return [
-      ...start.keys.filter(key => !isOwnColumn(key)),
-      ...middle.keys.slice(first, end),
-      ...last.keys,
-    ]
+    return [...start.keys.filter(key => !isOwnColumn(key)), ...middle.keys.slice(first, end), ...last.keys]
   }
 
   /**
@@ -628,7 +623,8 @@ export class Screen {
     )
     // Moving upwards, what comes into view grows away from what was read already.
     const lastMoved = this.movesUp ? wanted.findLastIndex(height => height !== null) : -1
-    const held = (bands.at(lastMoved >= 0 ? lastMoved : Math.max(stays, 0))?.line ?? 0) + (lastMoved >= 0 ? 1 : 0)
+    const held =
+      (bands.at(lastMoved >= 0 ? lastMoved : Math.max(stays, 0))?.line ?? 0) + (lastMoved >= 0 ? 1 : 0)
     const heldTop = heights.topOf(held)
     let moved = false
     bands.forEach(({ line, detailed }, i) => {

@@ -17,7 +17,12 @@ const LISTED = [
   ['What an action on selected rows is told', 'painter.ts', 'BatchCall'],
   ['What an action may answer', 'painter.ts', 'ActionDone'],
   ['What the host may keep from happening', 'kernel/options.ts', 'Allow'],
-  ['What is taken away as a file', 'features/exports/export-stream.ts', 'ExportOptions'],
+  ['What is taken away as a file', 'features/exports/export-options.ts', 'ExportOptions'],
+  ['What is printed', 'features/printing/printing.ts', 'PrintOptions'],
+  ['A painter of details', 'painter.ts', 'DetailPainter'],
+  ['What a painter of details is given', 'painter.ts', 'PaintedDetail'],
+  ['What rows opened and closed tell', 'kernel/events.ts', 'OpenChange'],
+  ['What a host adds to menus', 'painter.ts', 'HostMenuEntry'],
   ['What a change of the selection tells', 'kernel/events.ts', 'SelectionChange'],
 ] as const
 

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
 import {
+  actionKey,
+  actionShownKey,
   fieldsOfRules,
   TONES,
   type CellDefinition,
@@ -44,7 +46,7 @@ const START: Readonly<Record<CellDefinition['kind'], CellDefinition>> = {
   picture: { kind: 'picture', width: 24, height: 24, round: false },
   badge: { kind: 'badge', mark: 'dot', tones: {} },
   bar: { kind: 'bar', tone: 'straw' },
-  actions: { kind: 'actions', actions: [{ name: 'open', title: words.cellSettings.open }] },
+  actions: { kind: 'actions', actions: [{ name: 'open', title: words.cellSettings.open, deletes: false }] },
 }
 
 function setKind(kind: CellDefinition['kind']): void {
@@ -78,8 +80,16 @@ function setAction(at: number, change: Partial<Action>): void {
 
 function addAction(): void {
   const { name, nth } = nextActionName(actions.value)
-  set({ actions: [...actions.value, { name, title: words.batchActions.actionNumber(nth) }] })
+  set({ actions: [...actions.value, { name, title: words.batchActions.actionNumber(nth), deletes: false }] })
 }
+
+/** In how many rows each is there, and can be used. */
+const touched = useTouchedRows(() =>
+  actions.value.flatMap(({ name, shown, when }) => [
+    shown === undefined ? null : actionShownKey(column.key, name),
+    when === undefined ? null : actionKey(column.key, name),
+  ]),
+)
 
 const dropAction = (at: number): void => set({ actions: actions.value.filter((_, i) => i !== at) })
 </script>
@@ -180,6 +190,7 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
       :action="action"
       :fields="fieldsOfRules(grid.description?.fields ?? [])"
       :removable="actions.length > 1"
+      :touched="{ shown: touched[2 * i], when: touched[2 * i + 1] }"
       @set="setAction(i, $event)"
       @remove="dropAction(i)"
     />

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
 import { VastMeadow } from '@vast-meadow/vue'
-import { tryActions } from '~/demo/try-actions'
+import { triedActions } from '~/demo/try-actions'
+import type { Seed } from '~/demo/seed-tests'
+import { triedDetails } from '~/demo/try-details'
 import { exportGrid } from '~/handover/export-grid'
 import { useFrame } from '~/stores/frame'
 import { useOpenGrid } from '~/stores/open-grid'
@@ -20,7 +22,7 @@ watch(
 const definition = grid.saved?.definition ?? undefined
 const arrangement = grid.saved?.arrangement ?? undefined
 
-const parts = tryActions(() => grid.handle)
+const parts = { ...triedActions, details: triedDetails }
 
 const frame = useFrame()
 const room = useTemplateRef<HTMLElement>('room')
@@ -84,7 +86,11 @@ async function exported(): Promise<void> {
         @measures="grid.measures = $event"
         @column="chosen($event.column)"
         @why="grid.traceKey($event.key)"
-      />
+      >
+        <template #detail:accession="{ record, close }">
+          <SeedCard :seed="record as unknown as Seed" @close="close" />
+        </template>
+      </VastMeadow>
       <div v-if="grid.progress" :class="grid.report ? 'strip' : 'cancel'">
         <template v-if="grid.report">
           <span>{{ grid.progress.doing }}</span>

@@ -10,30 +10,12 @@ const { definition } = defineProps<{ definition: Definition }>()
 const emit = defineEmits<{ set: [styles: StyleRule[]] }>()
 
 const grid = useOpenGrid()
-const touched = shallowRef<readonly (number | null)[]>([])
+const touched = useTouchedRows(() => definition.styles.map((_, nth) => styleKey(nth)))
 const titles = computed(() =>
   definition.columns.map(({ key, title }) => ({ value: key, title: title || key })),
 )
 /** Rules may read computed columns too. */
 const fields = computed(() => fieldsOfRules(grid.description?.fields ?? []))
-
-watch(
-  [() => definition.styles, () => grid.report],
-  async () => {
-    const source = grid.handle?.source
-    const binding = grid.handle?.request().binding
-    const counts = await Promise.all(
-      definition.styles.map(async (_, nth) => {
-        const profile = await source
-          ?.ask('profile', { column: styleKey(nth), limit: 2, binding })
-          .catch(() => null)
-        return profile ? (profile.values.find(({ value }) => value === true)?.count ?? 0) : null
-      }),
-    )
-    touched.value = counts
-  },
-  { immediate: true },
-)
 
 function set(nth: number, change: Partial<StyleRule>): void {
   emit(

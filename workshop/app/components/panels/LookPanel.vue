@@ -3,7 +3,6 @@ import { words } from '~/words/english'
 import type { Definition } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { said } from '~/utils/said'
-import { sure } from '@vast-meadow/engine/client'
 
 const grid = useOpenGrid()
 const definition = computed(() => grid.now.definition)
@@ -13,25 +12,6 @@ const set = (name: string, change: Partial<Definition>): Promise<void> => {
 }
 const setLook = (change: Partial<Definition['look']>): Promise<void> =>
   set('look', { look: { ...definition.value.look, ...change } })
-
-const HEIGHTS = [
-  { value: 'compact', title: words.lookPanel.compact },
-  { value: 'normal', title: words.lookPanel.normal },
-  { value: 'roomy', title: words.lookPanel.roomy },
-  { value: 'px', title: words.lookPanel.aHeightInPx },
-  { value: 'content', title: words.lookPanel.theirContent },
-] as const
-const height = computed(() => {
-  const { density, rowHeight } = definition.value
-  return rowHeight === undefined ? density : rowHeight === 'content' ? 'content' : 'px'
-})
-const START_PX = 48
-
-function setHeight(value: string): void {
-  if (value === 'px') void set(words.lookPanel.rowHeight, { rowHeight: START_PX })
-  else if (value === 'content') void set(words.lookPanel.rowHeight, { rowHeight: 'content' })
-  else void set(words.lookPanel.rowHeight, { density: value as Definition['density'], rowHeight: undefined })
-}
 
 const FITS = [
   { value: 'fill', title: words.lookPanel.allItsPlaceHas },
@@ -52,21 +32,6 @@ function setFitPx(px: number): void {
   if (fit.kind === 'rows') void set(words.lookPanel.heightOfTheGrid, { fit: { ...fit, most: px } })
 }
 
-function setPages(on: boolean): void {
-  void set('pages', { pages: on ? { size: 50, sizes: [20, 50, 100] } : undefined })
-}
-
-/** `20, 50` and the like; what is no number is passed over. */
-const sizesOf = (text: string): number[] =>
-  [...new Set(text.split(/[^\d]+/).map(Number))].filter(n => n >= 1 && n <= 10_000).sort((a, b) => a - b)
-
-function setPageSize(size: number): void {
-  if (Number.isInteger(size) && size >= 1 && size <= 10_000) {
-    void set('pages', { pages: { ...sure(definition.value.pages), size } })
-    grid.change({ pageSize: null })
-  }
-}
-
 function setTextSize(px: number): void {
   if (px >= 9 && px <= 24) void setLook({ textSize: px })
 }
@@ -82,24 +47,7 @@ const stage = useStages(4)
 
     <h3>{{ words.lookPanel.rowsAndHeight }}</h3>
     <div class="fields">
-      <VSelect
-        :model-value="height"
-        :items="HEIGHTS"
-        class="whole"
-        :label="words.lookPanel.rowsAreAsHighAs"
-        @update:model-value="setHeight($event)"
-      />
-      <VTextField
-        v-if="height === 'px'"
-        type="number"
-        :model-value="definition.rowHeight"
-        :label="words.lookPanel.rowHeightPx"
-        @change="
-          set(words.lookPanel.rowHeight, {
-            rowHeight: Math.max(20, Math.min(400, Number($event.target.value))),
-          })
-        "
-      />
+      <RowHeights />
       <VSelect
         :model-value="definition.fit.kind"
         :items="FITS"
@@ -115,32 +63,10 @@ const stage = useStages(4)
         @change="setFitPx(Number($event.target.value))"
       />
     </div>
-    <p v-if="height === 'content'" class="soft hint">
-      {{ words.lookPanel.columnsWhoseTextBreaksInto }}
-    </p>
 
     <template v-if="stage > 0">
       <h3>{{ words.lookPanel.pages }}</h3>
-      <VCheckbox
-        :model-value="definition.pages !== undefined"
-        :label="words.lookPanel.showRowsInPages"
-        @update:model-value="setPages($event === true)"
-      />
-      <div v-if="definition.pages" class="fields">
-        <VTextField
-          type="number"
-          :model-value="definition.pages.size"
-          :label="words.lookPanel.rowsOnAPage"
-          @change="setPageSize(Number($event.target.value))"
-        />
-        <VTextField
-          :model-value="definition.pages.sizes.join(', ')"
-          :label="words.lookPanel.readersChooseFrom"
-          :placeholder="words.lookPanel.noChoice"
-          persistent-placeholder
-          @change="set('pages', { pages: { ...definition.pages!, sizes: sizesOf($event.target.value) } })"
-        />
-      </div>
+      <PageSettings />
     </template>
     <template v-if="stage > 1">
       <h3>{{ words.lookPanel.typeAndRules }}</h3>

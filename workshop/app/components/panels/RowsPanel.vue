@@ -22,6 +22,9 @@ async function go(): Promise<void> {
   const found = await mounted.scrollTo(several ? typed.split(',').map(part => part.trim()) : typed)
   answer.value = found ? '' : words.rowsPanel.noRowWithIsAmong(keyName.value, key.value)
 }
+
+/** Controls are costly to make: they come group by group. */
+const stage = useStages(2)
 </script>
 
 <template>
@@ -52,14 +55,30 @@ async function go(): Promise<void> {
     <VBtn v-if="grid.selected > 0" class="clear" size="small" @click="grid.handle?.clearSelection()">{{
       words.rowsPanel.clearTheSelection
     }}</VBtn>
-    <BatchActions />
-    <ExportSettings />
+    <h3>{{ words.rowsPanel.details }}</h3>
+    <DetailSettings />
+    <template v-if="stage > 0">
+      <h3>{{ words.rowsPanel.heightsAndPages }}</h3>
+      <div class="heights"><RowHeights /></div>
+      <PageSettings />
+      <BatchActions />
+    </template>
+    <template v-if="stage > 1">
+      <ExportSettings />
+      <h3>{{ words.rowsPanel.menu }}</h3>
+      <p class="soft">{{ words.rowsPanel.menusOfferWhatIsAllowed }}</p>
+    </template>
   </section>
 </template>
 
 <style scoped>
 .answer {
   margin-block-start: 8px;
+}
+.heights {
+  display: grid;
+  gap: 9px;
+  margin-block-end: 8px;
 }
 .clear {
   margin-block-start: 8px;

@@ -1,9 +1,20 @@
 <script setup lang="ts" generic="Action extends ActionDefinition | BatchActionDefinition">
 import { words } from '~/words/english'
 import type { ActionDefinition, BatchActionDefinition, Field } from '@vast-meadow/engine'
+import { formatCount } from '~/utils/format'
 
 /** An action, of a row or of the selected rows: what stands on its button, what is asked before, where it is there. */
-const { action, fields } = defineProps<{ action: Action; fields: readonly Field[]; removable: boolean }>()
+const {
+  action,
+  fields,
+  touched = {},
+} = defineProps<{
+  action: Action
+  fields: readonly Field[]
+  removable: boolean
+  /** In how many rows its rules hold. */
+  touched?: Readonly<Partial<Record<'shown' | 'when', number | null>>>
+}>()
 const emit = defineEmits<{ set: [change: Partial<ActionDefinition>]; remove: [] }>()
 
 const RULES = [
@@ -43,7 +54,15 @@ const RULES = [
         wanted="boolean"
         @update:model-value="emit('set', { [rule]: $event })"
       />
+      <p v-if="action[rule] !== undefined && touched[rule] != null" class="soft figure touched" role="status">
+        {{ words.actionCard.inRows(formatCount(touched[rule]!)) }}
+      </p>
     </template>
+    <VCheckbox
+      :model-value="action.deletes"
+      :label="words.actionCard.takesRowsOut"
+      @update:model-value="emit('set', { deletes: $event === true })"
+    />
     <p class="row">
       <button
         v-for="[rule, , some, all] of RULES"
@@ -66,5 +85,9 @@ const RULES = [
   display: grid;
   gap: 8px;
   margin-block-start: 10px;
+}
+.touched {
+  margin: -6px 0 0;
+  font-size: 11.5px;
 }
 </style>

@@ -17,7 +17,7 @@ const set = (at: number, change: Partial<BatchActionDefinition>): void =>
 
 function add(): void {
   const { name, nth } = nextActionName(actions.value)
-  take([...actions.value, { name, title: words.batchActions.actionNumber(nth) }])
+  take([...actions.value, { name, title: words.batchActions.actionNumber(nth), deletes: false }])
 }
 </script>
 

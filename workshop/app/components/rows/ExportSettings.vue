@@ -22,4 +22,11 @@ function set(format: ExportFormat, on: boolean): void {
     :label="words.exportSettings.formats[format]"
     @update:model-value="set(format, $event === true)"
   />
+  <VCheckbox
+    :model-value="grid.definition?.print ?? false"
+    :label="words.exportSettings.print"
+    @update:model-value="
+      grid.define(words.exportSettings.print, { ...grid.now.definition, print: $event === true })
+    "
+  />
 </template>

@@ -148,9 +148,7 @@ export function columns(kernel: Kernel): Feature {
             act: () => void put([column], { part: side, before: null }),
           }))
         : []),
-      ...(model.canTell('longestTexts')
-        ? [{ text: texts.fitHeading, act: () => fit([column]) }]
-        : []),
+      ...(model.canTell('longestTexts') ? [{ text: texts.fitHeading, act: () => fit([column]) }] : []),
       { text: texts.hide, act: () => hideColumn(column, kernel) },
     ]
   }

@@ -97,8 +97,7 @@ export class StripBand extends Band<StripCell> {
 
   protected override dress(cell: StripCell, geometry: Geometry): void {
     const { element, input, column } = cell
-    const asks =
-      !isOwnColumn(column) && this.model.canAsk(column) && this.model.fieldOf(column) !== undefined
+    const asks = !isOwnColumn(column) && this.model.canAsk(column) && this.model.fieldOf(column) !== undefined
     input.hidden = !asks
     element.className = `cell to-${geometry.column(column)?.align ?? 'start'}`
     if (!asks) return

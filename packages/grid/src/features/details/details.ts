@@ -131,8 +131,9 @@ export function details(kernel: Kernel): Feature {
     if (byReader && rows.length === 1 && !(await allowed(rows[0], on))) return
     const before = open
     open = on && rules()?.several === false ? new Set(rows.slice(-1)) : new Set(before)
-    for (const row of rows) if (on) open.add(row)
-    else open.delete(row)
+    for (const row of rows)
+      if (on) open.add(row)
+      else open.delete(row)
     if (rules()?.several === false) open = new Set([...open].slice(-1))
     await became(before)
     if (!byReader || rows.length !== 1) return
@@ -239,7 +240,8 @@ export function details(kernel: Kernel): Feature {
       if (!at) return false
       if (at.isDetail && key === 'Enter') return enter(line)
       const closes = key === 'Escape' && open.has(at.row)
-      if (at.isDetail || column === DETAIL_COLUMN) return (closes || (key === ' ' && !at.isDetail)) && toggle(at.row)
+      if (at.isDetail || column === DETAIL_COLUMN)
+        return (closes || (key === ' ' && !at.isDetail)) && toggle(at.row)
       return false
     },
     cellMenu({ row }): MenuEntry[] {

@@ -7,7 +7,15 @@ import {
   summaryField,
   workbookFiles,
 } from '@vast-meadow/engine/client'
-import type { BatchField, BatchFormat, PackedRows, PlacedBatch, Summary, TextRules, WorkbookColumn } from '@vast-meadow/engine'
+import type {
+  BatchField,
+  BatchFormat,
+  PackedRows,
+  PlacedBatch,
+  Summary,
+  TextRules,
+  WorkbookColumn,
+} from '@vast-meadow/engine'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { exportedOf, type Exported } from './exported-parts.ts'
 import type { ExportOptions } from './export-options.ts'

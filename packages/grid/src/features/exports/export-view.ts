@@ -23,7 +23,9 @@ export class ExportView {
   private readonly progress: HTMLProgressElement
   private readonly problem: HTMLElement
   private readonly go: HTMLButtonElement
-  private readonly fields: Readonly<Record<'format' | 'rows' | 'groups' | 'columns' | 'values', HTMLSelectElement>>
+  private readonly fields: Readonly<
+    Record<'format' | 'rows' | 'groups' | 'columns' | 'values', HTMLSelectElement>
+  >
   private running: AbortController | null = null
   private anchor: HTMLElement | null = null
 

@@ -31,7 +31,11 @@ export interface Exported {
 }
 
 /** What is to be exported; throws a `RangeError` where it cannot be so. */
-export function exportedOf(kernel: Kernel, options: ExportOptions, ticked: PackedRows | null): Exported | null {
+export function exportedOf(
+  kernel: Kernel,
+  options: ExportOptions,
+  ticked: PackedRows | null,
+): Exported | null {
   const { model } = kernel
   const { source } = model
   if (!source) return null
@@ -108,7 +112,8 @@ function groupsOf(
 ): ExportedGroups | undefined {
   const { groups: levels, summaries } = model.arrangement
   if (groups === 'none' || levels.length === 0) return undefined
-  if (rows !== 'passing') throw new RangeError('Only rows that pass stand in groups: leave "rows" or "groups" out.')
+  if (rows !== 'passing')
+    throw new RangeError('Only rows that pass stand in groups: leave "rows" or "groups" out.')
   if (groups === 'lines' && (format === 'parquet' || format === 'arrow'))
     throw new RangeError(`A file of format "${format}" holds groups as columns only.`)
   const names = levels.map(level => levelName(level, model, texts))

@@ -17,7 +17,10 @@ export function order({ model, screen, announcer, emitter, texts }: Kernel): Fea
     const { order } = model.arrangement
     const now = order.find(key => key.column === column)?.direction
     const set = (direction: OrderKey['direction'] | null): void =>
-      void model.apply({ order: direction === null ? order.filter(key => key.column !== column) : [{ column, direction }] }, 'reader')
+      void model.apply(
+        { order: direction === null ? order.filter(key => key.column !== column) : [{ column, direction }] },
+        'reader',
+      )
     return [
       ...(['ascending', 'descending'] as const)
         .filter(direction => direction !== now)

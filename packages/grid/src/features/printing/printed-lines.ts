@@ -19,7 +19,12 @@ export type PrintedLine =
     }
 
 export interface Printed {
-  readonly columns: readonly { readonly key: string; readonly title: string; readonly width: number; readonly end: boolean }[]
+  readonly columns: readonly {
+    readonly key: string
+    readonly title: string
+    readonly width: number
+    readonly end: boolean
+  }[]
   readonly lines: readonly PrintedLine[]
   /** What columns come to in all rows; null: none does. */
   readonly totals: readonly string[] | null
@@ -29,7 +34,11 @@ export interface Printed {
 }
 
 /** Reads the lines as they are arranged, up to so many rows. What is in closed groups is not printed. */
-export async function printedLines(kernel: Kernel, columns: readonly string[], most: number): Promise<Printed> {
+export async function printedLines(
+  kernel: Kernel,
+  columns: readonly string[],
+  most: number,
+): Promise<Printed> {
   const { model, texts, screen, format } = kernel
   const { source } = model
   const passing = kernel.report?.passing ?? 0
@@ -96,13 +105,18 @@ interface ShownSummary {
 }
 
 /** What columns come to, as it is shown. */
-async function summariesOf({ model }: Kernel, columns: readonly string[]): Promise<ReadonlyMap<string, ShownSummary>> {
+async function summariesOf(
+  { model }: Kernel,
+  columns: readonly string[],
+): Promise<ReadonlyMap<string, ShownSummary>> {
   const { summaries } = model.arrangement
   const of = columns
     .filter(column => Object.hasOwn(summaries, column) && model.fieldOf(column))
     .map(column => ({ column, summary: summaries[column] }))
   const told = of.length > 0 ? ((await model.ask('summarize', { request: model.request(), of })) ?? []) : []
-  return new Map(told.map(one => [one.column, shownSummary(one, model.showSummaryOf(one.column, one.summary))]))
+  return new Map(
+    told.map(one => [one.column, shownSummary(one, model.showSummaryOf(one.column, one.summary))]),
+  )
 }
 
 function shownSummary(told: ColumnSummary, show: (value: ColumnSummary['all']) => string): ShownSummary {

@@ -73,7 +73,13 @@ export function printing(kernel: Kernel): Feature {
   }
 
   /** How many rows these are, and what is asked of them. */
-  function aboutPrinted({ printed, passing }: { readonly printed: number; readonly passing: number }): string {
+  function aboutPrinted({
+    printed,
+    passing,
+  }: {
+    readonly printed: number
+    readonly passing: number
+  }): string {
     const rows =
       printed < passing
         ? texts.printedFirst(format(printed), format(passing))

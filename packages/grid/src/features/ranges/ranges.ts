@@ -251,7 +251,14 @@ export function ranges(kernel: Kernel): Feature {
             },
           ],
     headingMenu: column =>
-      may() ? [{ text: texts.pickColumn(model.titleOf(column)), act: () => pickColumn({ line: ABOVE_LINES, column }, false) }] : [],
+      may()
+        ? [
+            {
+              text: texts.pickColumn(model.titleOf(column)),
+              act: () => pickColumn({ line: ABOVE_LINES, column }, false),
+            },
+          ]
+        : [],
     cellMenu: (cell): MenuEntry[] =>
       may()
         ? [

@@ -37,7 +37,11 @@ export function selection(kernel: Kernel): Feature {
     async rowsBetween(from, to) {
       const { pager, view } = kernel
       if (!view) return undefined
-      return await model.ask('rowsBetween', { view: view.id, from: pager.ofView(from), to: pager.endOfView(to) })
+      return await model.ask('rowsBetween', {
+        view: view.id,
+        from: pager.ofView(from),
+        to: pager.endOfView(to),
+      })
     },
     rowAt(line) {
       const shown = kernel.lines.line(line)

@@ -1,0 +1,42 @@
+import type { HandedGrid } from './handed-grid'
+
+type Language = 'typescript' | 'javascript'
+
+const named = (name: string): string => (/^[A-Za-z_$][\w$]*$/.test(name) ? name : JSON.stringify(name))
+const quoted = (name: string): string => `'${name.replaceAll('\\', '\\\\').replaceAll("'", "\\'")}'`
+
+/** What the definition names and JSON cannot hold, each with a line that says that it was called; empty: it names nothing. */
+export function partsCode({ definition }: HandedGrid, language: Language, withDetails = true): string {
+  const actions = definition.columns.flatMap(({ cell }) => (cell.kind === 'actions' ? cell.actions : []))
+  const painter = withDetails ? definition.detail?.painter : undefined
+  const groups = [
+    listed('actions', actions, name => `({ key, record }) => console.log(${quoted(name)}, key, record)`),
+    listed(
+      'batch',
+      definition.actions,
+      name => `({ count, rows }) => console.log(${quoted(name)}, count, rows)`,
+    ),
+    painter === undefined ? '' : `  details: {\n    ${named(painter)}: ${detailCode(language)},\n  },\n`,
+  ].filter(Boolean)
+  return groups.length === 0 ? '' : `{\n${groups.join('')}}`
+}
+
+function listed(
+  kind: string,
+  actions: readonly { readonly name: string }[],
+  code: (name: string) => string,
+): string {
+  const names = [...new Set(actions.map(({ name }) => name))]
+  if (names.length === 0) return ''
+  return `  ${kind}: {\n${names.map(name => `    ${named(name)}: ${code(name)},\n`).join('')}  },\n`
+}
+
+const detailCode = (language: Language): string => {
+  const state = language === 'typescript' ? '(place as HTMLElement)' : 'place'
+  return `{
+      create: place => place.appendChild(document.createElement('pre')),
+      update: (place, { record }) => {
+        ${state}.textContent = JSON.stringify(record, null, 2)
+      },
+    }`
+}
