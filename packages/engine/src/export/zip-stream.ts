@@ -45,7 +45,7 @@ export async function* zipStream(files: readonly ZippedFile[]): AsyncGenerator<U
   let ready: Uint8Array<ArrayBuffer>[] = []
   const zip = new Zip((error, bytes) => {
     if (error) throw error
-    ready.push(bytes as Uint8Array<ArrayBuffer>)
+    ready.push(bytes)
   })
   for (const { name, bytes } of files) {
     const entry = new DeflatedEntry(name)
@@ -65,5 +65,5 @@ export async function* zipStream(files: readonly ZippedFile[]): AsyncGenerator<U
 }
 
 async function* oneText(text: string): AsyncGenerator<Uint8Array<ArrayBuffer>> {
-  yield await Promise.resolve(strToU8(text) as Uint8Array<ArrayBuffer>)
+  yield await Promise.resolve(strToU8(text))
 }

@@ -13,11 +13,11 @@ export function cellMenu(kernel: Kernel): Feature {
   /** What the host adds to a menu. */
   function hostEntries(place: MenuPlace): MenuEntry[] {
     const entries = options.parts?.menu?.(place) ?? []
-    return entries.map(({ text, act }) => ({
-      text,
+    return entries.map(entry => ({
+      text: entry.text,
       act: () =>
         void Promise.resolve()
-          .then(() => act())
+          .then(() => entry.act())
           .catch(kernel.failed),
     }))
   }

@@ -25,7 +25,7 @@ export interface DetailContentsHost {
   draw(row: RowId, place: HTMLElement): DetailDrawing
   /** A height is another. */
   resized(): void
-  failed(error: unknown): void
+  readonly failed: (error: unknown) => void
 }
 
 /** What open rows show: made when it first comes into view, and kept for a while when it goes. */

@@ -87,7 +87,7 @@ export function printing(kernel: Kernel): Feature {
     const asked = kernel.features
       .all(feature => feature.chips?.() ?? [])
       .flat()
-      .map(({ before = '', name = '', after = '' }) => [before, name, after].filter(Boolean).join(' '))
+      .map(({ before, name, after }) => [before, name, after].filter(Boolean).join(' '))
     const { search } = model.arrangement
     return [rows, ...(search.trim() ? [texts.printedSearch(search.trim())] : []), ...asked].join(' · ')
   }
