@@ -54,7 +54,7 @@ export const encoder: BatchEncoder = {
     const sink = new MemorySink()
     const builder = new Builder(sink)
     builder.addBuffer(END)
-    const blocks = batches.flatMap(({ at, told }) => (told ? [{ offset: at, ...(told) }] : []))
+    const blocks = batches.flatMap(({ at, told }) => (told ? [{ offset: at, ...told }] : []))
     writeFooter(builder, emptyTable(fields).schema, [], blocks, null)
     return sink.finish().slice()
   },

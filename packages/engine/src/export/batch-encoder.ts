@@ -1,5 +1,4 @@
 import type { BatchColumn, BatchField } from './batch-column.ts'
-import type { BatchFormat } from './formats.ts'
 import type { Work } from '../work/work.ts'
 
 /** Where a batch stands in the file, and what the file's end says of it: plain data, known to its encoder alone. */
@@ -23,22 +22,4 @@ export interface BatchEncoder {
   ): Work<{ readonly bytes: Uint8Array<ArrayBuffer>; readonly told: unknown }>
   /** What stands behind the last batch. */
   end(fields: readonly BatchField[], batches: readonly PlacedBatch[], rows: number): Uint8Array<ArrayBuffer>
-}
-
-const loaders: Readonly<Record<BatchFormat, () => Promise<{ readonly encoder: BatchEncoder }>>> = {
-  arrow: () => import('./arrow-encoder.ts'),
-  parquet: () => import('./parquet-encoder.ts'),
-}
-const loaded = new Map<BatchFormat, BatchEncoder>()
-
-/** Loads what writes a format, when it is first asked for. */
-export async function loadEncoder(format: BatchFormat): Promise<void> {
-  if (!loaded.has(format)) loaded.set(format, (await loaders[format]()).encoder)
-}
-
-/** What writes a format; it is loaded before. */
-export function encoderOf(format: BatchFormat): BatchEncoder {
-  const encoder = loaded.get(format)
-  if (!encoder) throw new Error(`What writes "${format}" is not loaded yet.`)
-  return encoder
 }

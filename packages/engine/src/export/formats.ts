@@ -1,9 +1,9 @@
 /** Formats of rows as text. */
-export const TEXT_FORMATS = ['csv', 'json', 'ndjson'] as const
+const TEXT_FORMATS = ['csv', 'json', 'ndjson'] as const
 export type TextFormat = (typeof TEXT_FORMATS)[number]
 
 /** Formats that hold rows column by column, in batches. */
-export const BATCH_FORMATS = ['parquet', 'arrow'] as const
+const BATCH_FORMATS = ['parquet', 'arrow'] as const
 export type BatchFormat = (typeof BATCH_FORMATS)[number]
 export const isBatchFormat = (format: string): format is BatchFormat =>
   BATCH_FORMATS.some(one => one === format)

@@ -107,7 +107,7 @@ const DATE_CODES = {
 }
 
 /** How a sheet shows the values of a column, in its own language for that; null: as they are. */
-export function formatCode({ field, format }: Pick<WorkbookColumn, 'field' | 'format'>): string | null {
+function formatCode({ field, format }: Pick<WorkbookColumn, 'field' | 'format'>): string | null {
   const day = DATE_CODES[format.date ?? 'iso']
   switch (field.type) {
     case 'date':

@@ -1,5 +1,6 @@
 import { batchColumn, batchField, type BatchField } from '../export/batch-column.ts'
-import { encoderOf, loadEncoder, type PlacedBatch } from '../export/batch-encoder.ts'
+import type { PlacedBatch } from '../export/batch-encoder.ts'
+import { encoderOf, loadEncoder } from '../export/load-encoder.ts'
 import type { BatchFormat } from '../export/formats.ts'
 import { linesToExport, type ExportArgs } from './lines-to-export.ts'
 import type { Question } from './question.ts'
