@@ -90,6 +90,18 @@ describe('findings', () => {
     ['key-not-in-data', () => ({ key: ['id'] }), { proposed: ['plot id'], severity: 'problem' }, '“id”'],
     ['key-doubled', () => ({ key: ['when'] }), { rows: 12, example: [0, 28] }, 'rows 1 and 29'],
     [
+      'detail-column-absent',
+      () => ({ detail: { columns: ['cover', 'gone'], several: true } }),
+      { key: 'gone', place: 'detail.columns.1', severity: 'problem' },
+      'no such column',
+    ],
+    [
+      'deletes-without-key',
+      () => ({ key: [], actions: [{ name: 'drop', title: 'Drop them', deletes: true }] }),
+      { title: 'Drop them', proposed: ['plot id'], place: 'key', severity: 'problem' },
+      'they need a key',
+    ],
+    [
       'title-missing',
       ({ columns }) => ({ columns: columns.map((c, i) => (i ? c : { ...c, title: ' ' })) }),
       { proposed: 'Plot id', place: 'columns.0.title' },
@@ -146,7 +158,7 @@ describe('findings', () => {
     expect(await fitting('when', { width: 90, cell: { kind: 'badge', mark: 'filled', tones: {} } })).toBe(
       false,
     )
-    const actions = ['Discard', 'Sow'].map(title => ({ name: title, title }))
+    const actions = ['Discard', 'Sow'].map(title => ({ name: title, title, deletes: false }))
     expect(await fitting('when', { width: 100, cell: { kind: 'actions', actions } })).toBe(false)
   })
 

@@ -63,6 +63,8 @@ const NAMES: Partial<Record<Finding['code'], string>> = {
   'key-missing': 'key',
   'key-doubled': 'key',
   'no-key': 'key',
+  'detail-column-absent': 'details',
+  'deletes-without-key': 'key',
   'title-missing': 'title',
   'title-doubled': 'title',
   'width-cuts-off': 'width',

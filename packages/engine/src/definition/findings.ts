@@ -103,6 +103,13 @@ type FindingFacts =
   | { readonly code: 'mean-of-ratio'; readonly key: string; readonly expression: string }
   | { readonly code: 'order-refused'; readonly key: string }
   | { readonly code: 'ordered-as-text'; readonly key: string; readonly type: string }
+  | { readonly code: 'detail-column-absent'; readonly key: string }
+  | {
+      readonly code: 'deletes-without-key'
+      /** What stands on the button. */
+      readonly title: string
+      readonly proposed: readonly string[] | null
+    }
   | { readonly code: 'pattern-slow'; readonly key: string; readonly ms: number }
 
 export type FindingCode = FindingFacts['code']
@@ -162,6 +169,8 @@ export function bindingFindings(asked: FindingsAsked): Finding[] {
     ...textOrderFindings(asked),
     ...arrangedFindings(asked),
     ...summaryFindings(asked),
+    ...detailFindings(asked),
+    ...actionFindings(asked),
   ]
   return found.sort((a, b) => Number(a.severity === 'risk') - Number(b.severity === 'risk'))
 }
@@ -195,6 +204,37 @@ function* fieldFindings({ definition, fields }: FindingsAsked): Iterable<Finding
       nearest,
       remedies,
     }
+  }
+}
+
+/** Open rows list columns that are not there. */
+function* detailFindings({ definition }: FindingsAsked): Iterable<Finding> {
+  const { detail, columns } = definition
+  for (const [nth, key] of (detail?.columns ?? []).entries()) {
+    if (columns.some(column => column.key === key)) continue
+    const without = { ...sure(detail), columns: sure(detail?.columns).toSpliced(nth, 1) }
+    const remedies: Remedy[] = [{ kind: 'define', definition: { ...definition, detail: without } }]
+    yield { code: 'detail-column-absent', severity: 'problem', place: `detail.columns.${nth}`, key, remedies }
+  }
+}
+
+/** Rows that nothing names cannot be taken out. */
+function* actionFindings({ definition, proposedKeys }: FindingsAsked): Iterable<Finding> {
+  if (definition.key.length > 0) return
+  const ofRows = definition.columns.flatMap(({ cell }) => (cell.kind === 'actions' ? cell.actions : []))
+  const action = [...ofRows, ...definition.actions].find(({ deletes }) => deletes)
+  if (!action) return
+  const proposed = proposedKeys.at(0)?.fields ?? null
+  const remedies: Remedy[] = proposed
+    ? [{ kind: 'define', definition: { ...definition, key: [...proposed] } }]
+    : []
+  yield {
+    code: 'deletes-without-key',
+    severity: 'problem',
+    place: 'key',
+    title: action.title,
+    proposed,
+    remedies,
   }
 }
 

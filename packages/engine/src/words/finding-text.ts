@@ -36,6 +36,10 @@ export function findingText(finding: Finding): string {
       return `“${finding.key}” lists words parted by “${finding.separator}” (${quoted(finding.examples)}); as text, each list is a value of its own.`
     case 'title-missing':
       return `The column of “${finding.key}” has no title; readers see an empty heading.`
+    case 'detail-column-absent':
+      return `Open rows are to list “${finding.key}”, and there is no such column.`
+    case 'deletes-without-key':
+      return `“${finding.title}” is to take rows out, and nothing names a row: they need a key.`
     case 'title-doubled':
       return `Two columns are called “${finding.title}”: of “${finding.other}” and of “${finding.key}”.`
     case 'width-cuts-off':
@@ -99,6 +103,8 @@ export function remedyText(finding: Finding, remedy: Remedy): string {
         : 'Remove the column'
     case 'expression-wrong':
       return finding.of === 'column' ? 'Remove the column' : 'Remove the rule'
+    case 'detail-column-absent':
+      return 'Leave it out'
     case 'title-missing':
       return `Call it “${finding.proposed}”`
     case 'title-doubled':

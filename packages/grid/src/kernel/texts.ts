@@ -362,6 +362,8 @@ export const defaultTexts = {
   openRow: 'Open the row',
   closeRow: 'Close the row',
   closeRows: (count: string): string => `Close all ${count} open rows`,
+  noDetailPainter: (name: string): string =>
+    `Details are to be drawn by “${name}”, and there is no such painter among \`parts.details\`. Columns are listed instead.`,
   detailFailed: (name: string, reason: string): string =>
     `The details of rows cannot be drawn by “${name}”: ${reason}. Their columns are listed instead.`,
   rowOpened: 'Opened: details follow below the row.',

@@ -288,7 +288,7 @@ input, button { font: inherit; color: inherit; }
 .column-list { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(220px, 100%), 1fr)); gap: 10px 24px; margin: 0; padding: 12px 16px 14px; }
 .column-list:empty { display: none; }
 .column-list dt { font-size: 12px; color: var(--_faint); }
-.column-list dd { margin: 0; overflow-wrap: anywhere; unicode-bidi: plaintext; text-align: start; font-variant-numeric: tabular-nums; }
+.column-list dd { margin: 0; overflow-wrap: anywhere; unicode-bidi: plaintext; text-align: match-parent; font-variant-numeric: tabular-nums; }
 .column-list dd.missing { color: var(--_faint); }
 .column-list dd img { max-block-size: 96px; max-inline-size: 100%; }
 

@@ -36,6 +36,10 @@ export function details(kernel: Kernel): Feature {
   function draw(row: RowId, place: HTMLElement): DetailDrawing {
     const name = rules()?.painter
     const painter = name === undefined || broken.has(name) ? undefined : options.parts?.details?.[name]
+    if (name !== undefined && !painter && !broken.has(name)) {
+      broken.add(name)
+      kernel.tell({ code: 'no-such-painter', message: texts.noDetailPainter(name) })
+    }
     return name !== undefined && painter ? byPainter(row, place, name, painter) : byColumns(row, place)
   }
 
