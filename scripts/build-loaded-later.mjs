@@ -12,11 +12,15 @@ export const LOADED_LATER = [
   'expression/pattern.js',
   'export/arrow-encoder.js',
   'export/parquet-encoder.js',
-  'export/zip-stream.js',
+  'export/workbook-file.js',
 ]
 
 /** Stand complete inside those above, and would import packages that no host has. */
-const ONLY_INSIDE = ['read/column-files/arrow-compression.js', 'read/column-files/lz4-frame.js']
+const ONLY_INSIDE = [
+  'read/column-files/arrow-compression.js',
+  'read/column-files/lz4-frame.js',
+  'export/zip-stream.js',
+]
 
 /** Writes these files, and beside them the licences of the packages that are in them. */
 export async function buildLoadedLater(root) {

@@ -1,8 +1,7 @@
 // Exports of the built engine in Node, in the parts in which the grid asks for them.
 import { PageSource } from '../../packages/engine/dist/source/page-source.js'
 import { readFile } from '../../packages/engine/dist/index.js'
-import { styleNumbers, workbookFiles } from '../../packages/engine/dist/client.js'
-import { zipStream } from '../../packages/engine/dist/export/zip-stream.js'
+import { styleNumbers, workbookFiles, zipStream } from '../../packages/engine/dist/export/workbook-file.js'
 
 const BATCH = ['parquet', 'arrow']
 

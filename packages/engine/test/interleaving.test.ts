@@ -59,6 +59,17 @@ const CASES: Cases = {
   checkKey: (_request, _view, column) => ({ keyFields: [column] }),
   description: ({ binding }) => ({ binding: binding ?? BINDINGS[1] }),
   explain: request => ({ request }),
+  exportBatch: (_, view) => ({
+    view: view.id,
+    rows: { kind: 'passing', among: SELECTED },
+    from: 0,
+    to: 400,
+    columns: COLUMNS.map(key => ({ key, title: key })),
+    format: 'parquet',
+    values: 'raw',
+    begins: true,
+  }),
+  exportEnd: () => ({ format: 'arrow', fields: [{ name: 'a', type: 'text' }], batches: [], rows: 0 }),
   exportText: (_, view) => ({
     view: view.id,
     rows: { kind: 'passing', among: SELECTED },

@@ -4,8 +4,7 @@ import { make } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import type { ExportOptions } from './export-options.ts'
-import { exportStream } from './export-stream.ts'
-import { ExportView } from './export-view.ts'
+import type { ExportView } from './export-view.ts'
 
 /** Bytes that are put together before the browser may lay them aside. */
 const BYTES_A_PIECE = 16 << 20
@@ -31,6 +30,27 @@ export interface ExportsHandle {
 export function exports(kernel: Kernel): Feature {
   const { model, texts, bar, frame, features, format, announcer, disposal } = kernel
 
+  /** What writes files is loaded when the first is asked for; a part is worked out when it is read, and nothing more is held. */
+  function exportStream(options: ExportOptions): ReadableStream<Uint8Array<ArrayBuffer>> {
+    let parts: AsyncIterator<Uint8Array<ArrayBuffer>> | null = null
+    const rows = ticked()
+    return new ReadableStream<Uint8Array<ArrayBuffer>>(
+      {
+        async pull(controller) {
+          const { exportedBytes } = await import('./exported-bytes.ts')
+          parts ??= exportedBytes(kernel, options, rows)[Symbol.asyncIterator]()
+          const next = await parts.next()
+          if (next.done) controller.close()
+          else controller.enqueue(next.value)
+        },
+        async cancel() {
+          await parts?.return?.()
+        },
+      },
+      { highWaterMark: 1 },
+    )
+  }
+
   const ticked = (): PackedRows | null =>
     features.all(feature => feature.ticked?.() ?? null).find(rows => rows !== null) ?? null
 
@@ -43,7 +63,7 @@ export function exports(kernel: Kernel): Feature {
       held = []
       bytes = 0
     }
-    const reader = exportStream(kernel, options, ticked()).getReader()
+    const reader = exportStream(options).getReader()
     for (;;) {
       const { done, value } = await reader.read()
       if (done) break
@@ -78,7 +98,8 @@ export function exports(kernel: Kernel): Feature {
   button.ariaExpanded = 'false'
   button.setAttribute('aria-haspopup', 'dialog')
   bar.addAtEnd(button)
-  disposal.listen(button, 'click', () => {
+  async function toggle(): Promise<void> {
+    const { ExportView } = await import('./export-view.ts')
     view ??= new ExportView(
       frame,
       texts,
@@ -100,13 +121,14 @@ export function exports(kernel: Kernel): Feature {
       disposal,
     )
     view.toggle(button)
-  })
+  }
+  disposal.listen(button, 'click', () => void toggle().catch(kernel.failed))
   const show = (): void => {
     button.hidden = (model.definition?.exports.length ?? 0) === 0 || !model.canTell('exportText')
   }
 
   const handle: ExportsHandle = {
-    exportStream: (options = {}) => exportStream(kernel, options, ticked()),
+    exportStream: (options = {}) => exportStream(options),
     exportFile,
   }
   return { name: 'exports', handle, defined: show, viewed: show }

@@ -1,12 +1,4 @@
-import {
-  isBatchFormat,
-  loadZip,
-  MOST_SHEET_ROWS,
-  shownColumns,
-  styleNumbers,
-  summaryField,
-  workbookFiles,
-} from '@vast-meadow/engine/client'
+import { isBatchFormat, loadWorkbook, shownColumns, summaryField } from '@vast-meadow/engine/client'
 import type {
   BatchField,
   BatchFormat,
@@ -30,28 +22,18 @@ const CELLS_A_BATCH = 1_000_000
 /** Width in px of a column that is no column of the grid. */
 const USUAL_WIDTH = 120
 
-/** The file as a stream of its bytes: a part is worked out when it is asked for, and nothing more is held. */
-export function exportStream(
+/** The bytes of the file, part by part: a part is worked out when it is asked for, and nothing more is held. */
+export function exportedBytes(
   kernel: Kernel,
   options: ExportOptions,
   ticked: PackedRows | null,
-): ReadableStream<Bytes> {
+): AsyncIterable<Bytes> {
   const exported = exportedOf(kernel, options, ticked)
-  let parts: AsyncIterator<Bytes> | null = null
-  return new ReadableStream<Bytes>(
-    {
-      async pull(controller) {
-        parts ??= exported && bytesOf(kernel, exported)[Symbol.asyncIterator]()
-        const next = await parts?.next()
-        if (!next || next.done) controller.close()
-        else controller.enqueue(next.value)
-      },
-      async cancel() {
-        await parts?.return?.()
-      },
-    },
-    { highWaterMark: 1 },
-  )
+  return exported ? bytesOf(kernel, exported) : noBytes()
+}
+
+async function* noBytes(): AsyncGenerator<Bytes> {
+  // There are no rows yet.
 }
 
 function bytesOf(kernel: Kernel, exported: Exported): AsyncIterable<Bytes> {
@@ -108,6 +90,7 @@ async function* workbookBytes(kernel: Kernel, exported: Exported): AsyncIterable
   const { source, options, groups } = exported
   const { values = 'raw', signal } = options
   const { model, texts, format } = kernel
+  const { MOST_SHEET_ROWS, styleNumbers, workbookFiles, zipStream } = await loadWorkbook()
   const columns = workbookColumns(kernel, exported)
   const asShown = values === 'shown'
   const { start } = shownColumns(model.arrangement)
@@ -139,8 +122,7 @@ async function* workbookBytes(kernel: Kernel, exported: Exported): AsyncIterable
     yield encoder.encode(files.after)
   }
   const others = Object.entries(files.others).map(([name, text]) => ({ name, bytes: text }))
-  const zip = await loadZip()
-  yield* zip([...others, { name: files.sheet, bytes: rows() }])
+  yield* zipStream([...others, { name: files.sheet, bytes: rows() }])
 }
 
 /** The columns of the sheet, those of groups first. */

@@ -1,0 +1,4 @@
+// What writes workbooks, for `load-workbook.ts`.
+export { MOST_SHEET_ROWS } from './sheet-writer.ts'
+export { styleNumbers, workbookFiles } from './workbook.ts'
+export { zipStream } from './zip-stream.ts'
