@@ -124,6 +124,26 @@ test('two grids on one page do not know of each other', async ({ page }) => {
   await expect(second.locator('.foot')).toContainText('50 rows')
 })
 
+test('a slot draws what open rows show, as high as the page’s styles make it, and closes them', async ({
+  page,
+}) => {
+  const vue = await serveVuePage()
+  await page.goto(`${vue.url}/#open`)
+  const opener = page.locator('.body .row:not([hidden]) .opener')
+  await opener.nth(1).click()
+  const card = page.locator('.vast-meadow > [slot] > .card')
+  await expect(card).toContainText('row 1')
+  const detail = page.locator('.body .row.detail:not([hidden])')
+  await expect
+    .poll(async () => (await detail.boundingBox())!.height - (await card.boundingBox())!.height)
+    .toBeCloseTo(0, 0)
+  expect((await card.boundingBox())!.height).toBeGreaterThan(70)
+  await card.getByRole('button').click()
+  await expect(card).toHaveCount(0)
+  await expect(detail).toHaveCount(0)
+  vue.close()
+})
+
 test('a slotted cell is drawn by Vue in the page’s own tree, and follows the scroll', async ({ page }) => {
   const vue = await serveVuePage()
   await page.goto(vue.url)
