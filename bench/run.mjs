@@ -1,5 +1,5 @@
 // `npm run bench`: everything measured, beside its baselines, in one run. Writes results.json and RESULTS.md.
-// Arguments: `--quick` for one small size and few rounds; `--only=engine|reading|render`; `--rows=100000,1000000` for some
+// Arguments: `--quick` for one small size and few rounds; `--only=engine|reading|exports|render`; `--rows=100000,1000000` for some
 // sizes, the others' figures being kept; `--operation=search` for some operations, likewise. `--small`: every part once
 // over few rows, written nowhere, to see that it runs; rivals only where they are installed, or with `--rivals`.
 import { execFileSync } from 'node:child_process'
@@ -95,7 +95,7 @@ if (operation) {
     replace(results.chromium[rows], await engineInChromium(rows, roundsFor(rows), operation))
     keep()
   }
-} else if (only !== 'render' && only !== 'reading') {
+} else if (!only || only === 'engine') {
   results.node = given ? (results.node ?? {}) : {}
   results.chromium = given ? (results.chromium ?? {}) : {}
   for (const rows of SIZES) {
@@ -123,7 +123,12 @@ if (!operation && (!only || only === 'reading')) {
   results.reading = lastLine(run(process.execPath, args))
   keep()
 }
-if (only !== 'engine' && only !== 'reading' && !operation) {
+if (!operation && (!only || only === 'exports')) {
+  const args = ['--max-old-space-size=12000', 'exports/speed.mjs', quick ? '100000' : '1000000']
+  results.exports = lastLine(run(process.execPath, args))
+  keep()
+}
+if (!operation && (!only || only === 'render')) {
   results.render = await renderBench(quick ? 2 : 5)
   keep()
 }
@@ -141,6 +146,7 @@ async function inSmall() {
   if (hasRivals()) {
     parts['rivals in Node'] = () =>
       lastLine(run(process.execPath, ['engine/node-rivals.mjs', String(rows), '1']))
+    parts.exports = () => lastLine(run(process.execPath, ['exports/speed.mjs', String(rows)])).formats
     parts['rivals in Chromium'] = () => wasmInChromium(rows, 1)
   }
   for (const [name, part] of Object.entries(parts)) {

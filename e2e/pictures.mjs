@@ -65,6 +65,8 @@ await header('Germination %').click()
 await page.waitForTimeout(1200)
 await picture('column')
 await page.getByRole('button', { name: 'Close the panel' }).click()
+await page.locator('.body .row:not([hidden]) .opener').nth(2).click()
+await page.waitForTimeout(600)
 await picture('seed-library')
 await page.getByRole('button', { name: /finding/ }).click()
 await picture('findings')
@@ -164,7 +166,7 @@ await page
 {
   const cell = (row, column) =>
     page.locator(`.body .row[aria-rowindex="${row}"] [aria-colindex="${column}"]`).boundingBox()
-  const [from, to] = [await cell(10, 5), await cell(14, 6)]
+  const [from, to] = [await cell(10, 6), await cell(14, 7)]
   await page.mouse.move(from.x + 40, from.y + 10)
   await page.mouse.down()
   await page.mouse.move(to.x + 40, to.y + 10, { steps: 5 })

@@ -4,12 +4,13 @@ import { checkExpression } from '../../packages/engine/dist/expression/check.js'
 import { computeColumn } from '../../packages/engine/dist/expression/compute-column.js'
 import { parseExpression } from '../../packages/engine/dist/expression/parser.js'
 import { EditableTable } from '../../packages/engine/dist/edit/editable-table.js'
-import { valueAt } from '../../packages/engine/dist/table/column.js'
+import { columnIndexesOf, valueAt } from '../../packages/engine/dist/table/column.js'
 import { textWriter, writeRows } from '../../packages/engine/dist/export/cell-writer.js'
 import { compactRows } from '../../packages/engine/dist/selection/row-set.js'
 import { TickedRows } from '../../packages/engine/dist/selection/ticked-rows.js'
-import { hasBit } from '../../packages/engine/dist/table/bits.js'
+import { emptyBits, hasBit, setBit } from '../../packages/engine/dist/table/bits.js'
 import { bitsOfPacked } from '../../packages/engine/dist/table/packed-rows.js'
+import { ViewReader } from '../../packages/engine/dist/flow/view.js'
 import { shower } from '../../packages/engine/dist/table/shown-text.js'
 import { facetsOf } from '../../packages/engine/dist/question/facets.js'
 import { ColumnCodes } from '../../packages/engine/dist/order/column-codes.js'
@@ -442,6 +443,68 @@ export async function runOperations(table, { rounds = 7, only = '', helpers = []
       let count = 0
       for (const row of half.rows) if (hasBit(bits, row)) count++
       return count
+    },
+  )
+  await note(
+    'select all rows',
+    () => new Uint32Array((n + 31) >>> 5).fill(0xffffffff).length,
+    () => {
+      const ticked = new TickedRows()
+      ticked.tickAll({}, { kind: 'run', from: 0, to: n })
+      return ticked.known.size
+    },
+  )
+  // A quarter of the rows in four columns of numbers: a million cells of a million rows.
+  const pickedRows = Math.floor(n / 4)
+  const numbers = table.fields
+    .map(({ key, type }, place) => ({ key, type, place }))
+    .filter(({ type }) => type === 'number' || type === 'integer')
+    .slice(0, 4)
+  const picked = emptyBits(n)
+  for (let row = 0; row < pickedRows; row++) setBit(picked, row)
+  await note(
+    'a range of a cell for each row, summed up in four columns',
+    () => {
+      let total = 0
+      for (const { place } of numbers) {
+        const { values } = table.columns[place]
+        let sum = 0
+        for (let row = 0; row < pickedRows; row++) sum += values[row]
+        total += sum
+      }
+      return total
+    },
+    () => {
+      const flow = new Flow(table)
+      const summaries = finish(flow.summariesAmong(picked))
+      let total = 0
+      for (const { place } of numbers) total += finish(summaries.of(-1, place, 'sum', () => [])).numbers[0]
+      return total
+    },
+  )
+  const copiedRows = Math.floor(n / COLUMNS.length)
+  const showers = table.fields.map(field => shower(field))
+  const reader = new ViewReader(table, showers, columnIndexesOf(table.fields), {
+    rows: null,
+    rowCount: n,
+    groups: null,
+  })
+  await note(
+    'a cell for each row copied as text',
+    () => {
+      let length = 0
+      for (const piece of csvPieces({ ...table, rows: copiedRows })) length += piece.length
+      return length
+    },
+    () => {
+      const lines = []
+      for (let row = 0; row < copiedRows; row++) {
+        const { row: id } = reader.line(row)
+        const cells = []
+        for (const column of COLUMNS) cells.push(reader.text(id, column))
+        lines.push(cells.join('\t'))
+      }
+      return lines.join('\n').length
     },
   )
   if (only) return results

@@ -1,8 +1,10 @@
-// How fast a table is written in each format, beside DuckDB's `copy` of the same rows: `node exports/speed.mjs ROWS`.
+// How fast a table is written in each format, beside DuckDB's `copy` of the same rows: `node exports/speed.mjs ROWS`. The last
+// line is JSON.
 import { closeSync, mkdtempSync, openSync, rmSync, statSync, writeSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { DuckDBInstance } from '@duckdb/node-api'
+import { round3 } from '../measure.mjs'
 import { buildTable, csvPieces } from '../engine/data.mjs'
 import { exportParts, openTable } from './export-in-node.mjs'
 
@@ -23,24 +25,24 @@ const OPTIONS = {
   json: 'format json, array true',
   parquet: 'format parquet',
 }
-console.log(`${rows} rows × ${columns.length} columns; one thread, DuckDB with two`)
+console.error(`${rows} rows × ${columns.length} columns; one thread, DuckDB with two`)
+const results = {}
 for (const format of ['csv', 'ndjson', 'json', 'xlsx', 'parquet', 'arrow']) {
-  let [bytes, longest] = [0, 0]
+  let bytes = 0
   const from = performance.now()
-  let last = from
   for await (const part of exportParts(source, { format, columns })) {
     bytes += part.length
-    longest = Math.max(longest, performance.now() - last)
-    last = performance.now()
   }
   const ms = performance.now() - from
   let beside = ''
+  results[format] = { seconds: round3(ms / 1000), megabytes: round3(bytes / 1e6) }
   if (OPTIONS[format]) {
     const target = join(folder, `copied.${format}`)
     const started = performance.now()
     await connection.run(`copy t to '${target}' (${OPTIONS[format]})`)
     const took = performance.now() - started
     const size = statSync(target).size
+    results[format].duckdb = { seconds: round3(took / 1000), megabytes: round3(size / 1e6) }
     beside = `  DuckDB: ${(took / 1000).toFixed(1)} s, ${(size / 1e6).toFixed(0)} MB, ${(size / 1e3 / took).toFixed(0)} MB/s`
   }
   console.log(
@@ -49,3 +51,4 @@ for (const format of ['csv', 'ndjson', 'json', 'xlsx', 'parquet', 'arrow']) {
 }
 rmSync(folder, { recursive: true, force: true })
 source.close()
+console.log(JSON.stringify({ rows, formats: results }))
