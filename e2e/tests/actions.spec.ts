@@ -300,5 +300,8 @@ test('an action that deletes takes the rows out and puts them back; the host may
   await page.getByRole('button', { name: 'Clear out' }).click()
   await page.getByRole('dialog').getByRole('button', { name: 'Clear out' }).click()
   await expect(total).toContainText('297 rows')
+  // What the host cannot undo is not offered.
+  await expect(page.locator('.foot')).toContainText('Cleared on the server.')
+  await expect(page.getByRole('button', { name: 'Undo' })).toHaveCount(0)
   expect(await page.evaluate('told')).toEqual(['may 7', 'may 3', 'may 10,11,12', 'server 3'])
 })

@@ -22,7 +22,7 @@ watch(
 const definition = grid.saved?.definition ?? undefined
 const arrangement = grid.saved?.arrangement ?? undefined
 
-const parts = { ...triedActions, details: triedDetails }
+const parts = { ...triedActions(() => grid.definition ?? undefined), details: triedDetails }
 
 const frame = useFrame()
 const room = useTemplateRef<HTMLElement>('room')

@@ -77,8 +77,10 @@ export function actions(kernel: Kernel): Feature {
       act() {
         state(null)
         emitter.emit('action', call)
-        const answer: unknown = options.parts?.actions?.[name]?.(call)
-        return action.deletes && keyFields.length > 0 ? takeOut(kernel, [key], [record], answer) : answer
+        const handler = options.parts?.actions?.[name]
+        const answer: unknown = handler?.(call)
+        if (!action.deletes || keyFields.length === 0) return answer
+        return takeOut(kernel, [key], [record], handler ? { answer } : null)
       },
       busy: on => state(on ? 'busy' : null),
       failed(reason) {
@@ -134,14 +136,18 @@ export function actions(kernel: Kernel): Feature {
       question: confirm === undefined ? null : confirm.replaceAll('{count}', format(count)),
       allowed: () => allowed(call, keys),
       act() {
+        const handler = options.parts?.batch?.[name]
         const hostsPart = (): unknown => {
           emitter.emit('batch', call)
-          return options.parts?.batch?.[name]?.(call)
+          return handler?.(call)
         }
         if (!keys) return hostsPart()
         // What is taken out is known as it was, as far as it can be put back.
         const known = keys.length <= MOST_PUT_BACK ? records(MOST_PUT_BACK) : Promise.resolve(null)
-        return known.then(rows => takeOut(kernel, keys, rows, hostsPart()))
+        return known.then(rows => {
+          const answer = hostsPart()
+          return takeOut(kernel, keys, rows, handler ? { answer } : null)
+        })
       },
       busy(on) {
         batch.setBusy(name, on)

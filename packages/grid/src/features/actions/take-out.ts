@@ -5,18 +5,19 @@ import { doneOf } from './action-runner.ts'
 
 /**
  * Takes rows out of the grid's own once the host has done its part. Undone, the host undoes its part first, and the rows
- * are put back. `records`: the rows as they were; null: there are too many to be put back.
+ * are put back; where it has a part that it cannot undo, nothing is. `records`: the rows as they were; null: there are too
+ * many to be put back. `hostsPart`: what the host's handler answered; null: it has none.
  */
 export async function takeOut(
   { changes, texts, format }: Kernel,
   keys: readonly KeyValue[],
   records: readonly RowRecord[] | null,
-  hostsPart: unknown,
+  hostsPart: { readonly answer: unknown } | null,
 ): Promise<ActionDone> {
-  const done = doneOf(await hostsPart)
+  const done = hostsPart && doneOf(await hostsPart.answer)
   await changes.commit({ remove: keys })
   const text = done?.text ?? texts.takenOut(format(keys.length), keys.length)
-  if (!records || (done && !done.undo)) return { text }
+  if (!records || (hostsPart && !done?.undo)) return { text }
   return {
     text,
     async undo() {
