@@ -242,7 +242,10 @@ test('files of columns and workbooks are read back by the grid’s own reader an
     return await readFile(await download.path())
   }
   const sheet = Object.fromEntries(
-    Object.entries(unzipSync(await saved('xlsx'))).map(([name, bytes]) => [name, strFromU8(bytes)]),
+    Object.entries(unzipSync(new Uint8Array(await saved('xlsx')))).map(([name, bytes]) => [
+      name,
+      strFromU8(bytes),
+    ]),
   )['xl/worksheets/sheet1.xml']!
   expect(sheet.match(/<row>/g)).toHaveLength(ROWS.length + 1)
   expect(sheet).toContain('<c><v>4</v></c>')

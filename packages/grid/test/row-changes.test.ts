@@ -58,7 +58,12 @@ function setUp(answer: Committed = FINE) {
   features.set([selection])
   const host = {
     loading: () => state.loading,
-    place: (): RowPlace => ({ selected: null, top: { row: 5 as RowId, into: 3 }, focused: 1 as RowId }),
+    place: (): RowPlace => ({
+      selected: null,
+      open: [2 as RowId],
+      top: { row: 5 as RowId, into: 3 },
+      focused: 1 as RowId,
+    }),
     refresh: async () => void told.push('refresh'),
     problem: (message: string) => told.push(message),
     failed: (error: unknown) => told.push(String(error)),
@@ -180,6 +185,7 @@ describe('rows that change', () => {
     const { changes } = setUp()
     expect(await changes.keysOfPlace()).toEqual({
       selected: ['k1', 'k5'],
+      open: ['k2'],
       top: { key: 'k5', into: 3 },
       focused: 'k1',
     })
