@@ -273,6 +273,9 @@ test('in a narrow frame the columns that found no room stand in the detail', asy
   await mount(page, { columns, start: {} })
   await openerOf(page, 1).click()
   await expect(details(page).locator('dt')).toHaveText(['Height', 'Note', 'Story'])
+  // With more room there is less to be told.
+  await page.setViewportSize({ width: 500, height: 640 })
+  await expect(details(page).locator('dt')).toHaveText(['Note', 'Story'])
   await page.setViewportSize({ width: 1100, height: 640 })
   // There is room for all of them now: nothing is left to be told.
   await expect(page.locator('.opener:visible')).toHaveCount(0)

@@ -1,6 +1,6 @@
 import { shownColumns } from '@vast-meadow/engine/client'
 import type { DetailDefinition, KeyValue, RowId } from '@vast-meadow/engine'
-import { DETAIL_COLUMN } from '../../band/geometry.ts'
+import { DETAIL_COLUMN, type Geometry } from '../../band/geometry.ts'
 import { elementOf, isInDetail } from '../../kernel/dom.ts'
 import type { Feature, MenuEntry } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
@@ -19,6 +19,9 @@ export function details(kernel: Kernel): Feature {
   /** Painters that threw. */
   const broken = new Set<string>()
   let drawnBy: string | null = null
+  /** The columns that found no room, as they were listed last. */
+  let laidOut: Geometry | null = null
+  let givenWay = ''
   const host = kernel.rowBandHost()
 
   const rules = (): DetailDefinition | undefined => model.definition?.detail
@@ -218,6 +221,13 @@ export function details(kernel: Kernel): Feature {
     viewed: () => contents.outdate(),
     arranged(_, made) {
       if ('hidden' in made) contents.outdate()
+    },
+    drawn() {
+      if (open.size === 0 || screen.geometry === laidOut) return
+      laidOut = screen.geometry
+      const without = [...laidOut.givenWay].join('\0')
+      if (without !== givenWay) contents.outdate()
+      givenWay = without
     },
     openRows: () => [...open],
     isOpen: row => open.has(row),
