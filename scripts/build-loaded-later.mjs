@@ -19,6 +19,7 @@ export const LOADED_LATER = [
 const ONLY_INSIDE = [
   'read/column-files/arrow-compression.js',
   'read/column-files/lz4-frame.js',
+  'export/packed-part.js',
   'export/zip-stream.js',
 ]
 

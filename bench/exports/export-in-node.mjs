@@ -1,7 +1,12 @@
 // Exports of the built engine in Node, in the parts in which the grid asks for them.
 import { PageSource } from '../../packages/engine/dist/source/page-source.js'
 import { readFile } from '../../packages/engine/dist/index.js'
-import { styleNumbers, workbookFiles, zipStream } from '../../packages/engine/dist/export/workbook-file.js'
+import {
+  packNow,
+  styleNumbers,
+  workbookFiles,
+  zipStream,
+} from '../../packages/engine/dist/export/workbook-file.js'
 
 const BATCH = ['parquet', 'arrow']
 
@@ -82,13 +87,25 @@ export async function* exportParts(source, { format, columns, neutral }) {
   }
   const files = workbookFiles(workbook)
   const sheet = styleNumbers(workbook).map(style => ({ format: {}, style }))
-  async function* bytes() {
-    yield encoder.encode(files.before)
-    yield* texts({ format: 'xlsx', values: 'raw', sheet })
-    yield encoder.encode(files.after)
+  async function* content() {
+    let { crc, ...begin } = packNow(files.before)
+    yield { crc, ...begin }
+    for (let from = 0, places = 1; from < places; from += step) {
+      const told = await source.ask('exportSheet', {
+        ...asked,
+        from,
+        to: from + step,
+        values: 'raw',
+        sheet,
+        crc,
+      })
+      ;({ places, crc } = told)
+      yield told
+    }
+    yield packNow(files.after, crc)
   }
-  const others = Object.entries(files.others).map(([name, text]) => ({ name, bytes: text }))
-  yield* zipStream([...others, { name: files.sheet, bytes: bytes() }])
+  const others = Object.entries(files.others).map(([name, text]) => ({ name, content: text }))
+  yield* zipStream([...others, { name: files.sheet, content: content() }])
 }
 
 /** The whole file. */

@@ -5,6 +5,7 @@ import { parquetMetadata, parquetReadObjects } from 'hyparquet'
 import { describe, expect, it } from 'vitest'
 import { MOST_SHEET_ROWS, sheetText, type SheetColumn } from '../src/export/sheet-writer.ts'
 import { styleNumbers, workbookFiles } from '../src/export/workbook.ts'
+import { packNow, type PackedPart } from '../src/export/packed-part.ts'
 import { zipStream } from '../src/export/zip-stream.ts'
 import type { PlacedBatch } from '../src/export/batch-encoder.ts'
 import type { ExportedGroups } from '../src/question/lines-to-export.ts'
@@ -261,28 +262,31 @@ async function workbookOf(
     ...styleNumbers(workbook).map(style => ({ format: {}, style })),
   ]
   const files = workbookFiles(workbook)
-  async function* bytes(): AsyncGenerator<Uint8Array<ArrayBuffer>> {
-    const encoder = new TextEncoder()
-    yield encoder.encode(files.before)
+  async function* content(): AsyncGenerator<PackedPart> {
+    let { crc, ...begin } = packNow(files.before)
+    yield { crc, ...begin }
     for (let from = 0, places = 1; from < places; from += step) {
-      const told = await source.ask('exportText', {
+      const told = await source.ask('exportSheet', {
         view: view.id,
         rows: { kind: 'passing' },
         from,
         to: from + step,
         columns: view.fields.map(({ key }) => ({ key, title: key })),
-        rules: { format: 'xlsx', values: 'raw', sheet },
+        values: 'raw',
+        sheet,
+        crc,
         groups,
         request,
       })
       places = told.places
-      yield encoder.encode(told.text)
+      crc = told.crc
+      yield told
     }
-    yield encoder.encode(files.after)
+    yield packNow(files.after, crc)
   }
   const parts: Uint8Array<ArrayBuffer>[] = []
-  const others = Object.entries(files.others).map(([name, text]) => ({ name, bytes: text }))
-  for await (const part of zipStream([...others, { name: files.sheet, bytes: bytes() }])) parts.push(part)
+  const others = Object.entries(files.others).map(([name, text]) => ({ name, content: text }))
+  for await (const part of zipStream([...others, { name: files.sheet, content: content() }])) parts.push(part)
   const zip = unzipSync(new Uint8Array(await new Blob(parts).arrayBuffer()))
   return Object.fromEntries(Object.entries(zip).map(([name, content]) => [name, strFromU8(content)]))
 }

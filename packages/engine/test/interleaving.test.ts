@@ -70,6 +70,16 @@ const CASES: Cases = {
     begins: true,
   }),
   exportEnd: () => ({ format: 'arrow', fields: [{ name: 'a', type: 'text' }], batches: [], rows: 0 }),
+  exportSheet: (_, view) => ({
+    view: view.id,
+    rows: { kind: 'passing', among: SELECTED },
+    from: 0,
+    to: 400,
+    columns: COLUMNS.map(key => ({ key, title: key })),
+    values: 'raw',
+    sheet: COLUMNS.map(() => ({ format: {}, style: 0 })),
+    crc: 0,
+  }),
   exportText: (_, view) => ({
     view: view.id,
     rows: { kind: 'passing', among: SELECTED },

@@ -19,6 +19,7 @@ import { writeFooter } from '@uwdata/flechette/src/encode/footer.js'
 import { MemorySink } from '@uwdata/flechette/src/encode/sink.js'
 import type { BatchColumn, BatchField, BatchType } from './batch-column.ts'
 import type { BatchEncoder } from './batch-encoder.ts'
+import { joinedBytes } from './joined-bytes.ts'
 
 /** `ARROW1`, and as far as eight bytes go nothing. */
 const MAGIC = Uint8Array.of(0x41, 0x52, 0x52, 0x4f, 0x57, 0x31, 0, 0)
@@ -33,7 +34,7 @@ type ToldBatch = { readonly metadataLength: number; readonly bodyLength: number 
 export const encoder: BatchEncoder = {
   begin(fields) {
     const stream = streamOf(emptyTable(fields))
-    return joined([MAGIC, stream.subarray(0, messageLength(stream))])
+    return joinedBytes([MAGIC, stream.subarray(0, messageLength(stream))])
   },
   *encode(columns, rows) {
     const arrays: Record<string, unknown[]> = {}
@@ -90,14 +91,4 @@ const TYPES: Readonly<Record<BatchType, () => DataType>> = {
   clock: timeMillisecond,
   moment: () => timestamp(TimeUnit.MILLISECOND),
   instant: () => timestamp(TimeUnit.MILLISECOND, 'UTC'),
-}
-
-function joined(parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
-  const all = new Uint8Array(parts.reduce((sum, { length }) => sum + length, 0))
-  let at = 0
-  for (const part of parts) {
-    all.set(part, at)
-    at += part.length
-  }
-  return all
 }

@@ -75,7 +75,8 @@ function valueCell(field: Field, { format, style }: SheetColumn): (value: Value)
     case 'time':
       return value => number(Number(value) / DAY_MS)
     case 'datetime': {
-      const offset = field.zoned ? zoneOffset(format.zone ?? 'UTC') : null
+      const { zone } = format
+      const offset = field.zoned && zone !== undefined && zone !== 'UTC' ? zoneOffset(zone) : null
       return value => {
         const ms = Number(value)
         return counted((ms + (offset?.(ms) ?? 0)) / DAY_MS + FIRST_DAY, value)

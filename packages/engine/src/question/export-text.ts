@@ -1,32 +1,18 @@
 import { csvHeadings, textWriter, writeRows, type TextRules, type TextWriter } from '../export/cell-writer.ts'
-import { sheetWriter, type SheetColumn } from '../export/sheet-writer.ts'
 import type { Table } from '../table/column.ts'
 import type { Show } from '../table/shown-text.ts'
 import { linesToExport, type ExportArgs, type ExportedPart } from './lines-to-export.ts'
 import type { Question } from './question.ts'
 
-/** The rows of a workbook's sheet, as it writes them. */
-interface SheetRules {
-  readonly format: 'xlsx'
-  readonly values: 'shown' | 'raw'
-  /** By column that is written, those of groups included. */
-  readonly sheet: readonly SheetColumn[]
-}
-
 export interface ExportTextArgs extends ExportArgs {
-  readonly rules: TextRules | SheetRules
+  readonly rules: TextRules
 }
 
 export interface ExportedText {
-  /**
-   * CSV: the headings too, where `from` is 0 and the rows pass or are all. JSON: rows with commas between. A sheet: its
-   * rows, without headings.
-   */
+  /** CSV: the headings too, where `from` is 0 and the rows pass or are all. JSON: rows with commas between. */
   readonly text: string
   /** Rows that were written. */
   readonly rows: number
-  /** Lines that were written: rows and heads of groups. */
-  readonly lines: number
   /** Places there are: `to` of the last part. */
   readonly places: number
 }
@@ -39,19 +25,12 @@ interface KeptWriter {
 /** By table: what wrote its last part. It knows the texts that recur. */
 const kept = new WeakMap<Table, KeptWriter>()
 
-function writerOf(
-  { table, shows, columns, lasting, levels }: ExportedPart,
-  rules: ExportTextArgs['rules'],
-): TextWriter {
-  const made = (): TextWriter =>
-    rules.format === 'xlsx'
-      ? sheetWriter(columns, rules.sheet, rules.values, levels)
-      : textWriter(columns, rules)
-  if (!lasting) return made()
+function writerOf({ table, shows, columns, lasting }: ExportedPart, rules: TextRules): TextWriter {
+  if (!lasting) return textWriter(columns, rules)
   const signature = JSON.stringify([columns.map(({ field }) => field.key), rules])
   const before = kept.get(table)
   if (before?.shows === shows && before.signature === signature) return before.writer
-  const writer = made()
+  const writer = textWriter(columns, rules)
   kept.set(table, { shows, signature, writer })
   return writer
 }
@@ -68,6 +47,6 @@ export const exportText: Question<ExportTextArgs, ExportedText> = {
     const between = rules.format === 'json' ? ',\n' : rules.format === 'ndjson' ? '\n' : ''
     const end = rules.format === 'ndjson' && written.length > 0 ? '\n' : ''
     const text = head + written.join(between) + end
-    return { text, rows: part.rows, lines: written.length, places: part.places }
+    return { text, rows: part.rows, places: part.places }
   },
 }

@@ -3,6 +3,7 @@ import { checkKey } from './check-key.ts'
 import { description } from './description.ts'
 import { explain } from './explain.ts'
 import { exportBatch, exportEnd } from './export-batch.ts'
+import { exportSheet } from './export-sheet.ts'
 import { exportText } from './export-text.ts'
 import { facets } from './facets.ts'
 import { findMatch } from './find-match.ts'
@@ -35,6 +36,7 @@ export const questions = {
   explain,
   exportBatch,
   exportEnd,
+  exportSheet,
   exportText,
   facets,
   findMatch,

@@ -2,6 +2,7 @@ import { isBatchFormat, loadWorkbook, shownColumns, summaryField } from '@vast-m
 import type {
   BatchField,
   BatchFormat,
+  PackedPart,
   PackedRows,
   PlacedBatch,
   Summary,
@@ -90,7 +91,7 @@ async function* workbookBytes(kernel: Kernel, exported: Exported): AsyncIterable
   const { source, options, groups } = exported
   const { values = 'raw', signal } = options
   const { model, texts, format } = kernel
-  const { MOST_SHEET_ROWS, styleNumbers, workbookFiles, zipStream } = await loadWorkbook()
+  const { MOST_SHEET_ROWS, packNow, styleNumbers, workbookFiles, zipStream } = await loadWorkbook()
   const columns = workbookColumns(kernel, exported)
   const asShown = values === 'shown'
   const { start } = shownColumns(model.arrangement)
@@ -107,22 +108,25 @@ async function* workbookBytes(kernel: Kernel, exported: Exported): AsyncIterable
   const styles = styleNumbers(workbook)
   const sheet = columns.map((column, nth) => ({ format: column.format, style: styles[nth] }))
   const files = workbookFiles(workbook)
-  const encoder = new TextEncoder()
-  async function* rows(): AsyncGenerator<Bytes> {
-    yield encoder.encode(files.before)
+  /** The sheet is packed where its rows are. */
+  async function* sheetParts(): AsyncGenerator<PackedPart> {
+    const before = packNow(files.before)
+    yield before
+    let { crc } = before
     let lines = 1
     const parts = exported.parts(rowsAPart(CELLS_A_PART, exported), args =>
-      source.ask('exportText', { ...args, rules: { format: 'xlsx', values, sheet } }, { signal }),
+      source.ask('exportSheet', { ...args, values, sheet, crc }, { signal }),
     )
     for await (const told of parts) {
       lines += told.lines
       if (lines > MOST_SHEET_ROWS) throw new RangeError(texts.tooManyForSheet(format(MOST_SHEET_ROWS - 1)))
-      yield encoder.encode(told.text)
+      ;({ crc } = told)
+      yield told
     }
-    yield encoder.encode(files.after)
+    yield packNow(files.after, crc)
   }
-  const others = Object.entries(files.others).map(([name, text]) => ({ name, bytes: text }))
-  yield* zipStream([...others, { name: files.sheet, bytes: rows() }])
+  const others = Object.entries(files.others).map(([name, content]) => ({ name, content }))
+  yield* zipStream([...others, { name: files.sheet, content: sheetParts() }])
 }
 
 /** The columns of the sheet, those of groups first. */
