@@ -266,7 +266,12 @@ test('an action that deletes takes the rows out and puts them back; the host may
         rows,
         definition,
         parts: {
-          batch: { clear: ({ count }: { count: number }) => void scope.told.push(`server ${count}`) },
+          batch: {
+            clear: ({ count }: { count: number }) => {
+              scope.told.push(`server ${count}`)
+              return { text: 'Cleared on the server.' }
+            },
+          },
         },
         allow: {
           delete: ({ keys }: { keys: number[] }) => {

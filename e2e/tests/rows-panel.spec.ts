@@ -48,8 +48,7 @@ test('details, heights, printing and formats are set in the Rows panel, and show
   await expect(openers.first()).toBeVisible()
   await openers.nth(1).click()
   await expect(page.locator('.body .row.detail:not([hidden]) dt').first()).toBeVisible()
-  await panel.getByRole('combobox', { name: 'Open rows show' }).click()
-  await page.getByRole('option', { name: 'what your page draws' }).click()
+  await workshop.choose('Open rows show', 'what your page draws')
   await expect(page.locator('.body .row.detail:not([hidden])')).toContainText('parts.details.detail')
   await expect(page.locator('.body .row.detail:not([hidden])')).toContainText('"accession": "SL-0002"')
   await panel.getByLabel('readers may print rows').uncheck()
@@ -60,9 +59,8 @@ test('details, heights, printing and formats are set in the Rows panel, and show
     page.getByRole('dialog', { name: 'Export' }).getByRole('combobox', { name: 'As' }),
   ).toContainText('Arrow')
   await page.keyboard.press('Escape')
-  await panel.getByRole('combobox', { name: 'Rows are as high as' }).click()
   const before = (await openers.first().boundingBox())!.y
-  await page.getByRole('option', { name: 'roomy' }).click()
+  await workshop.choose('Rows are as high as', 'roomy')
   await expect.poll(async () => (await openers.nth(0).boundingBox())!.y).toBeGreaterThan(before)
 })
 
@@ -71,9 +69,8 @@ test('an action tells in how many rows its rules hold, and the code that ships h
 }) => {
   const workshop = new Workshop(page)
   await workshop.openDemo('Seed library')
-  await workshop.header('Stock').click()
   await workshop.openPanel('Columns')
-  await workshop.panel.getByText('Actions', { exact: true }).first().click()
+  await workshop.panel.getByRole('button', { name: /^Actions text/ }).click()
   await expect(workshop.panel.getByText(/^in [\d,]+ rows$/).first()).toBeVisible()
   await workshop.openPanel('Ship')
   const element = workshop.panel.getByRole('region', { name: 'Code for a custom element' })
