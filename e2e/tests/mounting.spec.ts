@@ -141,6 +141,8 @@ test('a slot draws what open rows show, as high as the page’s styles make it, 
   await card.getByRole('button').click()
   await expect(card).toHaveCount(0)
   await expect(detail).toHaveCount(0)
+  // The focus is on the row again, and not lost.
+  await expect(page.locator('.body .row:has(:focus)')).toContainText('1')
   vue.close()
 })
 

@@ -75,6 +75,8 @@ export const words = {
       painter: 'what your page draws',
     },
     theseColumns: 'These columns',
+    nothingMore:
+      'Every column is shown in the row itself, so none opens yet: hide columns, let some give way in small frames, or choose what open rows show.',
     nameInCode: 'Name in code',
     yourPageDraws: (name: string): string =>
       `\`parts.details.${name}\`, or a slot \`detail:${name}\`, draws it. Here a stand-in does.`,

@@ -35,6 +35,8 @@ export interface PlacedCell extends Place {
 
 export interface MenuEntry {
   readonly text: string
+  /** Entries of a lower rank stand before others; default: 0. */
+  readonly rank?: number
   act(): void
 }
 

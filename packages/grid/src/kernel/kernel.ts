@@ -928,6 +928,16 @@ export class Kernel {
     return true
   }
 
+  /** Puts the keyboard onto a row where it stands, as far as it does on the page. */
+  async focusRow(row: RowId): Promise<void> {
+    const { shownView: view, pager, navigator, screen } = this
+    if (!view) return
+    const [line = NO_LINE] =
+      (await this.model.ask('linesOf', { view: view.id, rows: [row], ownOnly: true })) ?? []
+    const at = pager.onPage(line)
+    if (at >= 0) navigator.go(at, navigator.column || screen.firstColumn)
+  }
+
   /** Goes to a part of the length of all lines, 0 the first and 1 the last, whatever page it is on. */
   travelTo(part: number): void {
     const { pageSize, arrangement } = this.model

@@ -19,6 +19,12 @@ type Shown = (typeof SHOWN)[number]['value']
 const shows = computed<Shown>(() =>
   detail.value?.painter !== undefined ? 'painter' : detail.value?.columns ? 'columns' : 'hidden',
 )
+/** Every column stands in the row itself, and none gives way. */
+const nothingMore = computed(
+  () =>
+    grid.arrangement?.hidden.length === 0 &&
+    !grid.definition?.columns.some(({ giveWay }) => giveWay !== undefined),
+)
 const USUAL_NAME = 'detail'
 
 function set(next: DetailDefinition | undefined): void {
@@ -56,6 +62,9 @@ function show(what: Shown): void {
         multiple
         @update:model-value="change({ columns: $event })"
       />
+      <p v-if="shows === 'hidden' && nothingMore" class="soft">
+        {{ words.detailSettings.nothingMore }}
+      </p>
       <template v-if="shows === 'painter'">
         <VTextField
           :model-value="detail.painter"

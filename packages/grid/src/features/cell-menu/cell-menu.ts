@@ -40,7 +40,10 @@ export function cellMenu(kernel: Kernel): Feature {
   function headingMenu(column: string): boolean {
     const anchor = isOwnColumn(column) ? undefined : screen.cellElement(ABOVE_LINES, column)
     if (!anchor) return false
-    const entries = features.all(feature => feature.headingMenu?.(column) ?? []).flat()
+    const entries = features
+      .all(feature => feature.headingMenu?.(column) ?? [])
+      .flat()
+      .sort((a, b) => (a.rank ?? 0) - (b.rank ?? 0))
     menu.open([...entries, ...hostEntries({ kind: 'heading', column })], anchor)
     return true
   }

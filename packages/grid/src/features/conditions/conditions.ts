@@ -182,7 +182,7 @@ export function conditions(kernel: Kernel): Feature {
       ...(column in model.arrangement.conditions
         ? [{ text: texts.liftCondition, act: () => model.setCondition(column, null) }]
         : []),
-      { text: texts.moreOf(model.titleOf(column)), act: () => handle.openCard(column) },
+      { text: texts.moreOf(model.titleOf(column)), rank: 1, act: () => handle.openCard(column) },
     ],
     cellMenu: fromCell,
     chips: () => conditionChips(model, texts, words, column => handle.openCard(column)),

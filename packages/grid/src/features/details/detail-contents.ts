@@ -61,6 +61,11 @@ export class DetailContents {
     return content.height
   }
 
+  /** Whether something in what a row shows has the focus, also where it stands in a slot or a shadow root. */
+  holdsFocus(row: RowId): boolean {
+    return this.contents.get(row)?.element.matches(':focus-within') ?? false
+  }
+
   /** Rows may have other values: what is in view is drawn again, all else when it comes into view. */
   outdate(): void {
     for (const content of this.contents.values()) {

@@ -153,7 +153,10 @@ export function details(kernel: Kernel): Feature {
     const closed = [...before].filter(row => !open.has(row))
     if (opened.length + closed.length === 0) return
     const keysClosed = await keysOf(closed)
+    const left = closed.find(row => contents.holdsFocus(row))
     await kernel.showOpened()
+    // What had the focus goes: it is on the row then.
+    if (left !== undefined) await kernel.focusRow(left)
     for (const row of closed) contents.drop(row)
     emitter.emit('opened', { count: open.size, opened: await keysOf(opened), closed: keysClosed })
   }

@@ -24,8 +24,8 @@ export function order({ model, screen, announcer, emitter, texts }: Kernel): Fea
     return [
       ...(['ascending', 'descending'] as const)
         .filter(direction => direction !== now)
-        .map(direction => ({ text: texts.orderThisWay[direction], act: () => set(direction) })),
-      ...(now ? [{ text: texts.orderNoMore, act: () => set(null) }] : []),
+        .map(direction => ({ text: texts.orderThisWay[direction], rank: -1, act: () => set(direction) })),
+      ...(now ? [{ text: texts.orderNoMore, rank: -1, act: () => set(null) }] : []),
     ]
   }
   return {
