@@ -57,7 +57,7 @@ export class SharedHeadings {
       parts.middle.style.inlineSize = `${runWidth(geometry.middle)}px`
       parts.end.style.inlineSize = `${runWidth(geometry.end)}px`
       parts.end.hidden = geometry.end.keys.length === 0
-      parts.start.classList.toggle('edged', geometry.start.keys.length > 1)
+      parts.start.classList.toggle('edged', geometry.start.keys.length > geometry.ownCount)
       parts.end.classList.toggle('edged', geometry.end.keys.length > 0)
     })
     this.show(columns, seen, rtl)
