@@ -768,7 +768,8 @@ export class Kernel {
     }
     this.tellRowCount(view)
     this.tellRole()
-    screen.linesChanged({ line: pager.onPage(heldLine), into: -held.top })
+    const at = pager.onPage(heldLine)
+    screen.linesChanged(at >= 0 ? { line: at, into: -held.top } : null)
     navigator.restore(hadFocus)
   }
 
@@ -935,7 +936,7 @@ export class Kernel {
     const [line = NO_LINE] =
       (await this.model.ask('linesOf', { view: view.id, rows: [row], ownOnly: true })) ?? []
     const at = pager.onPage(line)
-    if (at >= 0) navigator.go(at, navigator.column || screen.firstColumn)
+    if (at >= 0 && !this.unmounted) navigator.go(at, navigator.column || screen.firstColumn)
   }
 
   /** Goes to a part of the length of all lines, 0 the first and 1 the last, whatever page it is on. */
