@@ -221,6 +221,15 @@ describe('files that hold rows column by column', () => {
     )
   })
 
+  it('columns keep their order and their names, whatever these are', async () => {
+    const { table } = await readOk('b,2020,1,constructor,__proto__\n1,2,3,4,5\n6,7,8,9,10\n')
+    for (const format of ['parquet', 'arrow'] as const) {
+      const back = (await readOk(await fileOf(await open(table), format, 1))).table
+      expect(back.fields.map(({ key }) => key)).toEqual(table.fields.map(({ key }) => key))
+      expect(rowsOf(back)).toEqual(rowsOf(table))
+    }
+  })
+
   it('as shown all are texts, and a file of no rows has its columns still', async () => {
     const rows = await tableOfEveryType([{ ...EMPTY_ROW, whole: 3, price: 2, day: '2021-03-04' }])
     const { buffer } = await fileOf(await open(rows), 'parquet', 99, { values: 'shown' })

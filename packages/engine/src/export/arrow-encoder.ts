@@ -1,23 +1,9 @@
-import {
-  bool,
-  dateDay,
-  float64,
-  int32,
-  int64,
-  list,
-  tableFromArrays,
-  tableToIPC,
-  timeMillisecond,
-  timestamp,
-  TimeUnit,
-  utf8,
-  type DataType,
-  type Table,
-} from '@uwdata/flechette'
+import { tableFromColumns, tableToIPC, type Column, type Table } from '@uwdata/flechette'
 import { Builder } from '@uwdata/flechette/src/encode/builder.js'
 import { writeFooter } from '@uwdata/flechette/src/encode/footer.js'
 import { MemorySink } from '@uwdata/flechette/src/encode/sink.js'
-import type { BatchColumn, BatchField, BatchType } from './batch-column.ts'
+import { arrowColumn, emptyColumn } from './arrow-columns.ts'
+import type { BatchField } from './batch-column.ts'
 import type { BatchEncoder } from './batch-encoder.ts'
 import { joinedBytes } from './joined-bytes.ts'
 
@@ -25,7 +11,6 @@ import { joinedBytes } from './joined-bytes.ts'
 const MAGIC = Uint8Array.of(0x41, 0x52, 0x52, 0x4f, 0x57, 0x31, 0, 0)
 /** The end of messages: a sign that one follows, and that it has no length. */
 const END = Uint8Array.of(0xff, 0xff, 0xff, 0xff, 0, 0, 0, 0)
-const DAY_MS = 864e5
 
 /** A record batch, with its place counted from its own beginning; null: there is none. */
 type ToldBatch = { readonly metadataLength: number; readonly bodyLength: number } | null
@@ -37,14 +22,13 @@ export const encoder: BatchEncoder = {
     return joinedBytes([MAGIC, stream.subarray(0, messageLength(stream))])
   },
   *encode(columns, rows) {
-    const arrays: Record<string, unknown[]> = {}
-    const types: Record<string, DataType> = {}
+    // By pairs: names that are numbers would come first among an object's keys.
+    const made: [string, Column<unknown>][] = []
     for (const column of columns) {
-      arrays[column.name] = valuesOf(column)
-      types[column.name] = TYPES[column.type]()
+      made.push([column.name, arrowColumn(column)])
       yield
     }
-    const stream = streamOf(tableFromArrays(arrays, { types }))
+    const stream = streamOf(tableFromColumns(made))
     yield
     const bytes = stream.slice(messageLength(stream), stream.length - END.length)
     const metadataLength = rows > 0 ? messageLength(bytes) : 0
@@ -72,23 +56,4 @@ const messageLength = (bytes: Uint8Array): number =>
   8 + new DataView(bytes.buffer, bytes.byteOffset).getInt32(4, true)
 
 const emptyTable = (fields: readonly BatchField[]): Table =>
-  tableFromArrays(Object.fromEntries(fields.map(({ name }) => [name, []])), {
-    types: Object.fromEntries(fields.map(({ name, type }) => [name, TYPES[type]()])),
-  })
-
-/** Days are taken as moments. */
-const valuesOf = ({ type, values }: BatchColumn): unknown[] =>
-  type === 'day' ? values.map(day => (day === null ? null : Number(day) * DAY_MS)) : (values as unknown[])
-
-const TYPES: Readonly<Record<BatchType, () => DataType>> = {
-  text: utf8,
-  texts: () => list(utf8()),
-  int32,
-  int64,
-  double: float64,
-  boolean: bool,
-  day: dateDay,
-  clock: timeMillisecond,
-  moment: () => timestamp(TimeUnit.MILLISECOND),
-  instant: () => timestamp(TimeUnit.MILLISECOND, 'UTC'),
-}
+  tableFromColumns(fields.map(({ name, type }): [string, Column<unknown>] => [name, emptyColumn(type)]))
