@@ -53,14 +53,17 @@ export class HeaderBand extends Band<HeaderCell> {
     const own = isOwnColumn(cell.column)
     const column = geometry.column(cell.column)
     element.dataset.column = own ? '' : cell.column
-    element.ariaLabel = own && !selects ? this.texts.details : null
     box.hidden = !selects
-    title.hidden = grip.hidden = more.hidden = own
+    grip.hidden = more.hidden = own
+    title.hidden = selects
+    // The column of buttons has a name for those who hear it.
+    title.classList.toggle('quiet', own && !selects)
     mark.hidden = true
     mark.textContent = ''
     if (own) {
       element.className = 'cell'
       element.ariaSort = element.ariaHasPopup = null
+      title.textContent = this.texts.details
       rank.textContent = ''
     }
     if (selects) {
