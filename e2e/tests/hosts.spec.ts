@@ -300,9 +300,19 @@ async function mountAgainAndAgain(page: Page): Promise<void> {
   const cycle = (times: number): Promise<void> =>
     page.evaluate(async times => {
       for (let i = 0; i < times; i++) {
+        const before = window.act.handle
         window.act.remount()
-        await new Promise(resolve => setTimeout(resolve, 20))
-        await window.act.handle?.ready
+        // A framework mounts when it likes, and some do twice: what was given up before it was ready is not waited for.
+        for (let tries = 0; tries < 100; tries++) {
+          await new Promise(resolve => setTimeout(resolve, 20))
+          const now = window.act.handle
+          if (!now || now === before) continue
+          const ready = await now.ready.then(
+            () => true,
+            () => false,
+          )
+          if (ready) break
+        }
       }
     }, times)
   const counts = async () => {
