@@ -63,7 +63,7 @@ export class HeaderBand extends Band<HeaderCell> {
     if (own) {
       element.className = 'cell'
       element.ariaSort = element.ariaHasPopup = null
-      title.textContent = this.texts.details
+      title.textContent = selects ? '' : this.texts.details
       rank.textContent = ''
     }
     if (selects) {
