@@ -272,8 +272,9 @@ async function workbookOf(
   ]
   const files = workbookFiles(workbook)
   async function* content(): AsyncGenerator<PackedPart> {
-    let { crc, ...begin } = packNow(files.before)
-    yield { crc, ...begin }
+    const begin = packNow(files.before)
+    yield begin
+    let crc = begin.crc
     for (let from = 0, places = 1; from < places; from += step) {
       const told = await source.ask('exportSheet', {
         view: view.id,

@@ -12,6 +12,7 @@ import {
   timestamp,
   TimeUnit,
   utf8,
+  type Batch,
   type DataType,
 } from '@uwdata/flechette'
 import type { BatchColumn, BatchType } from './batch-column.ts'
@@ -21,9 +22,10 @@ export function arrowColumn({ type, values }: BatchColumn): Column<unknown> {
   const arrow = TYPES[type]()
   if (values.length === 0) return new Column([], arrow)
   if (type === 'texts') return columnFromArray(values as unknown[], arrow)
-  const Batch = batchType(arrow)
+  // The package types what it answers as nothing in particular.
+  const BatchOf = batchType(arrow) as new (parts: object) => Batch<unknown>
   return new Column([
-    new Batch({ length: values.length, type: arrow, ...presence(values), ...buffersOf(type, values) }),
+    new BatchOf({ length: values.length, type: arrow, ...presence(values), ...buffersOf(type, values) }),
   ])
 }
 

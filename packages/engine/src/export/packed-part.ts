@@ -1,4 +1,4 @@
-import { Deflate } from 'pako'
+import { constants, Deflate } from 'pako'
 import { finish, type Work } from '../work/work.ts'
 import { joinedBytes } from './joined-bytes.ts'
 
@@ -30,14 +30,11 @@ export function* packText(text: string, crc: number): Work<PackedPart> {
     const to = Math.min(raw.length, from + BYTES_A_STEP)
     const step = raw.subarray(from, to)
     sum = continueCrc(sum, step)
-    deflate.push(step, to < raw.length ? NO_FLUSH : SYNC_FLUSH)
+    deflate.push(step, to < raw.length ? constants.Z_NO_FLUSH : constants.Z_SYNC_FLUSH)
     yield
   }
   return { bytes: joinedBytes(made), size: raw.length, crc: sum }
 }
-
-/** Of zlib: goes on, or ends with a whole byte behind which another part may follow. */
-const [NO_FLUSH, SYNC_FLUSH] = [0, 2] as const
 
 /** The same at once. */
 export const packNow = (text: string, crc = 0): PackedPart => finish(packText(text, crc))

@@ -19,7 +19,7 @@ export async function* zipStream(files: readonly ZippedFile[]): AsyncGenerator<U
   }
   const zip = new Zip((error, bytes) => {
     if (error) throw error
-    ready.push(bytes as Uint8Array<ArrayBuffer>)
+    ready.push(bytes)
   })
   for (const { name, content } of files) {
     const entry: ZipInputFile = { filename: name, compression: DEFLATED, size: 0, crc: 0 }
