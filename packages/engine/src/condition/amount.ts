@@ -1,6 +1,14 @@
 import type { Field } from '../table/column.ts'
+import { compareDigits, plainNumber } from '../table/digits.ts'
 import { daysOf, daysToMoments, momentsOf, timesOf } from './calendar-span.ts'
-import type { Amount, AskedOf, Span } from './kinds/kind.ts'
+import type { Amount, AskedOf, Bound, Span } from './kinds/kind.ts'
+
+/** Less than 0 where the first bound is the smaller one. */
+export function compareBounds(a: Bound, b: Bound): number {
+  const digits = (bound: Bound): string | null => plainNumber(String(bound))
+  const [one, other] = [digits(a), digits(b)]
+  return one === null || other === null ? Number(a) - Number(b) : compareDigits(one, other)
+}
 
 /** The smallest and largest number that an amount means in a column; null where the text says none. */
 export function spanOf(amount: Amount, { field, clock }: Pick<AskedOf, 'field' | 'clock'>): Span | null {
@@ -26,16 +34,22 @@ export function spanOfDays(days: { from: number; to: number }, { field, clock }:
 }
 
 function exactSpan(value: number, { wide }: Field): Span {
-  const exact = wide && Number.isInteger(value) ? BigInt(value) : value
+  const exact = wide && Number.isFinite(value) ? (plainNumber(String(value)) ?? value) : value
   return { from: exact, to: exact }
 }
 
+/** As programs and people write them. */
+const INFINITE = /^([-+\u2212]?)(?:infinity|inf|\u221e)$/i
+
 function numberSpan(text: string, field: Field): Span | null {
-  if (!/^[-+]?(\d+(\.\d*)?|\.\d+)(e[-+]?\d+)?$/i.test(text.trim())) return null
-  if (field.wide && /^[-+]?\d+$/.test(text.trim())) {
-    const value = BigInt(text.trim().replace('+', ''))
-    return { from: value, to: value }
+  const infinite = INFINITE.exec(text.trim())
+  if (infinite) {
+    const end = infinite[1] === '' || infinite[1] === '+' ? Infinity : -Infinity
+    return { from: end, to: end }
   }
+  if (!/^[-+]?(\d+(\.\d*)?|\.\d+)(e[-+]?\d+)?$/i.test(text.trim())) return null
+  const digits = field.wide ? plainNumber(text.trim()) : null
+  if (digits !== null) return { from: digits, to: digits }
   const value = Number(text)
   return Number.isFinite(value) ? exactSpan(value, field) : null
 }

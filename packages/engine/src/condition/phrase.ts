@@ -2,7 +2,7 @@ import type { Format } from '../table/format.ts'
 import { leadingNumber, numberSigns, plainDigits, type NumberSigns } from '../table/read-number.ts'
 import type { Field } from '../table/column.ts'
 import { DAY_MS, isoClock, isoDay } from '../table/calendar.ts'
-import { spanOf } from './amount.ts'
+import { spanOf, compareBounds } from './amount.ts'
 import { ANY_CLOCK } from './clock.ts'
 import type { Condition, ConditionPart } from './condition.ts'
 import { CALENDAR_UNITS, type Amount } from './kinds/kind.ts'
@@ -11,6 +11,7 @@ import { ownValuesSchema } from './kinds/own.ts'
 import type { PhraseWriter } from './kinds/kind.ts'
 import { kindNamed } from './kinds/index.ts'
 import { NEAR_DAYS, RELATIVES } from './kinds/relative.ts'
+import { isToldByDouble, plainNumber } from '../table/digits.ts'
 
 /** What a phrase is about: the column's field, its title, and its words for yes and no. */
 export interface PhraseOf {
@@ -275,7 +276,7 @@ function rangePart(from: string, to: string, piece: Piece, of: PhraseOf): Condit
   const [low, high] = [ends.from, ends.to].map(
     end => end !== undefined && spanOf(end, { field: of.field, clock: ANY_CLOCK }),
   )
-  if (low && high && low.from > high.to) {
+  if (low && high && compareBounds(low.from, high.to) > 0) {
     const { at, text } = piece
     throw new Unreadable({ code: 'turned-round', text, from: at, to: at + text.length })
   }
@@ -303,7 +304,9 @@ function readAmount(piece: Piece, of: PhraseOf): Amount {
   if (!spanOf(text, { field: of.field, clock: ANY_CLOCK })) throw refuse({ ...piece, text }, of)
   if (of.field.type !== 'integer' && of.field.type !== 'number') return text
   const number = Number(text)
-  return of.field.wide && !Number.isSafeInteger(number) ? text : number
+  const isTold = !of.field.wide || isToldByDouble(plainNumber(text) ?? text)
+  // JSON has no infinity.
+  return isTold && Number.isFinite(number) ? number : text
 }
 
 const numberSignsOf = ({ field, format }: PhraseOf): NumberSigns | null =>

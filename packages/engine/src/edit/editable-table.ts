@@ -1,13 +1,13 @@
 import { privateMemory, settle, type Allocate } from '../table/allocate.ts'
 import { settleColumn, settleTable } from '../table/settle-table.ts'
 import { countBits, emptyBits, fullBits, hasBit, setBit, wordsFor, type Bits } from '../table/bits.ts'
-import { valueAt, type Column, type Field, type Table, type Value } from '../table/column.ts'
+import { valueAt, type Column, type Field, type Table, type Value, isDigitColumn } from '../table/column.ts'
 import { idsOfKept, rowOfId, asRowId } from '../table/row-id.ts'
 import type { TextBlock } from '../table/text-block.ts'
 import { KeyIndex } from '../key/key-index.ts'
 import { keyPart, keyParts, type KeyValue } from '../key/key-value.ts'
 import { readRows, type RowObject } from '../read/rows/read-rows.ts'
-import { writtenOut } from '../read/columns/row-columns.ts'
+import { writtenOut } from '../read/columns/settle-values.ts'
 import type { ColumnsReadOptions } from '../read/types/column-reading.ts'
 import type { Work } from '../work/work.ts'
 import type { ChangeProblem, ChangeSet, Committed } from './change-set.ts'
@@ -16,6 +16,7 @@ import { unionOf, type TableEdit } from './table-edit.ts'
 import { TextLookup } from './text-lookup.ts'
 import { writeColumn } from './write-column.ts'
 import { sure, isRecord } from '../work/checked.ts'
+import { plainNumber } from '../table/digits.ts'
 
 /** Problems told one by one; beyond them only their effect is. */
 const MOST_PROBLEMS = 100
@@ -400,9 +401,9 @@ function emptyOf(like: Column, rows: number): Column {
     case 'boolean':
       return { kind: 'boolean', values: emptyBits(rows), missing }
     case 'coded':
-      return { kind: 'coded', codes: new Uint32Array(rows), texts, missing }
+      return { ...like, codes: new Uint32Array(rows), texts, missing }
     case 'plain':
-      return { kind: 'plain', texts, missing }
+      return { ...like, texts, missing }
   }
 }
 
@@ -423,7 +424,9 @@ const isNothing = (raw: unknown): boolean =>
 
 /** A value that was read as a number where the column holds digits. */
 function inKindOf(column: Column, value: Value): Value {
-  return column.kind === 'wide' && typeof value === 'number' ? String(value) : value
+  if (typeof value !== 'number') return value
+  if (isDigitColumn(column)) return plainNumber(String(value))
+  return column.kind === 'wide' ? String(value) : value
 }
 
 /** Whole numbers that no longer are all whole, or small enough, need columns of doubles. */

@@ -16,7 +16,8 @@ export function pickRows(table: Table, rows: Uint32Array): Table {
   const columns = table.columns.map(column => {
     const picked = gatherColumn(column, rows)
     if (picked.kind !== 'coded' || picked.texts.offsets.length < rows.length * 4) return picked
-    return { kind: 'plain' as const, texts: gatherTexts(picked.texts, picked.codes), missing: picked.missing }
+    const { texts, codes, missing, digits } = picked
+    return { kind: 'plain' as const, texts: gatherTexts(texts, codes), missing, ...(digits && { digits }) }
   })
   return { rows: rows.length, fields: table.fields, columns }
 }
@@ -48,10 +49,10 @@ function gatherColumn(column: Column, rows: Uint32Array): Column {
     case 'coded': {
       const codes = new Uint32Array(rows.length)
       for (let i = 0; i < rows.length; i++) codes[i] = column.codes[rows[i]]
-      return { kind: 'coded', codes, texts: column.texts, missing }
+      return { ...column, codes, missing }
     }
     case 'plain':
-      return { kind: 'plain', texts: gatherTexts(column.texts, rows), missing }
+      return { ...column, texts: gatherTexts(column.texts, rows), missing }
   }
 }
 

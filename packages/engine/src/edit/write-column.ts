@@ -48,10 +48,10 @@ export function writeColumn(column: Column, writes: CellWrites, writer: ColumnWr
       const codes = opened(column.codes, writer)
       const lookup = writer.lookup(column.texts)
       each(writes, (row, value) => (codes[row] = value === null ? 0 : lookup.codeOf(String(value))))
-      return { kind: 'coded', codes, texts: lookup.texts, missing }
+      return { ...column, codes, texts: lookup.texts, missing }
     }
     case 'plain':
-      return { kind: 'plain', texts: writeTexts(column.texts, writes, writer), missing }
+      return { ...column, texts: writeTexts(column.texts, writes, writer), missing }
   }
 }
 

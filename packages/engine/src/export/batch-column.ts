@@ -1,5 +1,5 @@
 import { DAY_MS } from '../table/calendar.ts'
-import { isMissing, valueAt, type Field, type Value } from '../table/column.ts'
+import { isDigitColumn, isMissing, valueAt, type Field, type Value } from '../table/column.ts'
 import { hasBit } from '../table/bits.ts'
 import { tagsOf } from '../table/shown-text.ts'
 import type { WrittenColumn, WrittenLines } from './written-column.ts'
@@ -28,10 +28,11 @@ function typeOf({ type, zoned, wide }: Field, column: WrittenColumn['column']): 
     case 'integer':
       // What is worked out of whole numbers may be beyond all of them.
       if (column.kind === 'part') return 'double'
+      if (isDigitColumn(column)) return 'text'
       if (wide || column.kind !== 'number') return 'int64'
       return column.values instanceof Int32Array ? 'int32' : isExact(column.values) ? 'int64' : 'double'
     case 'number':
-      return 'double'
+      return column.kind !== 'part' && isDigitColumn(column) ? 'text' : 'double'
     case 'boolean':
       return 'boolean'
     case 'date':

@@ -1,7 +1,7 @@
 import type { ColumnCodes } from '../order/column-codes.ts'
 import { changedRows, type TableEdit } from '../edit/table-edit.ts'
 import { countBits, emptyBits, fullBits, hasBit, type Bits } from '../table/bits.ts'
-import type { Column, ColumnIndex, Table, WideColumn } from '../table/column.ts'
+import type { Column, ColumnIndex, Table, WideColumn, DigitColumn } from '../table/column.ts'
 import type { Work } from '../work/work.ts'
 import type { BoundFormula } from '../expression/expressions.ts'
 import type { OwnSummaries } from '../summary/own-summary.ts'
@@ -10,7 +10,9 @@ import {
   presentRows,
   squareRows,
   sumRows,
-  wideSums,
+  exactSums,
+  patchedExact,
+  type ExactSums,
   type Summable,
   type Sums,
 } from '../summary/sums.ts'
@@ -161,14 +163,9 @@ export class GroupBase {
     )
   }
 
-  wideSums(place: ColumnIndex, column: WideColumn): Work<bigint[]> {
+  exactSums(place: ColumnIndex, column: WideColumn | DigitColumn): Work<ExactSums> {
     const { combined } = this.levels
-    return this.once(
-      `wide:${place}`,
-      place,
-      among => wideSums(combined, column, among),
-      (before, again, codes) => before.map((sum, code) => (codes[code] === 1 ? again[code] : sum)),
-    )
+    return this.once(`exact:${place}`, place, among => exactSums(combined, column, among), patchedExact)
   }
 
   column(place: ColumnIndex): Column {

@@ -34,6 +34,9 @@ import {
   type ColumnIndex,
   type NumberColumn,
   type Value,
+  isDigitColumn,
+  type DigitColumn,
+  type WideColumn,
 } from '../table/column.ts'
 import { textCount } from '../table/text-block.ts'
 import { sure } from '../work/checked.ts'
@@ -41,6 +44,7 @@ import type { Work } from '../work/work.ts'
 import { gatherByGroup } from './gather-rows-by-group.ts'
 import { MOST_AGAIN, rowsOfCodes, type GroupBase } from './group-base.ts'
 import { orderNodes, startsOf, type GroupTree } from './group-tree.ts'
+import { differenceOfDigits, digitsOfUnits, compareDigits } from '../table/digits.ts'
 
 /** What a column comes to, by group: a number (NaN: none), a row that has the value (`NO_ROW`: none), or values. */
 export type Summarised =
@@ -169,8 +173,8 @@ export class GroupSummaries {
       numbers(sums.present, (count, node) => (count === 0 ? NaN : of(node, count)))
     switch (kind) {
       case 'sum':
-        return column.kind === 'wide'
-          ? { kind: 'values', values: yield* this.wideSums(level, place) }
+        return column.kind === 'wide' || isDigitColumn(column)
+          ? { kind: 'values', values: yield* this.exactSums(level, place, column) }
           : each(node => sumAt(sums, node))
       case 'mean':
         return each((node, count) => sumAt(sums, node) / count)
@@ -198,7 +202,7 @@ export class GroupSummaries {
       const at = (of: Summarised, node: number): Value => this.valueOf(of, place, node)
       const width = (node: number): Value => {
         const [low, high] = [at(least, node), at(most, node)]
-        return low === null || high === null ? null : String(BigInt(String(high)) - BigInt(String(low)))
+        return low === null || high === null ? null : differenceOfDigits(String(high), String(low))
       }
       return { kind: 'values', values: Array.from({ length: nodes.size }, (_, node) => width(node)) }
     }
@@ -287,15 +291,13 @@ export class GroupSummaries {
     return made
   }
 
-  private *wideSums(level: number, place: ColumnIndex): Work<Value[]> {
-    const column = this.column(place)
-    if (column.kind !== 'wide') return []
+  private *exactSums(level: number, place: ColumnIndex, column: WideColumn | DigitColumn): Work<Value[]> {
     const { of, size } = this.nodes(level)
-    const byCode = yield* this.base.wideSums(place, column)
+    const { units, scale } = yield* this.base.exactSums(place, column)
     const present = mergeCounts(yield* this.base.present(place), { of, size })
     const sums = new Array<bigint>(size).fill(0n)
-    for (let code = 0; code < of.length; code++) if (of[code] !== NO_NODE) sums[of[code]] += byCode[code]
-    return sums.map((sum, node) => (present[node] === 0 ? null : String(sum)))
+    for (let code = 0; code < of.length; code++) if (of[code] !== NO_NODE) sums[of[code]] += units[code]
+    return sums.map((sum, node) => (present[node] === 0 ? null : digitsOfUnits(sum, scale)))
   }
 
   /** A formula over the groups: what its parts come to are the columns of a table of which each group is a row. */
@@ -509,7 +511,7 @@ function numberColumn(values: Float64Array): NumberColumn {
 }
 
 const isSummable = (column: Column): column is Summable =>
-  column.kind === 'number' || column.kind === 'wide' || column.kind === 'boolean'
+  column.kind === 'number' || column.kind === 'wide' || column.kind === 'boolean' || isDigitColumn(column)
 
 function numbers(
   counts: Uint32Array,
@@ -523,8 +525,9 @@ function numbers(
 
 const nothing = (size: number): Summarised => ({ kind: 'numbers', numbers: new Float64Array(size).fill(NaN) })
 
+const DIGITS = /^-?\d+(?:\.\d+)?$/
 const compareValues = (a: NonNullable<Value>, b: NonNullable<Value>): number => {
-  if (typeof a === 'string' && typeof b === 'string' && /^-?\d+$/.test(a) && /^-?\d+$/.test(b))
-    return BigInt(a) < BigInt(b) ? -1 : BigInt(a) > BigInt(b) ? 1 : 0
+  if (typeof a === 'string' && typeof b === 'string' && DIGITS.test(a) && DIGITS.test(b))
+    return compareDigits(a, b)
   return a < b ? -1 : a > b ? 1 : 0
 }

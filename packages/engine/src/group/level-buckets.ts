@@ -1,6 +1,6 @@
 import type { ColumnCodes } from '../order/column-codes.ts'
 import type { Codes } from '../order/counting.ts'
-import type { Column, ColumnIndex, Field, Value } from '../table/column.ts'
+import { isDigitColumn, type Column, type ColumnIndex, type Field, type Value } from '../table/column.ts'
 import type { ZoneOffset } from '../table/zone.ts'
 import type { Work } from '../work/work.ts'
 import { pickRows } from '../edit/gather-rows.ts'
@@ -25,7 +25,9 @@ export interface LevelBuckets extends Codes {
 
 /** The bucket that is worked out: by value where the wanted one does not fit the column, which may be another by now. */
 export const fittingBucket = (bucket: Bucket, field: Field, column: Column): Bucket =>
-  bucketFits(bucket, field.type) && column.kind !== 'wide' ? bucket : { by: 'value' }
+  bucketFits(bucket, field.type) && column.kind !== 'wide' && !isDigitColumn(column)
+    ? bucket
+    : { by: 'value' }
 
 /** The groups that a column's rows fall into. */
 export function* levelBuckets(

@@ -11,6 +11,7 @@ import { isFew } from '../work/few-changed.ts'
 import { keepNewest } from '../work/keep-newest.ts'
 import { hasBit } from '../table/bits.ts'
 import { SLICE, type Work } from '../work/work.ts'
+import { digitKeys } from '../table/digits.ts'
 import type { Show } from '../table/shown-text.ts'
 import type { Codes } from './counting.ts'
 import { followCodes, followShown } from './follow-codes.ts'
@@ -176,12 +177,19 @@ export class ColumnCodes {
 const goesByShown = (name: string): boolean => /^(shown|natural):/.test(name)
 const placeOfName = (name: string): number => Number(name.slice(name.indexOf(':') + 1))
 
+/** Puts digits before letters, and letters in their order. */
+const PLAIN = new Intl.Collator('en')
+
 function* codesOf(column: Column, rows: number, collator: Intl.Collator, sort: SortTexts): Work<Codes> {
   switch (column.kind) {
     case 'coded':
-      return yield* codedTextCodes(column, collator, sort)
+      return column.digits
+        ? yield* codedTextCodes({ ...column, texts: yield* digitKeys(column.texts) }, PLAIN, sort)
+        : yield* codedTextCodes(column, collator, sort)
     case 'plain':
-      return yield* plainTextCodes(column, collator, sort)
+      return column.digits
+        ? yield* plainTextCodes({ ...column, texts: yield* digitKeys(column.texts) }, PLAIN, sort)
+        : yield* plainTextCodes(column, collator, sort)
     case 'boolean':
       return booleanCodes(column, rows)
     case 'number':

@@ -2,6 +2,7 @@ import { emptyBits, hasBit, setBit, type Bits } from '../table/bits.ts'
 import { isMissing, type Column, type Table, textOf } from '../table/column.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { OrderBy } from './order-rows.ts'
+import { compareDigits } from '../table/digits.ts'
 import { shownAt, type Show } from '../table/shown-text.ts'
 import { textComparer, type CompareText } from './sort-texts.ts'
 
@@ -51,7 +52,9 @@ function presentComparer(column: Column, compareText: CompareText): (a: number, 
       return (a, b) => Number(hasBit(column.values, a)) - Number(hasBit(column.values, b))
     case 'coded':
     case 'plain':
-      return (a, b) => compareText(textOf(column, a), textOf(column, b))
+      return column.digits
+        ? (a, b) => compareDigits(textOf(column, a), textOf(column, b))
+        : (a, b) => compareText(textOf(column, a), textOf(column, b))
   }
 }
 

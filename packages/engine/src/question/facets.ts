@@ -1,5 +1,5 @@
 import { andInto, andNotInto, countBits, fullBits, hasBit, listBits, type Bits } from '../table/bits.ts'
-import { valueAt, type Value, textOf } from '../table/column.ts'
+import { valueAt, type Value, textOf, isDigitColumn } from '../table/column.ts'
 import { tagsOf, type Show } from '../table/shown-text.ts'
 import { fold } from '../search/fold.ts'
 import { SLICE, type Work } from '../work/work.ts'
@@ -64,7 +64,10 @@ export function* facetsOf(
   const missing = column.missing ? countBits(intersect(column.missing, among)) : 0
   const scale = yield* histogram(flow, place, among)
   const codes = yield* flow.codes.of(place)
-  if ((column.kind === 'number' || column.kind === 'wide') && codes.size > MAX_LISTED) {
+  if (
+    (column.kind === 'number' || column.kind === 'wide' || isDigitColumn(column)) &&
+    codes.size > MAX_LISTED
+  ) {
     return { values: [], distinct: null, missing, ...scale }
   }
   const { counts, firstRow } = yield* tally(codes.codes, codes.size, among)
@@ -101,6 +104,9 @@ const holds =
   ({ shown }: ValueCount): boolean =>
     !holding || fold(shown).includes(fold(holding))
 
+/** A value as conditions name it: JSON has no infinity. */
+const sayable = (value: Value): Value => (value === Infinity || value === -Infinity ? String(value) : value)
+
 type Listed = Pick<Facets, 'values' | 'distinct'>
 
 /** The most frequent values first; written only as far as they may be listed. */
@@ -117,7 +123,7 @@ function* valueCounts(
   for (const [nth, code] of present.entries()) {
     if (values.length >= asked.limit) break
     const value = valueOf(code)
-    const entry = { value, shown: show(value), count: counts[code] }
+    const entry = { value: sayable(value), shown: show(value), count: counts[code] }
     if (isHeld(entry)) values.push(entry)
     if (nth % VALUES_A_SLICE === VALUES_A_SLICE - 1) yield
   }

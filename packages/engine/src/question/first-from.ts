@@ -1,9 +1,10 @@
 import { asLine, type LineIndex } from '../flow/line.ts'
 import type { ViewReader } from '../flow/view.ts'
 import type { LineRun } from '../layout/nested-lines.ts'
-import { isMissing, type Column } from '../table/column.ts'
+import { isMissing, type Column, isDigitColumn, textOf } from '../table/column.ts'
 import { idOfRow, type RowId } from '../table/row-id.ts'
 import type { Question, ViewId } from './question.ts'
+import { plainNumber, compareDigits } from '../table/digits.ts'
 
 export interface FirstFrom {
   /** The line that shows the row, or the head of the closed group that it is in. */
@@ -54,6 +55,11 @@ export const firstFrom: Question<
 type Reached = (row: number) => boolean
 
 function numberReached(column: Column, from: number, descending: boolean): Reached | null {
+  if (isDigitColumn(column)) {
+    const wanted = plainNumber(String(from)) ?? '0'
+    const compared = (row: number): number => compareDigits(textOf(column, row), wanted)
+    return descending ? row => compared(row) <= 0 : row => compared(row) >= 0
+  }
   if (column.kind !== 'number' && column.kind !== 'wide') return null
   const { values } = column
   return descending ? row => Number(values[row]) <= from : row => Number(values[row]) >= from

@@ -1,7 +1,7 @@
 import type { ViewReader } from '../flow/view.ts'
 import { fold, searchWords } from '../search/fold.ts'
 import { hasBit } from '../table/bits.ts'
-import { valueAt, type Column } from '../table/column.ts'
+import { valueAt, type Column, isDigitColumn } from '../table/column.ts'
 import { bitsOfPacked } from '../table/packed-rows.ts'
 import { idOfRow, type PackedRows } from '../table/row-id.ts'
 import { SLICE, type Work } from '../work/work.ts'
@@ -173,7 +173,7 @@ function* matchSteps(
 
 function* courseSteps(reader: ViewReader, steps: number, key: string): Work<Float32Array | null> {
   const column = reader.columnOf(key)
-  if (!column || (column.kind !== 'number' && column.kind !== 'wide')) return null
+  if (!column || (column.kind !== 'number' && column.kind !== 'wide' && !isDigitColumn(column))) return null
   const lines = reader.lineCount
   const values = new Float64Array(steps)
   for (let step = 0; step < steps; step++) {

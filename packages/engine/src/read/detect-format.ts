@@ -8,7 +8,7 @@ const startsWith = (bytes: Uint8Array, text: string): boolean => decodeBytes(byt
 /** The format that a file's first bytes tell. `sample`: its text as UTF-8. */
 export function detectFormat(head: FileHead, sample: Uint8Array): FileFormat {
   const { bytes } = head
-  if (startsWith(bytes, 'PAR1')) return 'parquet'
+  if (startsWith(bytes, 'PAR1') || startsWith(bytes, 'PARE')) return 'parquet'
   if (startsWith(bytes, 'ARROW1')) return 'arrow'
   // An Arrow stream begins with a mark of four bytes and the length of its schema, a multiple of eight.
   if (bytes[0] === 0xff && bytes[1] === 0xff && bytes[2] === 0xff && bytes[3] === 0xff && bytes[4] % 8 === 0)

@@ -134,8 +134,7 @@ async function readAs(
     }
     default: {
       const unpacked = head.gzip ? new Blob([await readWhole(blob, true)]) : blob
-      const buffer = (): Promise<ArrayBuffer> => unpacked.arrayBuffer()
-      return await readColumnFile(format, unpacked, buffer, decoders[format], options, call)
+      return await readColumnFile(format, unpacked, decoders[format], options, call)
     }
   }
 }

@@ -32,6 +32,8 @@ export type FaultCode =
   | 'cut-off'
   /** Fields that a row names twice: the first value holds. */
   | 'doubled-key'
+  /** Columns whose type or packing cannot be read: left out. `text` names them and says why. */
+  | 'unread-column'
 
 export interface Fault {
   readonly code: FaultCode
@@ -97,6 +99,7 @@ export type ReadProblem =
   | { readonly code: 'no-rows'; readonly rowsPath: string; readonly lists: readonly string[] }
   | { readonly code: 'row-too-long'; readonly line: number; readonly mostBytes: number }
   | { readonly code: 'too-large'; readonly needBytes: number; readonly allowedBytes: number }
+  | { readonly code: 'encrypted'; readonly format: string }
   | { readonly code: 'no-decoder'; readonly format: string; readonly reason: string }
   | { readonly code: 'damaged'; readonly format: string; readonly reason: string }
 

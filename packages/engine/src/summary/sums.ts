@@ -1,6 +1,15 @@
 import type { Codes } from '../order/counting.ts'
 import { andNotInto, fullBits, hasBit, type Bits } from '../table/bits.ts'
-import type { BooleanColumn, Column, NumberColumn, WideColumn } from '../table/column.ts'
+import {
+  isDigitColumn,
+  type BooleanColumn,
+  type Column,
+  type DigitColumn,
+  type NumberColumn,
+  type WideColumn,
+} from '../table/column.ts'
+import { decimalsOfDigits, unitsOfDigits } from '../table/digits.ts'
+import { textAt, textCount } from '../table/text-block.ts'
 import { SLICE, type Work } from '../work/work.ts'
 
 /**
@@ -32,12 +41,18 @@ export function presentRows({ missing }: Column, among: Bits | null, rows: numbe
 type Numbers = Float64Array | Int32Array
 
 /** Columns that can be reckoned with. */
-export type Summable = NumberColumn | WideColumn | BooleanColumn
+export type Summable = NumberColumn | WideColumn | BooleanColumn | DigitColumn
 
 /** A column's values as numbers: yes is 1 and no is 0, and whole numbers of 64 bits are the nearest doubles. */
 export function numbersOf(column: Summable, rows: number): Numbers {
   if (column.kind === 'number') return column.values
   if (column.kind === 'wide') return Float64Array.from(column.values, Number)
+  if (isDigitColumn(column)) {
+    const values = Float64Array.from({ length: textCount(column.texts) }, (_, at) =>
+      Number(textAt(column.texts, at)),
+    )
+    return column.kind === 'coded' ? Float64Array.from(column.codes, code => values[code]) : values
+  }
   return Int32Array.from({ length: rows }, (_, row) => (hasBit(column.values, row) ? 1 : 0))
 }
 
@@ -220,13 +235,55 @@ export function sumAt({ moments }: Sums, at: number): number {
 export const leastAt = ({ moments }: Sums, at: number): number => moments[at * EACH + LEAST]
 export const mostAt = ({ moments }: Sums, at: number): number => moments[at * EACH + MOST]
 
-/** Exact sums of whole numbers of 64 bits. */
-export function* wideSums({ codes, size }: Codes, column: WideColumn, among: Bits | null): Work<bigint[]> {
+/** Exact sums by code, in whole units of the last of `scale` decimals. */
+export interface ExactSums {
+  readonly units: readonly bigint[]
+  readonly scale: number
+}
+
+/** Exact sums of numbers that doubles cannot tell apart. */
+export function* exactSums(
+  { codes, size }: Codes,
+  column: WideColumn | DigitColumn,
+  among: Bits | null,
+): Work<ExactSums> {
   const present = presentRows(column, among, codes.length)
-  const sums = new Array<bigint>(size + 1).fill(0n)
+  const { unitsAt, scale } = yield* unitsOf(column)
+  const units = new Array<bigint>(size + 1).fill(0n)
   yield* inSlices(codes.length, (from, to) => {
     for (let row = from; row < to; row++)
-      if (!present || hasBit(present, row)) sums[codes[row]] += column.values[row]
+      if (!present || hasBit(present, row)) units[codes[row]] += unitsAt(row)
   })
-  return sums
+  return { units, scale }
+}
+
+/** A column's numbers in whole units of their last decimal. */
+function* unitsOf(
+  column: WideColumn | DigitColumn,
+): Work<{ unitsAt: (row: number) => bigint; scale: number }> {
+  if (column.kind === 'wide') return { unitsAt: row => column.values[row], scale: 0 }
+  const count = textCount(column.texts)
+  const digits = new Array<string>(count)
+  let scale = 0
+  for (let at = 0; at < count; at++) {
+    digits[at] = textAt(column.texts, at)
+    scale = Math.max(scale, decimalsOfDigits(digits[at]))
+    if ((at & 4095) === 4095) yield
+  }
+  const units = new Array<bigint>(count)
+  for (let at = 0; at < count; at++) {
+    units[at] = unitsOfDigits(digits[at], scale)
+    if ((at & 4095) === 4095) yield
+  }
+  const unitsAt =
+    column.kind === 'coded' ? (row: number) => units[column.codes[row]] : (row: number) => units[row]
+  return { unitsAt, scale }
+}
+
+/** Sums of some codes taken into those of all. */
+export function patchedExact(before: ExactSums, again: ExactSums, codes: Uint8Array): ExactSums {
+  const scale = Math.max(before.scale, again.scale)
+  const scaled = ({ units, scale: own }: ExactSums, code: number): bigint =>
+    units[code] * 10n ** BigInt(scale - own)
+  return { units: before.units.map((_, code) => scaled(codes[code] === 1 ? again : before, code)), scale }
 }

@@ -18,12 +18,18 @@ export function daysInMonth(year: number, month: number): number {
 
 const two = (n: number): string => (n < 10 ? '0' + n : String(n))
 
-/** `2024-06-14` for a day number. */
+/** Days and milliseconds beyond these, before and after 1970, are not in the calendar of dates that browsers keep. */
+export const MOST_DAYS = 1e8
+export const MOST_MS = MOST_DAYS * DAY_MS
+
+/** `2024-06-14` for a day number; years beyond four digits have a sign and at least six, as ISO 8601 extends them. */
 export function isoDay(day: number): string {
-  const date = new Date(day * DAY_MS)
-  const year = date.getUTCFullYear()
-  const shown = year < 0 || year > 9999 ? date.toISOString().split('T')[0] : String(year).padStart(4, '0')
-  return year < 0 || year > 9999 ? shown : `${shown}-${two(date.getUTCMonth() + 1)}-${two(date.getUTCDate())}`
+  const { year, month, day: date } = civilDay(day)
+  const shown =
+    year >= 0 && year <= 9999
+      ? String(year).padStart(4, '0')
+      : `${year < 0 ? '-' : '+'}${String(Math.abs(year)).padStart(6, '0')}`
+  return `${shown}-${two(month)}-${two(date)}`
 }
 
 /** `09:30:00` of a time in milliseconds, with `.123` only where there is a fraction. */

@@ -18,7 +18,7 @@ export const columnIndexesOf = (fields: readonly Field[]): ReadonlyMap<string, C
 
 export const asColumn = (index: number): ColumnIndex => index as ColumnIndex
 
-/** A cell's value. Whole numbers of a wide column come as their digits, tags as their JSON text. */
+/** A cell's value. Numbers of a wide column come as their digits, tags as their JSON text. */
 export type Value = string | number | boolean | null
 
 export interface Field {
@@ -29,7 +29,7 @@ export interface Field {
   readonly decimals?: number
   /** For `datetime`: values carried an offset (instants) or not (wall time). */
   readonly zoned?: boolean
-  /** For `integer`: values lie beyond ±2^53 and are kept exact, see `WideColumn`. */
+  /** For numbers: doubles would not tell all of them apart, so they are kept exact, see `WideColumn` and `DigitColumn`. */
   readonly wide?: boolean
   /** It is worked out from other fields, and cannot be written to. */
   readonly computed?: boolean
@@ -62,18 +62,29 @@ export interface BooleanColumn extends AnyColumn {
   readonly values: Bits
 }
 
+interface TextColumns extends AnyColumn {
+  /** Its texts are numbers in plain digits (`digits.ts`), which no double tells apart: they are ordered and added up as such. */
+  readonly digits?: boolean
+}
+
 /** Text whose values recur: each row holds the number of its value in `texts`. Distinct texts stand once. */
-export interface CodedColumn extends AnyColumn {
+export interface CodedColumn extends TextColumns {
   readonly kind: 'coded'
   readonly codes: Uint32Array
   readonly texts: TextBlock
 }
 
 /** Text where nearly every value is different: one text a row, empty where missing. */
-export interface PlainColumn extends AnyColumn {
+export interface PlainColumn extends TextColumns {
   readonly kind: 'plain'
   readonly texts: TextBlock
 }
+
+/** Numbers of any size, kept as their digits. */
+export type DigitColumn = (CodedColumn | PlainColumn) & { readonly digits: true }
+
+export const isDigitColumn = (column: Column): column is DigitColumn =>
+  (column.kind === 'coded' || column.kind === 'plain') && column.digits === true
 
 export type Column = NumberColumn | WideColumn | BooleanColumn | CodedColumn | PlainColumn
 

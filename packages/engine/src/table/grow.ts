@@ -12,6 +12,10 @@ export class GrowNumbers {
     this.values[this.length++] = value
   }
 
+  at(index: number): number {
+    return this.values[index]
+  }
+
   view(): Float64Array {
     return this.values.subarray(0, this.length)
   }

@@ -1,21 +1,23 @@
 import { DEFAULT_LOCALE } from './default-locale.ts'
+import { withDecimals } from './digits.ts'
 import type { Format, NumberStyle } from './format.ts'
 
-/** Writes numbers; whole ones beyond 2^53 may come as their digits. `decimals`: of the data. */
+/** Writes numbers; those that no double tells apart come as their digits. `decimals`: of the data. */
 export function showNumber(format: Format, decimals: number): (value: number | string) => string {
   const { number: style = 'plain' } = format
   if (style === 'plain') return plain(format.decimals ?? decimals)
   const intl = intlFor(format, style, decimals)
   if (!intl) return plain(format.decimals ?? decimals)
-  return value => intl.format(typeof value === 'string' ? BigInt(value) : value)
+  // Digits are written exactly, whatever their number.
+  return value => intl.format(typeof value === 'string' ? (value as `${number}`) : value)
 }
 
 function plain(decimals: number): (value: number | string) => string {
   // toFixed turns to exponents at 1e21 and would pad them with wrong digits before.
-  return value =>
-    typeof value === 'string' || !Number.isFinite(value) || Math.abs(value) >= 1e15
-      ? String(value)
-      : value.toFixed(decimals)
+  return value => {
+    if (typeof value === 'string') return withDecimals(value, decimals)
+    return !Number.isFinite(value) || Math.abs(value) >= 1e15 ? String(value) : value.toFixed(decimals)
+  }
 }
 
 /** null where the locale, currency or unit is none; numbers are then written plain. */

@@ -28,7 +28,7 @@ function showPresent(field: Field, format: Format): (value: string | number | bo
     }
     case 'integer':
     case 'number':
-      return field.wide && !format.number ? String : numberShow(field, format)
+      return field.wide && field.type === 'integer' && !format.number ? String : numberShow(field, format)
     case 'date': {
       const day = showDay(format)
       return remembered(value => day(Number(value)))

@@ -25,12 +25,12 @@ function sliceColumn(column: Column, from: number, to: number): Column {
     case 'boolean':
       return { kind: 'boolean', values: sliceBits(column.values, from, to), missing }
     case 'coded':
-      return { kind: 'coded', codes: column.codes.subarray(from, to), texts: column.texts, missing }
+      return { ...column, codes: column.codes.subarray(from, to), missing }
     case 'plain': {
       const { bytes, offsets, changed } = column.texts
       const texts = { bytes, offsets: offsets.subarray(from, to + 1) }
       const within = changed && sliceChanged(changed, from, to)
-      return { kind: 'plain', texts: within ? { ...texts, changed: within } : texts, missing }
+      return { ...column, texts: within ? { ...texts, changed: within } : texts, missing }
     }
   }
 }

@@ -53,6 +53,18 @@ export class TextBuilder {
     if (distinct > ALWAYS_CODED && distinct * 2 > this.rows) this.dropDictionary()
   }
 
+  /** The text of an earlier row, which has one, again. */
+  addSame(row: number): void {
+    this.rows++
+    if (this.codes) {
+      this.codes.push(this.codes.values[row])
+      return
+    }
+    const [start, end] = [this.offsets.values[row], this.offsets.values[row + 1]]
+    this.bytes.push(this.bytes.bytes, start, end)
+    this.offsets.push(this.bytes.length)
+  }
+
   finish(allocate: Allocate = privateMemory): CodedColumn | PlainColumn {
     const missing = this.missing.finish(this.rows)
     const shared = {

@@ -82,6 +82,8 @@ export function faultText({ code, count: n, examples }: Fault): string {
       return `The file ends in the middle of a row${where}; the rows before it are here.`
     case 'doubled-key':
       return `${count(n, 'value was', 'values were')} given a second time in the same row and left out.`
+    case 'unread-column':
+      return `${count(n, 'column', 'columns')} cannot be read and ${n === 1 ? 'is' : 'are'} left out: ${examples.map(({ text }) => text).join('; ')}${more}.`
   }
 }
 
@@ -93,6 +95,8 @@ function* columnTexts({
   misfits,
   asked,
   type,
+  notNumbers = 0,
+  finer = 0,
 }: ColumnReading): Iterable<string> {
   const examples = misfits.examples
     .map(({ row, text }) => `“${text.slice(0, 40)}” in row ${row + 1}`)
@@ -101,6 +105,10 @@ function* columnTexts({
     yield `${key}: ${count(misfits.count, 'value is', 'values are')} not ${type} and became missing: ${examples}.`
   else if (likely && misfits.count > 0)
     yield `${key} is text because ${count(misfits.count, 'value is', 'values are')} not ${styleText(likely)}: ${examples}.`
+  if (notNumbers > 0)
+    yield `${key}: ${count(notNumbers, 'value says', 'values say')} to be no number (NaN) and ${notNumbers === 1 ? 'is' : 'are'} missing.`
+  if (finer > 0)
+    yield `${key}: ${count(finer, 'time is', 'times are')} told finer than milliseconds, and cut to them.`
   if (ambiguous && style)
     yield `${key} was read as ${styleText(style)}; ${styleText(ambiguous)} fits as well.`
 }
@@ -137,6 +145,8 @@ export function readProblemText(problem: ReadProblem): string {
       return `The row on line ${problem.line} is longer than ${megabytes(problem.mostBytes)}. Check whether its brackets and quotes close.`
     case 'too-large':
       return `Its table would need about ${megabytes(problem.needBytes)} of memory; here it may take ${megabytes(problem.allowedBytes)}. Take fewer columns or rows, or let a service answer with parts of it.`
+    case 'encrypted':
+      return `This ${problem.format} file is encrypted, and is not read here. Write it without encryption, or let a service that has the key answer with the rows.`
     case 'no-decoder':
       return `The part that reads ${problem.format} files could not be loaded: ${problem.reason}. It is a file of its own beside the engine; the stand-alone grid comes without it. Give the rows as JSON or delimited text, or use the packages.`
     case 'damaged':

@@ -6,8 +6,8 @@ import { valueAt, type Table, type Value } from '../../src/table/column.ts'
 
 /** The decoders as they stand in the sources; the engine ships them as files of their own. */
 export const sourceDecoders: Decoders = {
-  arrow: () => import('../../src/read/column-files/arrow.ts'),
-  parquet: () => import('../../src/read/column-files/parquet.ts'),
+  arrow: () => import('../../src/read/column-files/arrow/arrow.ts'),
+  parquet: () => import('../../src/read/column-files/parquet/parquet.ts'),
 }
 
 export const readBytes = (

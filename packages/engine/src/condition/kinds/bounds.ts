@@ -9,6 +9,7 @@ import {
   type Amount,
   type Ask,
   type AskedOf,
+  type Bound,
   type Span,
 } from './kind.ts'
 import { between, literal, nameOf } from './written.ts'
@@ -38,7 +39,7 @@ function askBetween(
 }
 
 /** Beyond a bound, which is left out itself. */
-function beyond(sign: '>' | '<', bound: Span['from'] | undefined, field: Field): string | null {
+function beyond(sign: '>' | '<', bound: Bound | undefined, field: Field): string | null {
   const said = bound === undefined ? null : literal(bound, field)
   return said && `${nameOf(field)} ${sign} ${said}`
 }

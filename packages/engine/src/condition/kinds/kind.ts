@@ -3,10 +3,13 @@ import type { Bits } from '../../table/bits.ts'
 import type { Column, Field, FieldType, Value } from '../../table/column.ts'
 import type { Clock } from '../clock.ts'
 
+/** A number, or the plain digits of one in a column that keeps numbers which no double tells apart. */
+export type Bound = number | string
+
 /** The smallest and largest number that is meant, both included. */
 export interface Span {
-  readonly from: number | bigint
-  readonly to: number | bigint
+  readonly from: Bound
+  readonly to: Bound
 }
 
 /**

@@ -2,9 +2,10 @@ import { fieldReference } from '../../expression/field-reference.ts'
 import { fold } from '../../search/fold.ts'
 import { isoClock, isoDay, isoTime } from '../../table/calendar.ts'
 import type { Field } from '../../table/column.ts'
+import { isToldByDouble } from '../../table/digits.ts'
 import { spanOf } from '../amount.ts'
 import { ANY_CLOCK } from '../clock.ts'
-import type { Amount } from './kind.ts'
+import type { Amount, Bound } from './kind.ts'
 
 /** A field's name within an expression. */
 export const nameOf = ({ key }: Field): string => fieldReference(key)
@@ -43,9 +44,9 @@ export function between(
 }
 
 /** A number of a field as an expression writes it; null where it cannot. */
-export function literal(value: number | bigint, field: Field): string | null {
-  // Beyond 2^53 an expression has only the nearest number.
-  if (typeof value === 'bigint' && !Number.isSafeInteger(Number(value))) return null
+export function literal(value: Bound, field: Field): string | null {
+  // An expression has only the nearest double.
+  if (typeof value === 'string' && !isToldByDouble(value)) return null
   const number = Number(value)
   switch (field.type) {
     case 'date':

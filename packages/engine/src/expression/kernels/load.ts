@@ -1,5 +1,5 @@
 import { hasBit } from '../../table/bits.ts'
-import type { Column } from '../../table/column.ts'
+import { type Column, isDigitColumn, type DigitColumn } from '../../table/column.ts'
 import { allTexts, textAt, type TextBlock } from '../../table/text-block.ts'
 import type { Scalar } from '../functions/scalar-function.ts'
 import type { ValueType } from '../problem.ts'
@@ -24,7 +24,7 @@ export function loadColumn(column: Column): Kernel {
       return loadTruths(column)
     case 'coded':
     case 'plain':
-      return loadTexts(column)
+      return isDigitColumn(column) ? loadDigits(column) : loadTexts(column)
   }
 }
 
@@ -42,6 +42,19 @@ function loadNumbers(column: Extract<Column, { kind: 'number' | 'wide' }>): Kern
       if (values instanceof BigInt64Array) for (let i = from; i < to; i++) own[i - from] = Number(values[i])
       else own.set(values.subarray(from, to))
       if (missing) for (let i = from; i < to; i++) if (hasBit(missing, i)) own[i - from] = NaN
+    },
+  }
+}
+
+/** Numbers that are kept as digits are reckoned with as the nearest doubles. */
+function loadDigits({ missing, ...column }: DigitColumn): Kernel {
+  const out = numberVector()
+  const at = column.kind === 'coded' ? (row: number) => column.codes[row] : (row: number) => row
+  return {
+    out,
+    run(from, to) {
+      for (let i = from; i < to; i++)
+        out.values[i - from] = missing && hasBit(missing, i) ? NaN : Number(textAt(column.texts, at(i)))
     },
   }
 }

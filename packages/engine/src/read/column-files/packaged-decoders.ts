@@ -2,6 +2,6 @@ import type { Decoders } from './column-file.ts'
 
 /** The decoders that ship beside the engine. */
 export const packagedDecoders: Decoders = {
-  arrow: () => import('./arrow.ts'),
-  parquet: () => import('./parquet.ts'),
+  arrow: () => import('./arrow/arrow.ts'),
+  parquet: () => import('./parquet/parquet.ts'),
 }

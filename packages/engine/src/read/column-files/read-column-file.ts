@@ -1,27 +1,29 @@
 import type { Table } from '../../table/column.ts'
-import { breathe, CancelledError, runSliced } from '../../work/work.ts'
-import { RowColumns, type KeyNode } from '../columns/row-columns.ts'
-import type { ValueColumn } from '../columns/value-column.ts'
-import { allocateOf, memoryLimit, ReadError, stopIfCancelled, type ReadCall } from '../read-call.ts'
-import type { ReadOptions } from '../read-report.ts'
-import { addValue, decimalsOf } from '../rows/read-rows.ts'
-import type { ColumnReading } from '../types/column-reading.ts'
-import type { Chunk, ColumnFile, Decoder } from './column-file.ts'
 import { errorOf } from '../../work/checked.ts'
+import { breathe, CancelledError, runSliced } from '../../work/work.ts'
+import { settleValues, type SettledValues } from '../columns/settle-values.ts'
+import { allocateOf, memoryLimit, ReadError, stopIfCancelled, type ReadCall } from '../read-call.ts'
+import { FaultList, type Fault, type ReadOptions } from '../read-report.ts'
+import type { ColumnReading } from '../types/column-reading.ts'
+import { addRaw } from './add-raw.ts'
+import type { Chunk, ColumnFile, Decoder, Words } from './column-file.ts'
+import { leavesOf, memberOf, type Leaf } from './leaves.ts'
 
 export interface ColumnFileTable {
   readonly table: Table
   readonly readings: readonly ColumnReading[]
+  readonly faults: readonly Fault[]
 }
 
 const SLICE_ROWS = 8192
 const SLICE_MS = 8
+/** What a value takes at least while it is read. */
+const BYTES_A_VALUE = 8
 
 /** Reads a file of columns through its decoder. Rejects with `ReadError` and `CancelledError`. */
 export async function readColumnFile(
   format: 'arrow' | 'parquet',
   blob: Blob,
-  buffer: () => Promise<ArrayBuffer>,
   load: () => Promise<{ readonly decode: Decoder }>,
   options: ReadOptions,
   call: ReadCall,
@@ -30,13 +32,11 @@ export async function readColumnFile(
     throw new ReadError({ code: 'no-decoder', format, reason: errorOf(error).message })
   })
   try {
-    const file = await decode(blob, buffer)
-    refuseBeyond(file.bytes, call)
+    const file = await decode(blob)
     return await fillColumns(format, file, options, call)
   } catch (error) {
     if (error instanceof ReadError || error instanceof CancelledError) throw error
-    const reason = error instanceof Error ? error.message : String(error)
-    throw new ReadError({ code: 'damaged', format, reason })
+    throw new ReadError({ code: 'damaged', format, reason: errorOf(error).message })
   }
 }
 
@@ -51,17 +51,17 @@ async function fillColumns(
   options: ReadOptions,
   call: ReadCall,
 ): Promise<ColumnFileTable> {
-  const columns = new RowColumns()
-  const nodes = new Map(file.keys.map(key => [key, columns.root.child(key)]))
-  const cells = file.rows * file.keys.length
+  const fields = leavesOf(file.fields)
+  const leafCount = fields.reduce((sum, leaves) => sum + leaves.length, 0)
+  refuseBeyond(Math.max(file.bytes, file.rows * leafCount * BYTES_A_VALUE), call)
+  const cells = file.rows * fields.length
   let done = 0
   let rows = 0
   let sliceStarted = performance.now()
   for await (const chunk of file.chunks()) {
-    const node = nodes.get(chunk.key)
-    if (!node) continue
     for (let from = 0; from < chunk.length; from += SLICE_ROWS) {
-      fillSlice(columns, node, chunk, from, Math.min(chunk.length, from + SLICE_ROWS))
+      const to = Math.min(chunk.length, from + SLICE_ROWS)
+      for (const leaf of fields[chunk.field]) fillSlice(leaf, chunk, from, to)
       if (performance.now() - sliceStarted < SLICE_MS) continue
       stopIfCancelled(call)
       await breathe()
@@ -72,50 +72,61 @@ async function fillColumns(
     call.onBytes?.(Math.round((file.bytes * done) / Math.max(1, cells)), file.bytes)
   }
   // A damaged file may promise any number of rows.
-  if (rows !== file.rows && file.keys.length > 0)
+  if (rows !== file.rows && fields.some((_, place) => !isUnread(file, place)))
     throw new ReadError({ code: 'damaged', format, reason: `it tells ${file.rows} rows and holds ${rows}` })
-  columns.rows = rows
-  const work = columns.finish(options.columns ?? {}, false, allocateOf(call), file.keys)
-  return await runSliced(work, { cancelled: call.cancelled })
-}
-
-function fillSlice(columns: RowColumns, node: KeyNode, chunk: Chunk, from: number, to: number): void {
-  const { at, kind, start, utf8 } = chunk
-  for (let i = from; i < to; i++) {
-    columns.rows = start + i
-    if (utf8) {
-      const column = columns.columnAt(node)
-      const { offsets } = utf8
-      if (utf8.isNull(i) || offsets[i] === offsets[i + 1]) column.addMissing()
-      else column.addTextBytes(utf8.bytes, offsets[i], offsets[i + 1])
-      continue
+  const settled: SettledValues[] = []
+  for (const [place, leaves] of fields.entries()) {
+    if (isUnread(file, place)) continue
+    for (const { key, values } of leaves) {
+      values.fillTo(file.rows)
+      const work = settleValues(values, key, options.columns?.[key], false, allocateOf(call))
+      settled.push(await runSliced(work, { cancelled: call.cancelled }))
     }
-    const value = at(i)
-    if (value === null || value === undefined) columns.columnAt(node).addMissing()
-    else if (kind === 'value') addValue(columns, node, value)
-    else addNumeric(columns.columnAt(node), kind, Number(value))
+  }
+  const unread = new FaultList('unread-column')
+  for (const { name, reason } of file.unread) unread.add(0, `${name}: ${reason}`)
+  return {
+    table: {
+      rows: file.rows,
+      fields: settled.map(({ field }) => field),
+      columns: settled.map(({ column }) => column),
+    },
+    readings: settled.map(({ reading }) => reading),
+    faults: FaultList.found(unread),
   }
 }
 
-function addNumeric(column: ValueColumn, kind: Exclude<Chunk['kind'], 'value'>, value: number): void {
-  switch (kind) {
-    case 'date': {
-      column.addDay(value)
-      return
+const isUnread = ({ unread }: ColumnFile, place: number): boolean =>
+  unread.some(({ field }) => field === place)
+
+function fillSlice(leaf: Leaf, chunk: Chunk, from: number, to: number): void {
+  const { values, type, path } = leaf
+  const { at, start, utf8, words } = chunk
+  values.fillTo(start + from)
+  if (words && path.length === 0) fillWords(leaf, words, from, to)
+  else if (utf8) {
+    const { bytes, offsets, isNull } = utf8
+    for (let i = from; i < to; i++) {
+      if (isNull(i) || offsets[i] === offsets[i + 1]) values.addMissing()
+      else values.addTextBytes(bytes, offsets[i], offsets[i + 1])
     }
-    case 'time': {
-      column.addClock(value)
-      return
-    }
-    case 'wall':
-    case 'instant': {
-      column.addTime(value, kind)
-      return
-    }
-    case 'float32': {
-      // A 32-bit number is written with the digits that tell it from its neighbours, not with those of its double.
-      column.addNumber(value, decimalsOf(Number(value.toPrecision(7))))
-      return
+  } else if (path.length === 0) for (let i = from; i < to; i++) addRaw(values, type, at(i))
+  else for (let i = from; i < to; i++) addRaw(values, type, memberOf(at(i), path))
+}
+
+/** Each word is read once; rows that have it again take it from the first one. */
+function fillWords({ values, type, firsts: known }: Leaf, words: Words, from: number, to: number): void {
+  let firsts = known.get(words.at)
+  if (!firsts) known.set(words.at, (firsts = new Int32Array(words.count).fill(-1)))
+  for (let i = from; i < to; i++) {
+    const word = words.code(i)
+    if (word < 0) values.addMissing()
+    else if (firsts[word] >= 0) values.addSame(firsts[word])
+    else {
+      const { rows, told } = values
+      addRaw(values, type, words.at(word))
+      // What is missing, or cut, is counted every time.
+      if (values.told === told + 1) firsts[word] = rows
     }
   }
 }

@@ -1,13 +1,8 @@
 import type { Allocate } from '../../table/allocate.ts'
 import type { Column, Field, Table } from '../../table/column.ts'
-import { settleColumn } from '../../table/settle-table.ts'
 import type { Work } from '../../work/work.ts'
 import type { ColumnReading, ColumnsReadOptions } from '../types/column-reading.ts'
-import { plainReading, settleText } from '../types/settle-text.ts'
-import type { TextColumn } from '../types/survey-texts.ts'
-import { TextBuilder } from '../../table/text-builder.ts'
-import { shower } from '../../table/shown-text.ts'
-import { valueAt } from '../../table/column.ts'
+import { settleValues } from './settle-values.ts'
 import { ValueColumn } from './value-column.ts'
 
 /** Objects inside objects are followed so deep; what lies deeper is kept as its JSON text. */
@@ -78,17 +73,13 @@ export class RowColumns {
     asked: ColumnsReadOptions,
     textNumbers: boolean,
     allocate: Allocate,
-    keys: readonly string[] = [],
   ): Work<{ table: Table; readings: ColumnReading[] }> {
-    // A field that no row has a value of is a column all the same, where the format names it.
-    for (const key of keys)
-      if (this.root.child(key).children.length === 0) this.columnAt(this.root.child(key))
     const fields: Field[] = []
     const columns: Column[] = []
     const readings: ColumnReading[] = []
     for (const { path, column } of this.columns) {
       column.fillTo(this.rows)
-      const settled = yield* settleValues(column.finish(path), this.rows, asked[path], textNumbers, allocate)
+      const settled = yield* settleValues(column, path, asked[path], textNumbers, allocate)
       fields.push(settled.field)
       columns.push(settled.column)
       readings.push(settled.reading)
@@ -107,35 +98,4 @@ export class RowColumns {
     }
     return column
   }
-}
-
-/** A column of values with types of their own, as it is to stay: as asked for, or by its own type. */
-function* settleValues(
-  { field, column }: { field: Field; column: Column },
-  rows: number,
-  asked: ColumnsReadOptions[string] | undefined,
-  textNumbers: boolean,
-  allocate: Allocate,
-): Work<{ field: Field; column: Column; reading: ColumnReading }> {
-  if (field.type === 'text')
-    return yield* settleText(field.key, column as TextColumn, rows, asked, textNumbers, allocate)
-  const whole = asked?.type === 'number' && field.type === 'integer' && !field.wide
-  if (asked?.type && asked.type !== field.type && !whole) {
-    const text = yield* writtenOut(field, column, rows)
-    return yield* settleText(field.key, text, rows, asked, textNumbers, allocate)
-  }
-  return { field, column: settleColumn(column, allocate), reading: plainReading(field) }
-}
-
-/** A column written out as text, exactly as its values are shown. */
-export function* writtenOut(field: Field, column: Column, rows: number): Work<TextColumn> {
-  const show = shower(field)
-  const texts = new TextBuilder()
-  for (let row = 0; row < rows; row++) {
-    const value = valueAt(column, row)
-    if (value === null) texts.addMissing()
-    else texts.addText(field.type === 'number' ? String(value) : show(value))
-    if ((row & 8191) === 8191) yield
-  }
-  return texts.finish()
 }

@@ -3,13 +3,26 @@ import { emptyBits, setBit } from '../../table/bits.ts'
 import { isoClock, isoDay, isoTime } from '../../table/calendar.ts'
 import { fitsWide, type Column, type Field } from '../../table/column.ts'
 import { GrowMissing, GrowNumbers } from '../../table/grow.ts'
+import { decimalsOfDigits, digitsOfUnits, isToldByDouble, plainNumber } from '../../table/digits.ts'
 import { TextBuilder } from '../../table/text-builder.ts'
 
-type Kind = 'none' | 'number' | 'wide' | 'boolean' | 'date' | 'time' | 'wall' | 'instant' | 'text' | 'tags'
+type Kind =
+  'none' | 'number' | 'wide' | 'digits' | 'boolean' | 'date' | 'time' | 'wall' | 'instant' | 'text' | 'tags'
 type NumberKind = 'boolean' | 'date' | 'time' | 'wall' | 'instant'
 
-/** Times that a JavaScript date can show. */
-const MAX_TIME = 8.64e15
+/** Whole numbers below have no more digits than every double tells apart. */
+const MOST_TOLD = 1e15
+/** Powers of ten up to this one are exact. */
+const MOST_SCALE = 22
+/** Files that do not know better give all their decimals many places; up to so many they are shown as told. */
+const SHOWN_SCALE = 6
+
+/** The decimals that a number of units uses. */
+function usedScale(units: number, scale: number): number {
+  let used = scale
+  for (let rest = units; used > 0 && rest % 10 === 0; rest /= 10) used--
+  return used
+}
 
 /**
  * Collects one column of values that have types of their own, one row after another. Where types differ the column
@@ -23,7 +36,12 @@ export class ValueColumn {
   private texts: TextBuilder | null = null
   private decimals = 0
   private whole = true
+  private hasInfinity = false
   rows = 0
+  /** Values that say of themselves that they are no number: missing. */
+  notNumbers = 0
+  /** Times that were told finer than the milliseconds that are kept. */
+  finer = 0
 
   /** Bytes that the column takes so far. */
   get bytes(): number {
@@ -42,11 +60,24 @@ export class ValueColumn {
     while (this.rows < row) this.addMissing()
   }
 
+  /** Values that are as they were told, neither missing nor cut. */
+  get told(): number {
+    return this.rows - this.missing.count - this.finer
+  }
+
+  /** The value of an earlier row, which has one, again. */
+  addSame(row: number): void {
+    if (this.texts) this.texts.addSame(row)
+    else if (this.kind === 'wide') this.bigs.push(this.bigs[row])
+    else this.numbers.push(this.numbers.at(row))
+    this.rows++
+  }
+
   /** `decimals`: digits after the point that it was written with. */
   addNumber(value: number, decimals: number): void {
-    if (!Number.isFinite(value)) {
-      if (Number.isNaN(value)) this.addMissing()
-      else this.addText(String(value))
+    if (Number.isNaN(value)) {
+      this.notNumbers++
+      this.addMissing()
       return
     }
     if (this.kind === 'wide' && Number.isSafeInteger(value)) {
@@ -54,36 +85,51 @@ export class ValueColumn {
       return
     }
     if (this.kind !== 'number' && !this.turn('number')) {
-      this.addText(String(value))
+      const digits = this.kind === 'wide' || this.kind === 'digits' ? plainNumber(String(value)) : null
+      if (digits === null) this.addText(String(value))
+      else this.pushDigits(digits)
       return
     }
+    if (!Number.isFinite(value)) this.hasInfinity = true
     if (decimals > this.decimals) this.decimals = decimals
     if (this.whole && (decimals > 0 || !Number.isInteger(value) || Object.is(value, -0))) this.whole = false
     this.numbers.push(value)
     this.rows++
   }
 
-  /** A whole number of any size; beyond 64 bits it is text. */
+  /** A number in plain digits; kept as such where no double tells it. */
+  addDigits(digits: string): void {
+    if (this.kind !== 'digits' && isToldByDouble(digits))
+      this.addNumber(Number(digits), decimalsOfDigits(digits))
+    else this.pushDigits(digits)
+  }
+
+  /** A number of whole units of its last decimal. */
+  addDecimal(units: number | bigint, scale: number): void {
+    const near = Number(units)
+    // Both are exact, and so the quotient is the nearest double to the number that is meant.
+    if (scale >= 0 && scale <= MOST_SCALE && Math.abs(near) < MOST_TOLD && this.kind !== 'digits') {
+      this.addNumber(near / 10 ** scale, scale <= SHOWN_SCALE ? scale : usedScale(near, scale))
+    } else this.addDigits(digitsOfUnits(BigInt(units), scale))
+  }
+
+  /** A whole number of any size. */
   addBig(value: bigint): void {
     if (value >= BigInt(Number.MIN_SAFE_INTEGER) && value <= BigInt(Number.MAX_SAFE_INTEGER)) {
       this.addNumber(Number(value), 0)
       return
     }
-    if (!fitsWide(value) || (this.kind !== 'wide' && !this.turnWide())) {
-      this.addText(String(value))
-      return
-    }
-    this.pushBig(value)
+    if (!fitsWide(value) || (this.kind !== 'wide' && !this.turnWide())) this.pushDigits(String(value))
+    else this.pushBig(value)
   }
 
   addBoolean(value: boolean): void {
     this.addAs('boolean', value ? 1 : 0, String(value))
   }
 
-  /** Days since 1970-01-01. */
+  /** Days since 1970-01-01, within the calendar. */
   addDay(day: number): void {
-    if (Math.abs(day) * 86_400_000 > MAX_TIME) this.addText(`day ${day}`)
-    else this.addAs('date', day)
+    this.addAs('date', day)
   }
 
   /** Milliseconds of a day. */
@@ -91,10 +137,9 @@ export class ValueColumn {
     this.addAs('time', ms)
   }
 
-  /** Milliseconds since 1970, an instant or wall time. */
+  /** Milliseconds since 1970, an instant or wall time, within the calendar. */
   addTime(ms: number, kind: 'instant' | 'wall'): void {
-    if (!(Math.abs(ms) <= MAX_TIME)) this.addText(String(ms))
-    else this.addAs(kind, ms)
+    this.addAs(kind, ms)
   }
 
   addText(text: string): void {
@@ -124,6 +169,15 @@ export class ValueColumn {
     if (kind === 'none') this.textBuilder('text')
     if (this.texts) {
       const column = this.texts.finish(privateMemory)
+      if (kind === 'digits') {
+        const { decimals } = this
+        const field: Field = {
+          key,
+          wide: true,
+          ...(decimals > 0 ? { type: 'number', decimals } : { type: 'integer' }),
+        }
+        return { field, column: { ...column, digits: true } }
+      }
       return { field: { key, type: kind === 'tags' ? 'tags' : 'text' }, column }
     }
     const missing = this.missing.finish(rows)
@@ -185,8 +239,19 @@ export class ValueColumn {
     this.rows++
   }
 
+  private pushDigits(digits: string): void {
+    // An infinity among the numbers has no digits.
+    if (!['none', 'number', 'wide', 'digits'].includes(this.kind) || this.hasInfinity) {
+      this.addText(digits)
+      return
+    }
+    this.textBuilder('digits').addText(digits)
+    this.decimals = Math.max(this.decimals, decimalsOfDigits(digits))
+    this.rows++
+  }
+
   /** The builder of texts; whatever came before in another kind is written into it. */
-  private textBuilder(kind: 'text' | 'tags'): TextBuilder {
+  private textBuilder(kind: 'text' | 'tags' | 'digits'): TextBuilder {
     if (this.texts) {
       if (kind === 'text') this.kind = 'text'
       return this.texts
@@ -196,7 +261,10 @@ export class ValueColumn {
     const missing = this.missing.finish(this.rows)
     for (let row = 0; row < this.rows; row++) {
       if (missing && (missing[row >>> 5] >>> (row & 31)) & 1) texts.addMissing()
-      else texts.addText(this.kind === 'wide' ? String(this.bigs[row]) : this.written(this.kind, values[row]))
+      else {
+        const text = this.kind === 'wide' ? String(this.bigs[row]) : this.written(this.kind, values[row])
+        texts.addText(kind === 'digits' ? (plainNumber(text) ?? text) : text)
+      }
     }
     this.kind = kind
     this.numbers = new GrowNumbers()

@@ -30,4 +30,8 @@ export interface ColumnReading {
   readonly ambiguous: TextStyle | null
   /** Values that do not fit `likely`, or the type asked for. */
   readonly misfits: Misfits
+  /** Values that say of themselves that they are no number (NaN): they are missing. */
+  readonly notNumbers?: number
+  /** Times that were told finer than the milliseconds that are kept: they are cut. */
+  readonly finer?: number
 }
