@@ -177,20 +177,8 @@ describe('Arrow of other writers', () => {
   })
 
   it('has maps, structures, unions and runs, and columns of one name, each kept', async () => {
-    const {
-      struct,
-      field,
-      int32,
-      utf8,
-      list,
-      runEndEncoded,
-      binary,
-      map,
-      int64,
-      dateDay,
-      union,
-      UnionMode,
-    } = flechette as never as Record<string, (...given: unknown[]) => never> & typeof flechette
+    const { struct, field, int32, utf8, list, runEndEncoded, binary, map, int64, dateDay, union, UnionMode } =
+      flechette as never as Record<string, (...given: unknown[]) => never> & typeof flechette
     const build = (values: unknown[], type: unknown): never =>
       flechette.columnFromArray(values as never, type as never) as never
     const columns = [
@@ -272,7 +260,14 @@ describe('Arrow of other writers', () => {
     }
     const ints = (...values: number[]): Uint8Array => new Uint8Array(Int32Array.from(values).buffer)
     for (const bytes of [Uint8Array.of(0b011), new Uint8Array(views.buffer), data]) put(bytes)
-    for (const bytes of [Uint8Array.of(0b101), ints(1, 0, 0), ints(2, 0, 1), new Uint8Array(0), ints(7, 8, 9)]) put(bytes)
+    for (const bytes of [
+      Uint8Array.of(0b101),
+      ints(1, 0, 0),
+      ints(2, 0, 1),
+      new Uint8Array(0),
+      ints(7, 8, 9),
+    ])
+      put(bytes)
     const integer: VectorType = {
       name: '',
       type: { kind: 'integer' },
@@ -281,18 +276,45 @@ describe('Arrow of other writers', () => {
     }
     const types: VectorType[] = [
       { name: 'view', type: { kind: 'text' }, layout: { kind: 'views' }, children: [] },
-      { name: 'list', type: { kind: 'list', of: integer.type }, layout: { kind: 'list-view', offsetBytes: 4 }, children: [integer] },
+      {
+        name: 'list',
+        type: { kind: 'list', of: integer.type },
+        layout: { kind: 'list-view', offsetBytes: 4 },
+        children: [integer],
+      },
     ]
-    const batch: BatchMessage = { rows: 3, nodes: [[3, 1], [3, 1], [3, 0]], buffers, variadic: [1], compression: null, body }
+    const batch: BatchMessage = {
+      rows: 3,
+      nodes: [
+        [3, 1],
+        [3, 1],
+        [3, 0],
+      ],
+      buffers,
+      variadic: [1],
+      compression: null,
+      body,
+    }
     const reader = new BatchReader(batch, new Map(), 4)
-    const read = types.map(type => reader.vector(type)).map(({ at, length }) => Array.from({ length }, (_, i) => at(i)))
-    expect(read).toEqual([['short', long, null], [[8, 9], null, [7]]])
-    const beyond = { ...batch, buffers: buffers.map(([at, size], i) => (i === 2 ? [at, size - 1] : [at, size])) }
+    const read = types
+      .map(type => reader.vector(type))
+      .map(({ at, length }) => Array.from({ length }, (_, i) => at(i)))
+    expect(read).toEqual([
+      ['short', long, null],
+      [[8, 9], null, [7]],
+    ])
+    const beyond = {
+      ...batch,
+      buffers: buffers.map(([at, size], i) => (i === 2 ? [at, size - 1] : [at, size])),
+    }
     expect(() => new BatchReader(beyond, new Map(), 4).vector(types[0]).at(1)).toThrow(RangeError)
   })
 
   it('may leave out the mark of its end', async () => {
-    const bytes = arrow.tableToIPC(arrow.tableFromArrays({ n: [1, 2, 3] }), 'stream') as Uint8Array<ArrayBuffer>
+    const bytes = arrow.tableToIPC(
+      arrow.tableFromArrays({ n: [1, 2, 3] }),
+      'stream',
+    ) as Uint8Array<ArrayBuffer>
     const cut = await readBytes(bytes.slice(0, -8))
     expect(cut).toMatchObject({ ok: true, table: { rows: 3 } })
   })
@@ -307,10 +329,12 @@ describe('column files that are refused', () => {
   })
 
   it('cost nothing but time bounded by their size, whatever was changed in them', async () => {
-    const files = (['duckdb-zstd.parquet', 'duckdb-uncompressed.parquet', 'rust.arrows'] as const).map(name => ({
-      file: sample(name),
-      format: name.endsWith('parquet') ? ('parquet' as const) : ('arrow' as const),
-    }))
+    const files = (['duckdb-zstd.parquet', 'duckdb-uncompressed.parquet', 'rust.arrows'] as const).map(
+      name => ({
+        file: sample(name),
+        format: name.endsWith('parquet') ? ('parquet' as const) : ('arrow' as const),
+      }),
+    )
     await fc.assert(
       fc.asyncProperty(
         fc.constantFrom(...files),

@@ -113,9 +113,19 @@ describe('reading CSV', () => {
       '-2.5E-4',
       '123456789012345',
       '.5',
-      '0.1234567890123456789',
+      '0.30000000000000004',
     ]
     for (const text of numbers) expect(rowsOf(await table(`n\n${text}\n`))).toEqual([{ n: Number(text) }])
+    for (const text of [
+      '1234567890123456.78',
+      '0.1234567890123456789',
+      '123456789012345678901',
+      '-9007199254740993.5',
+    ])
+      expect(await table(`n\n${text}\n5\n`)).toMatchObject({
+        fields: [{ type: text.includes('.') ? 'number' : 'integer', wide: true }],
+        columns: [{ digits: true }],
+      })
     for (const text of ['007', '1.', '+5', '--1', '1e', '0x10', 'NaN', '1 00']) {
       expect(rowsOf(await table(`n\t\n${text}\tx\n`, { delimiter: '\t' }))[0].n).toBe(text)
     }

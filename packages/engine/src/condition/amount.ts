@@ -1,5 +1,5 @@
 import type { Field } from '../table/column.ts'
-import { compareDigits, plainNumber } from '../table/digits.ts'
+import { compareDigits, digitsOfDouble, plainNumber } from '../table/digits.ts'
 import { daysOf, daysToMoments, momentsOf, timesOf } from './calendar-span.ts'
 import type { Amount, AskedOf, Bound, Span } from './kinds/kind.ts'
 
@@ -34,7 +34,7 @@ export function spanOfDays(days: { from: number; to: number }, { field, clock }:
 }
 
 function exactSpan(value: number, { wide }: Field): Span {
-  const exact = wide && Number.isFinite(value) ? (plainNumber(String(value)) ?? value) : value
+  const exact = (wide && digitsOfDouble(value)) || value
   return { from: exact, to: exact }
 }
 

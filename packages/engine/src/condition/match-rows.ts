@@ -9,7 +9,7 @@ import {
   type NumberColumn,
   type WideColumn,
 } from '../table/column.ts'
-import { BEYOND_KEYS, digitKey, plainNumber } from '../table/digits.ts'
+import { BEYOND_KEYS, digitKey, digitsOfDouble } from '../table/digits.ts'
 import { textAt, type TextBlock } from '../table/text-block.ts'
 import { fold } from '../search/fold.ts'
 import { findByText, findDistinct, spreadHits, type ShownIndex } from '../search/shown-index.ts'
@@ -196,7 +196,7 @@ function* digitSpanRows(column: DigitColumn, rows: number, ask: Extract<Ask, { b
 function keyOfBound(bound: Bound): string {
   if (bound === Infinity) return BEYOND_KEYS
   if (bound === -Infinity) return ''
-  return digitKey(typeof bound === 'string' ? bound : (plainNumber(String(bound)) ?? '0'))
+  return digitKey(typeof bound === 'string' ? bound : (digitsOfDouble(bound) ?? '0'))
 }
 
 // The same loop twice: one that sees both array types runs at half the speed.

@@ -16,7 +16,7 @@ import { unionOf, type TableEdit } from './table-edit.ts'
 import { TextLookup } from './text-lookup.ts'
 import { writeColumn } from './write-column.ts'
 import { sure, isRecord } from '../work/checked.ts'
-import { plainNumber } from '../table/digits.ts'
+import { digitsOfDouble } from '../table/digits.ts'
 
 /** Problems told one by one; beyond them only their effect is. */
 const MOST_PROBLEMS = 100
@@ -425,7 +425,7 @@ const isNothing = (raw: unknown): boolean =>
 /** A value that was read as a number where the column holds digits. */
 function inKindOf(column: Column, value: Value): Value {
   if (typeof value !== 'number') return value
-  if (isDigitColumn(column)) return plainNumber(String(value))
+  if (isDigitColumn(column)) return digitsOfDouble(value)
   return column.kind === 'wide' ? String(value) : value
 }
 

@@ -44,6 +44,15 @@ function placed(negative: boolean, digits: string, point: number): string | null
   return `${sign}${significant.slice(0, whole)}.${significant.slice(whole)}`
 }
 
+/** Up to here a whole number means all of its digits; beyond, it is known by the shortest that tell it. */
+const MOST_EXACT = 2 ** 64
+
+/** The plain digits that a double means; null where it is none that is finite. */
+export function digitsOfDouble(value: number): string | null {
+  if (Number.isInteger(value) && Math.abs(value) <= MOST_EXACT) return String(BigInt(value))
+  return Number.isFinite(value) ? plainNumber(String(value)) : null
+}
+
 /** Digits that a number in plain digits has behind the point. */
 export function decimalsOfDigits(digits: string): number {
   const point = digits.indexOf('.')

@@ -46,7 +46,8 @@ export function addRaw(column: ValueColumn, type: LogicalType, raw: unknown): vo
     case 'list': {
       const list = raw as readonly unknown[]
       if (list.length === 0) column.addMissing()
-      else if (type.of.kind === 'text' && !list.includes(null)) column.addTags(list.map(one => plainText(type.of, one)))
+      else if (type.of.kind === 'text' && !list.includes(null))
+        column.addTags(list.map(one => plainText(type.of, one)))
       else column.addText(jsonOf(type, raw))
       return
     }

@@ -3,7 +3,7 @@ import { emptyBits, setBit } from '../../table/bits.ts'
 import { isoClock, isoDay, isoTime } from '../../table/calendar.ts'
 import { fitsWide, type Column, type Field } from '../../table/column.ts'
 import { GrowMissing, GrowNumbers } from '../../table/grow.ts'
-import { decimalsOfDigits, digitsOfUnits, isToldByDouble, plainNumber } from '../../table/digits.ts'
+import { decimalsOfDigits, digitsOfDouble, digitsOfUnits, isToldByDouble } from '../../table/digits.ts'
 import { TextBuilder } from '../../table/text-builder.ts'
 
 type Kind =
@@ -85,7 +85,7 @@ export class ValueColumn {
       return
     }
     if (this.kind !== 'number' && !this.turn('number')) {
-      const digits = this.kind === 'wide' || this.kind === 'digits' ? plainNumber(String(value)) : null
+      const digits = this.kind === 'wide' || this.kind === 'digits' ? digitsOfDouble(value) : null
       if (digits === null) this.addText(String(value))
       else this.pushDigits(digits)
       return
@@ -263,7 +263,9 @@ export class ValueColumn {
       if (missing && (missing[row >>> 5] >>> (row & 31)) & 1) texts.addMissing()
       else {
         const text = this.kind === 'wide' ? String(this.bigs[row]) : this.written(this.kind, values[row])
-        texts.addText(kind === 'digits' ? (plainNumber(text) ?? text) : text)
+        texts.addText(
+          kind === 'digits' && this.kind === 'number' ? (digitsOfDouble(values[row]) ?? text) : text,
+        )
       }
     }
     this.kind = kind

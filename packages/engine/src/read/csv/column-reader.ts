@@ -28,6 +28,8 @@ export class ColumnReader {
   private numbers: GrowNumbers | null = new GrowNumbers()
   private texts: TextBuilder | null = null
   rows = 0
+  /** Times that were told finer than the milliseconds that are kept. */
+  finer = 0
   mustReadAgain = false
 
   /** `asText`: the column is known to be text. */
@@ -51,6 +53,7 @@ export class ColumnReader {
     const kind = parseField(bytes, start, end)
     if (kind === this.kind) {
       if (kind === NUMBER && parsed.decimals > this.decimals) this.decimals = parsed.decimals
+      else if (kind >= WALL_TIME && parsed.finer) this.finer++
       this.numbers?.push(parsed.value)
       return
     }
@@ -63,6 +66,7 @@ export class ColumnReader {
     if (kind !== TEXT && (this.kind === -1 || bothNumbers)) {
       this.kind = bothNumbers ? NUMBER : kind
       if (kind === NUMBER) this.decimals = Math.max(this.decimals, parsed.decimals)
+      else if (kind >= WALL_TIME && parsed.finer) this.finer++
       this.numbers?.push(parsed.value)
       return
     }

@@ -99,7 +99,10 @@ async function settleAll(pass: CsvPass, options: ReadOptions, call: ReadCall): P
     if (field.type === 'text') {
       const work = settleText(key, column as TextColumn, pass.rows, options.columns?.[key], true, allocate)
       settled.push(await runSliced(work, { cancelled: call.cancelled }))
-    } else settled.push({ field, column: settleColumn(column, allocate), reading: plainReading(field) })
+    } else {
+      const reading = { ...plainReading(field), ...(reader.finer > 0 && { finer: reader.finer }) }
+      settled.push({ field, column: settleColumn(column, allocate), reading })
+    }
   }
   return settled
 }

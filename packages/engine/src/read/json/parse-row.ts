@@ -1,4 +1,5 @@
 import { decodeBytes } from '../../table/text-block.ts'
+import { plainNumber } from '../../table/digits.ts'
 import { MAX_DEPTH, MAX_FIELDS, type KeyNode, type RowColumns } from '../columns/row-columns.ts'
 import type { ValueColumn } from '../columns/value-column.ts'
 import { ReadError } from '../read-call.ts'
@@ -133,9 +134,10 @@ export class JsonRowParser {
       return
     }
     const text = decodeBytes(this.bytes, start, end)
-    if (/^-?\d+$/.test(text)) column.addBig(BigInt(text))
-    else if (Number.isFinite(Number(text))) column.addNumber(Number(text), 0)
-    else column.addText(text)
+    const digits = plainNumber(text)
+    if (digits === null) column.addText(text)
+    else if (digits.includes('.')) column.addDigits(digits)
+    else column.addBig(BigInt(digits))
   }
 
   private addList(column: ValueColumn, start: number, end: number): void {

@@ -1,70 +1,150 @@
 import { emptyBits, setBit, type Bits } from '../../table/bits.ts'
-import { isMissing, type Column, type Field } from '../../table/column.ts'
+import { fitsWide, isMissing, type Column, type Field } from '../../table/column.ts'
+import { isToldByDouble, plainNumber, SAFE_DIGITS } from '../../table/digits.ts'
 import { textAt, textCount } from '../../table/text-block.ts'
 import { TextBuilder } from '../../table/text-builder.ts'
 import type { Work } from '../../work/work.ts'
 import { MAX_EXAMPLES, type Misfit, type Misfits, type TextColumn } from './survey-texts.ts'
-import { lastNumber, parseWide, textParser, type TextStyle } from './text-style.ts'
+import { lastRead, literalReader, textParser, type TextStyle } from './text-style.ts'
 
 export interface Converted {
   readonly field: Field
   readonly column: Column
   /** What could not be read; these rows are missing now. */
   readonly misfits: Misfits
+  /** Times that were told finer than the milliseconds that are kept. */
+  readonly finer: number
 }
 
-/**
- * Reads a text column as what a style says. Values that do not fit become missing, and are told. `wide`: as whole
- * numbers of 64 bits. Distinct texts are read once.
- */
+/** What distinct texts were read as. */
+interface Distinct {
+  readonly field: Field
+  /** By distinct text: it could not be read. */
+  readonly unread: Bits
+  readonly values:
+    | { readonly as: 'numbers'; readonly numbers: Float64Array }
+    | { readonly as: 'wide'; readonly bigs: BigInt64Array }
+    | { readonly as: 'texts'; readonly texts: readonly string[]; readonly digits?: boolean }
+  /** By distinct text, times that tell more than the milliseconds that are kept. */
+  readonly finer: Bits | null
+}
+
+/** Reads a text column as what a style says. Values that do not fit become missing, and are told. Distinct texts are read once. */
 export function* convertText(
   key: string,
   column: TextColumn,
   rows: number,
   style: TextStyle,
-  wide = false,
 ): Work<Converted> {
-  const parse = wide ? parseWide : textParser(style)
+  const distinct =
+    style.type === 'number' || style.type === 'integer'
+      ? yield* readNumbers(key, column, style)
+      : yield* readOthers(key, column, style)
+  const place = yield* placeRows(column, rows, distinct)
+  const { misfits, finer } = place
+  const made = yield* columnOf(distinct, rows, place)
+  return { field: distinct.field, column: made, misfits, finer }
+}
+
+/** Numbers as doubles where these tell all of them; else as whole numbers of 64 bits, or as their digits. */
+function* readNumbers(key: string, column: TextColumn, style: TextStyle): Work<Distinct> {
   const { texts } = column
   const count = textCount(texts)
-  const numbers = new Float64Array(wide ? 0 : count)
-  const bigs = new BigInt64Array(wide ? count : 0)
-  const tags: string[] = []
+  const literalIn = literalReader(style)
+  const literals = new Array<string | null>(count)
+  const numbers = new Float64Array(count)
   const unread = emptyBits(count + 1)
+  let isTold = true
+  let isWide = true
   let decimals = 0
   let whole = true
   for (let i = 0; i < count; i++) {
+    if ((i & 8191) === 8191) yield
+    const literal = literalIn(textAt(texts, i).trim())
+    const value = Number(literal)
+    const simple = literal !== null && (literal.length <= SAFE_DIGITS || String(value) === literal)
+    const digits = literal === null || (simple && Number.isFinite(value)) ? literal : plainNumber(literal)
+    if (digits === null || (style.type === 'integer' && !isWholeNumber(digits))) {
+      setBit(unread, i)
+      continue
+    }
+    literals[i] = digits
+    numbers[i] = value
+    if (isTold && (simple ? isRisky(value) : true) && !isToldByDouble(plainNumber(digits) ?? digits))
+      isTold = false
+    const written = decimalsOfLiteral(literal ?? '')
+    if (written > decimals) decimals = written
+    if (whole && (written > 0 || !Number.isInteger(value))) whole = false
+    if (isWide && !(isWholeNumber(digits) && fitsWide(BigInt(plainNumber(digits) ?? 0)))) isWide = false
+  }
+  const field = numberField(key, whole, decimals)
+  if (isTold) return { field, unread, finer: null, values: { as: 'numbers', numbers } }
+  if (isWide) {
+    const bigs = BigInt64Array.from(literals, literal => BigInt((literal && plainNumber(literal)) ?? 0))
+    return { field: { key, type: 'integer', wide: true }, unread, finer: null, values: { as: 'wide', bigs } }
+  }
+  const plain = literals.map(literal => (literal && plainNumber(literal)) ?? '')
+  return {
+    field: { ...field, wide: true },
+    unread,
+    finer: null,
+    values: { as: 'texts', texts: plain, digits: true },
+  }
+}
+
+/** A whole number that stands for others as well. */
+const isRisky = (value: number): boolean => Number.isInteger(value) && !Number.isSafeInteger(value)
+const isWholeNumber = (digits: string): boolean => !(plainNumber(digits) ?? '.').includes('.')
+
+/** Digits behind the point of a number as programs write it. */
+function decimalsOfLiteral(literal: string): number {
+  const point = literal.indexOf('.')
+  if (point < 0) return 0
+  const end = literal.search(/[eE]/)
+  return (end < 0 ? literal.length : end) - point - 1
+}
+
+const numberField = (key: string, whole: boolean, decimals: number): Field =>
+  whole && decimals === 0
+    ? { key, type: 'integer' }
+    : { key, type: 'number', decimals: Math.min(15, decimals) }
+
+function* readOthers(key: string, column: TextColumn, style: TextStyle): Work<Distinct> {
+  const parse = textParser(style)
+  const { texts } = column
+  const count = textCount(texts)
+  const numbers = new Float64Array(count)
+  const tags: string[] = []
+  const unread = emptyBits(count + 1)
+  const finer = emptyBits(count + 1)
+  for (let i = 0; i < count; i++) {
+    lastRead.finer = false
     const value = parse(textAt(texts, i).trim())
     if (value === null) setBit(unread, i)
-    else if (typeof value === 'bigint') bigs[i] = value
     else if (typeof value === 'string') tags[i] = value
-    else {
-      numbers[i] = value
-      if (style.type === 'number' && lastNumber.decimals > decimals) decimals = lastNumber.decimals
-      if (whole && !Number.isInteger(value)) whole = false
-    }
+    else numbers[i] = value
+    if (lastRead.finer && value !== null) setBit(finer, i)
     if ((i & 8191) === 8191) yield
   }
-  const place = yield* placeRows(column, rows, unread)
-  const field = fieldOf(key, style, wide, whole, decimals)
-  return {
-    field,
-    column: yield* columnOf(field, rows, place, { numbers, bigs, tags }),
-    misfits: place.misfits,
-  }
+  const { type, zoned } = style
+  const field: Field = type === 'datetime' && zoned ? { key, type, zoned: true } : { key, type }
+  const values = type === 'tags' ? { as: 'texts' as const, texts: tags } : { as: 'numbers' as const, numbers }
+  return { field, unread, finer, values }
 }
 
 interface Placed {
   readonly codes: Uint32Array | null
   readonly missing: Bits | null
   readonly misfits: Misfits
+  readonly finer: number
 }
 
-function* placeRows(column: TextColumn, rows: number, unread: Bits): Work<Placed> {
+function* placeRows(column: TextColumn, rows: number, { unread, finer }: Distinct): Work<Placed> {
   const codes = column.kind === 'coded' ? column.codes : null
   const missing = emptyBits(rows)
   let any = false
   let count = 0
+  let cut = 0
   const examples: Misfit[] = []
   for (let row = 0; row < rows; row++) {
     const at = codes ? codes[row] : row
@@ -77,48 +157,30 @@ function* placeRows(column: TextColumn, rows: number, unread: Bits): Work<Placed
         if (examples.length < MAX_EXAMPLES) examples.push({ row, text: textAt(column.texts, at) })
       }
     }
+    if (finer && !absent && (finer[at >>> 5] >>> (at & 31)) & 1) cut++
     if ((row & 65_535) === 65_535) yield
   }
-  return { codes, missing: any ? missing : null, misfits: { count, examples } }
+  return { codes, missing: any ? missing : null, misfits: { count, examples }, finer: cut }
 }
 
-function fieldOf(key: string, style: TextStyle, wide: boolean, whole: boolean, decimals: number): Field {
-  if (wide) return { key, type: 'integer', wide: true }
-  if (style.type === 'number') {
-    return whole && decimals === 0
-      ? { key, type: 'integer' }
-      : { key, type: 'number', decimals: Math.min(15, decimals) }
-  }
-  return style.type === 'datetime' && style.zoned
-    ? { key, type: 'datetime', zoned: true }
-    : { key, type: style.type }
-}
-
-interface Distinct {
-  readonly numbers: Float64Array
-  readonly bigs: BigInt64Array
-  readonly tags: readonly string[]
-}
-
-function* columnOf(field: Field, rows: number, place: Placed, distinct: Distinct): Work<Column> {
+function* columnOf({ field, values: read }: Distinct, rows: number, place: Placed): Work<Column> {
   const { codes, missing } = place
   const absent = (row: number): boolean => missing !== null && ((missing[row >>> 5] >>> (row & 31)) & 1) === 1
-  if (field.type === 'tags') {
+  if (read.as === 'texts') {
     const builder = new TextBuilder()
     for (let row = 0; row < rows; row++) {
       if (absent(row)) builder.addMissing()
-      else builder.addText(distinct.tags[codes ? codes[row] : row])
+      else builder.addText(read.texts[codes ? codes[row] : row])
       if ((row & 8191) === 8191) yield
     }
-    return builder.finish()
+    return read.digits ? { ...builder.finish(), digits: true } : builder.finish()
   }
-  if (field.wide) {
+  if (read.as === 'wide') {
     const values = new BigInt64Array(rows)
-    for (let row = 0; row < rows; row++)
-      if (!absent(row)) values[row] = distinct.bigs[codes ? codes[row] : row]
+    for (let row = 0; row < rows; row++) if (!absent(row)) values[row] = read.bigs[codes ? codes[row] : row]
     return { kind: 'wide', values, missing }
   }
-  const { numbers } = distinct
+  const { numbers } = read
   if (field.type === 'boolean') {
     const bits = emptyBits(rows)
     for (let row = 0; row < rows; row++)

@@ -1,4 +1,5 @@
 import { DAY_MS, dayNumber, daysInMonth } from '../../table/calendar.ts'
+import { isToldByDouble, plainNumber, SAFE_DIGITS } from '../../table/digits.ts'
 import { decodeBytes } from '../../table/text-block.ts'
 
 /** What a field's text can be taken for. */
@@ -12,8 +13,11 @@ export const WALL_TIME = 5
 /** Date and time with an offset: an instant. */
 export const INSTANT = 6
 
-/** The value of the last field that was parsed, and its digits after the point. Set by `parseField`. */
-export const parsed = { value: 0, decimals: 0 }
+/**
+ * The value of the last field that was parsed, its digits after the point, and whether it told a time finer than
+ * milliseconds. Set by `parseField`.
+ */
+export const parsed = { value: 0, decimals: 0, finer: false }
 
 const SPACE = 32
 const isDigit = (byte: number): boolean => byte >= 48 && byte <= 57
@@ -63,11 +67,18 @@ function parseNumber(bytes: Uint8Array, start: number, end: number): number {
   }
   if (at !== end) return TEXT
   parsed.decimals = decimals
-  if (!exponent && digits <= 15) parsed.value = (negative ? -mantissa : mantissa) / POWERS[decimals]
-  else if (!exponent && decimals === 0) return TEXT
-  else parsed.value = Number(decodeBytes(bytes, start, end))
-  if (!Number.isFinite(parsed.value)) return TEXT
+  if (!exponent && digits <= SAFE_DIGITS) parsed.value = (negative ? -mantissa : mantissa) / POWERS[decimals]
+  else if ((!exponent && decimals === 0) || !parseLong(bytes, start, end)) return TEXT
   return decimals === 0 && !exponent ? INTEGER : NUMBER
+}
+
+/** Whether a double tells a number of many digits or with an exponent. Most programs write no more than that takes. */
+function parseLong(bytes: Uint8Array, start: number, end: number): boolean {
+  const text = decodeBytes(bytes, start, end)
+  parsed.value = Number(text)
+  if (String(parsed.value) === text) return true
+  const digits = plainNumber(text)
+  return digits !== null && isToldByDouble(digits)
 }
 
 function digitsAt(bytes: Uint8Array, at: number, count: number): number {
@@ -87,6 +98,7 @@ function parseTime(bytes: Uint8Array, start: number, end: number): number {
   if (year < 0 || bytes[start + 4] !== 45 || bytes[start + 7] !== 45) return TEXT
   if (month < 1 || month > 12 || day < 1 || day > daysInMonth(year, month)) return TEXT
   const days = dayNumber(year, month, day)
+  parsed.finer = false
   if (end === start + 10) {
     parsed.value = days
     return DATE
@@ -106,8 +118,10 @@ function parseTime(bytes: Uint8Array, start: number, end: number): number {
     at += 3
     if (at < end && bytes[at] === 46) {
       let unit = 100
-      for (at++; at < end && isDigit(bytes[at]); at++, unit /= 10)
+      for (at++; at < end && isDigit(bytes[at]); at++, unit /= 10) {
         if (unit >= 1) ms += (bytes[at] - 48) * unit
+        else if (bytes[at] !== 48) parsed.finer = true
+      }
       if (unit === 100) return TEXT
     }
   }

@@ -3,7 +3,7 @@ import { settleColumn } from '../../table/settle-table.ts'
 import type { Column, Field } from '../../table/column.ts'
 import type { Work } from '../../work/work.ts'
 import type { ColumnReading, ColumnReadOptions } from './column-reading.ts'
-import { convertText, type Converted } from './convert-text.ts'
+import { convertText } from './convert-text.ts'
 import { NO_MISFITS, surveyTexts, type TextColumn } from './survey-texts.ts'
 import type { TextStyle } from './text-style.ts'
 
@@ -28,8 +28,17 @@ export function* settleText(
 ): Work<Settled> {
   if (asked?.type && asked.type !== 'text') {
     const style: TextStyle = { ...asked, type: asked.type }
-    const { field, column: read, misfits } = yield* convertAsked(key, column, rows, style)
-    const reading = { key, type: field.type, asked: true, style, likely: null, ambiguous: null, misfits }
+    const { field, column: read, misfits, finer } = yield* convertText(key, column, rows, style)
+    const reading = {
+      key,
+      type: field.type,
+      asked: true,
+      style,
+      likely: null,
+      ambiguous: null,
+      misfits,
+      ...(finer > 0 && { finer }),
+    }
     return { field, column: settleColumn(read, allocate), reading }
   }
   const isAsked = asked?.type === 'text'
@@ -37,7 +46,7 @@ export function* settleText(
   const { style, ambiguous, misfits } = survey
   const temporal = style !== null && ['date', 'time', 'datetime'].includes(style.type)
   if (!isAsked && style && misfits.count === 0 && (numbers || temporal)) {
-    const { field, column: read } = yield* convertText(key, column, rows, style, survey.wide)
+    const { field, column: read, finer } = yield* convertText(key, column, rows, style)
     const reading = {
       key,
       type: field.type,
@@ -46,6 +55,7 @@ export function* settleText(
       likely: null,
       ambiguous,
       misfits: NO_MISFITS,
+      ...(finer > 0 && { finer }),
     }
     return { field, column: settleColumn(read, allocate), reading }
   }
@@ -59,14 +69,6 @@ export function* settleText(
     misfits,
   }
   return { field: { key, type: 'text' }, column: settleColumn(column, allocate), reading }
-}
-
-/** Whole numbers that a double cannot hold are kept wide, where that reads more of them. */
-function* convertAsked(key: string, column: TextColumn, rows: number, style: TextStyle): Work<Converted> {
-  const read = yield* convertText(key, column, rows, style)
-  if (style.type !== 'integer' || read.misfits.count === 0) return read
-  const wide = yield* convertText(key, column, rows, style, true)
-  return wide.misfits.count < read.misfits.count ? wide : read
 }
 
 /** The reading of a column whose type the format itself gave. */

@@ -1,7 +1,7 @@
 import { isMissing, type CodedColumn, type PlainColumn } from '../../table/column.ts'
 import { textAt, textCount } from '../../table/text-block.ts'
 import type { Work } from '../../work/work.ts'
-import { parseWide, textParser, type ParseText, type TextStyle } from './text-style.ts'
+import { textParser, type ParseText, type TextStyle } from './text-style.ts'
 
 export type TextColumn = CodedColumn | PlainColumn
 
@@ -26,7 +26,6 @@ export interface TextSurvey {
   readonly style: TextStyle | null
   /** Values fit another style as well, which says something else: 03/04/2024, 1,234. */
   readonly ambiguous: TextStyle | null
-  readonly wide: boolean
   readonly misfits: Misfits
 }
 
@@ -38,9 +37,7 @@ const PATIENCE = 1000
 interface Candidate {
   readonly style: TextStyle
   readonly parse: ParseText
-  readonly wide?: boolean
   fits: number
-  given: boolean
 }
 
 /** In the order of preference: the plainer of two that fit equally well comes first. */
@@ -63,9 +60,7 @@ function candidates(): Candidate[] {
     { type: 'datetime', dateOrder: 'mdy' },
     { type: 'datetime', dateOrder: 'ymd', zoned: true },
   ]
-  const all = styles.map((style): Candidate => ({ style, parse: textParser(style), fits: 0, given: true }))
-  all.splice(1, 0, { style: { type: 'integer' }, parse: parseWide, wide: true, fits: 0, given: true })
-  return all
+  return styles.map((style): Candidate => ({ style, parse: textParser(style), fits: 0 }))
 }
 
 /** Looks at every text of a column and tells what it could be read as. Distinct texts are looked at once. */
@@ -97,7 +92,7 @@ export function* surveyTexts(column: TextColumn, rows: number): Work<TextSurvey>
   const present = yield* presentOf(column, rows)
   const best = alive.reduce<Candidate | null>((a, b) => (!a || b.fits > a.fits ? b : a), null)
   if (!best || best.fits === 0 || best.fits < present * LIKELY_SHARE)
-    return { present, style: null, ambiguous: null, wide: false, misfits: NO_MISFITS }
+    return { present, style: null, ambiguous: null, misfits: NO_MISFITS }
   const rival = alive.find(
     other => other !== best && other.fits === best.fits && contradicts(best.style, other.style),
   )
@@ -105,7 +100,6 @@ export function* surveyTexts(column: TextColumn, rows: number): Work<TextSurvey>
     present,
     style: best.style,
     ambiguous: rival?.style ?? null,
-    wide: best.wide ?? false,
     misfits:
       best.fits === present ? NO_MISFITS : yield* findMisfits(column, rows, best.parse, present - best.fits),
   }

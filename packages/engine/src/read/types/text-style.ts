@@ -1,5 +1,5 @@
 import { DAY_MS, dayNumber, daysInMonth } from '../../table/calendar.ts'
-import { fitsWide, type FieldType } from '../../table/column.ts'
+import type { FieldType } from '../../table/column.ts'
 
 export type DateOrder = 'ymd' | 'dmy' | 'mdy'
 export type Thousands = '' | ',' | '.' | ' ' | "'"
@@ -17,11 +17,11 @@ export interface TextStyle {
   readonly separator?: string
 }
 
-/** Reads one text, without spaces around it; null where it does not say such a value. */
-export type ParseText = (text: string) => number | bigint | string | null
+/** Reads one text, without spaces around it; null where it does not say such a value. Of a number it gives the nearest double. */
+export type ParseText = (text: string) => number | string | null
 
-/** Digits after the point of the last number that was read. */
-export const lastNumber = { decimals: 0 }
+/** Whether the last time that was read told more than milliseconds. */
+export const lastRead = { finer: false }
 
 export function textParser(style: TextStyle): ParseText {
   switch (style.type) {
@@ -41,13 +41,6 @@ export function textParser(style: TextStyle): ParseText {
   }
 }
 
-/** Whole numbers of any size that a wide column holds. */
-export const parseWide: ParseText = text => {
-  if (!/^-?(?:0|[1-9]\d*)$/.test(text) || text.length > 20) return null
-  const value = BigInt(text)
-  return fitsWide(value) ? value : null
-}
-
 const SPACES = ' \u00a0\u2009\u202f'
 const ESCAPED: Readonly<Record<Thousands, string>> = {
   '': '',
@@ -57,28 +50,36 @@ const ESCAPED: Readonly<Record<Thousands, string>> = {
   "'": "['\u2019]",
 }
 
-function numberParser({ decimal = '.', thousands = '', type }: TextStyle): ParseText {
+/** A number as programs write it, of one that is written in the style; null where it is not. */
+export function literalReader({ decimal = '.', thousands = '' }: TextStyle): (text: string) => string | null {
   const separator = ESCAPED[thousands]
   const plain = '(?:0|[1-9]\\d*)'
   const whole = separator ? `(?:[1-9]\\d{0,2}(?:${separator}\\d{3})+|${plain})` : plain
-  const shape = new RegExp(`^-?(?:${whole})?(?:\\${decimal}\\d+)?(?:[eE][-+]?\\d+)?$`)
+  const shape = new RegExp(`^-?(?:${whole})?(?:\\${decimal}\\d+)?(?:[eE][-+]?\\d{1,7})?$`)
   const separators = separator ? new RegExp(separator, 'g') : null
   return text => {
     if (!shape.test(text) || !/^-?[.,]?\d/.test(text)) return null
-    let digits = separators ? text.replace(separators, '') : text
-    if (decimal === ',') digits = digits.replace(',', '.')
-    const value = Number(digits)
-    if (!Number.isFinite(value)) return null
-    const point = digits.indexOf('.')
-    const end = digits.search(/[eE]/)
-    lastNumber.decimals = point < 0 ? 0 : (end < 0 ? digits.length : end) - point - 1
-    if (type === 'integer' && !Number.isInteger(value)) return null
-    return Number.isInteger(value) && Math.abs(value) > Number.MAX_SAFE_INTEGER ? null : value
+    const digits = separators ? text.replace(separators, '') : text
+    return decimal === ',' ? digits.replace(',', '.') : digits
   }
 }
 
-const WORDS: Readonly<Record<string, number>> = { true: 1, yes: 1, false: 0, no: 0 }
-const parseBoolean: ParseText = text => WORDS[text.toLowerCase()] ?? null
+/** The nearest double; that there may be none that tells the number is for others to see. */
+function numberParser(style: TextStyle): ParseText {
+  const literalIn = literalReader(style)
+  return text => {
+    const literal = literalIn(text)
+    return literal === null ? null : Number(literal)
+  }
+}
+
+const WORDS: ReadonlyMap<string, number> = new Map([
+  ['true', 1],
+  ['yes', 1],
+  ['false', 0],
+  ['no', 0],
+])
+const parseBoolean: ParseText = text => WORDS.get(text.toLowerCase()) ?? null
 
 const DAY = /^(\d{1,4})([-/.])(\d{1,2})\2(\d{1,4})$/
 
@@ -104,7 +105,9 @@ const parseClock: (text: string) => number | null = text => {
   if (!match) return null
   const [hour, minute, second] = [Number(match[1]), Number(match[2]), Number(match[3] ?? 0)]
   if (hour > 23 || minute > 59 || second > 59) return null
-  const fraction = Number((match[4] ?? '').padEnd(3, '0').slice(0, 3))
+  const told = match[4] ?? ''
+  lastRead.finer = told.length > 3 && /[1-9]/.test(told.slice(3))
+  const fraction = Number(told.padEnd(3, '0').slice(0, 3))
   return ((hour * 60 + minute) * 60 + second) * 1000 + fraction
 }
 
