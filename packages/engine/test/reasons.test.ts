@@ -139,6 +139,11 @@ describe('what a search marks', () => {
     expect(matchRanges('aaa', ['aa', 'a'])).toEqual([{ from: 0, to: 3 }])
     expect(matchRanges('Ünder É\u0301lan', ['elan'])).toEqual([{ from: 6, to: 11 }])
     expect(matchRanges('e\u0301t\u00e9', ['t', 'e'])).toEqual([{ from: 0, to: 4 }])
+    expect(matchRanges('Łódź, Straße 5', ['lodz', 'strasse'])).toEqual([
+      { from: 0, to: 4 },
+      { from: 6, to: 12 },
+    ])
+    expect(matchRanges('Maß', ['s'])).toEqual([{ from: 2, to: 3 }])
     expect(matchRanges('nothing', ['x'])).toEqual([])
   })
 

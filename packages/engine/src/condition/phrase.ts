@@ -220,14 +220,14 @@ function tagsPart(piece: Piece, of: PhraseOf): ConditionPart {
 }
 
 function truthPart(piece: Piece, of: PhraseOf): ConditionPart {
-  const not = /^(not\s+|!=\s*)(?=\S)/i.exec(piece.text)
-  const inner = not ? after(piece, not[0].length) : piece
-  const truth = truthOf(inner, of)
-  return { kind: 'equals', value: not ? !truth : truth }
+  const sign = /^(not\s+|!=\s*|=\s*)(?=\S)/i.exec(piece.text)
+  const truth = truthOf(sign ? after(piece, sign[0].length) : piece, of)
+  const isTurned = sign !== null && !sign[0].startsWith('=')
+  return { kind: 'equals', value: isTurned ? !truth : truth }
 }
 
 function truthOf(piece: Piece, of: PhraseOf): boolean {
-  const word = piece.text.toLowerCase()
+  const word = (quoted(piece.text) ?? piece.text).toLowerCase()
   const { title, yes = 'yes', no = 'no' } = of
   // The column's own words come first: one whose word for no is “on” means that.
   if (word === no.toLowerCase()) return false

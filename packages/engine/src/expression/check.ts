@@ -4,7 +4,7 @@ import { nearestName } from '../table/nearest-name.ts'
 import { tagsOf } from '../table/shown-text.ts'
 import { zoneOffset } from '../table/zone.ts'
 import { NUMBER_LIKE } from './functions/calendar-functions.ts'
-import { readable } from './functions/conversions.ts'
+import { readable, instantText, tellsInstant } from './functions/conversions.ts'
 import { scalarFunctions } from './functions/index.ts'
 import type { Overload, Scalar, ScalarFunction } from './functions/scalar-function.ts'
 import type { compilePattern } from './pattern.ts'
@@ -81,8 +81,8 @@ class Checker {
     const name = tree.kind === 'name' ? tree.name : tree.key
     const place = this.fields.findIndex(field => field.key === name)
     if (place >= 0) {
-      const { type, decimals = type === 'number' ? MOST_DECIMALS : 0 } = this.fields[place]
-      return { kind: 'field', place, type: type === 'integer' ? 'number' : type, decimals }
+      const { type, zoned, decimals = type === 'number' ? MOST_DECIMALS : 0 } = this.fields[place]
+      return { kind: 'field', place, type: type === 'integer' ? 'number' : type, decimals, zoned }
     }
     if (tree.kind === 'name' && name === 'fact.number')
       return { kind: 'row-number', type: 'number', decimals: 0 }
@@ -164,7 +164,9 @@ class Checker {
     const type = yes.type === 'nothing' ? no.type : yes.type
     if (type === 'nothing' || (no.type !== 'nothing' && no.type !== type))
       throw new Misfit({ code: 'branches-differ', given: [yes.type, no.type], at: tree.at })
-    return { kind: 'choose', condition, yes, no, type, decimals: Math.max(yes.decimals, no.decimals) }
+    // What may be wall time is.
+    const zoned = [yes, no].every(branch => branch.type === 'nothing' || branch.zoned === true)
+    return { kind: 'choose', condition, yes, no, type, zoned, decimals: Math.max(yes.decimals, no.decimals) }
   }
 
   private checkComparison(tree: Call, operator: Comparison, given: readonly Typed[]): Typed {
@@ -174,7 +176,15 @@ class Checker {
     const equality = operator === '==' || operator === '!='
     const comparable =
       left.type === right.type && left.type !== 'tags' && (equality || left.type !== 'boolean')
-    if (!comparable) throw misfit(tree, given, [[left.type, left.type]])
+    if (!comparable) {
+      const orderly = equality ? COMPARED : COMPARED.filter(type => type !== 'boolean')
+      const wanted = left.type !== right.type && orderly.includes(left.type) ? [left.type] : orderly
+      throw misfit(
+        tree,
+        given,
+        wanted.map(type => [type, type]),
+      )
+    }
     if (NUMBER_LIKE.has(left.type))
       return { kind: 'compare', operator, left, right, type: 'boolean', decimals: 0 }
     return call('boolean', given, TEXT_COMPARISONS[operator])
@@ -201,7 +211,7 @@ class Checker {
     const overloads = SUMS[operator] ?? []
     const fitting = overloads.find(({ takes }) => takes[0] === left.type && takes[1] === right.type)
     if (!fitting) throw misfit(tree, given, [['number', 'number'], ...overloads.map(({ takes }) => takes)])
-    return call(fitting.gives, given, fitting.apply)
+    return { ...call(fitting.gives, given, fitting.apply), zoned: given.some(({ zoned }) => zoned) }
   }
 
   private checkFunction(tree: Call, given: readonly Typed[]): Typed {
@@ -221,7 +231,11 @@ class Checker {
     this.checkWritten(known, tree, given)
     const decimals =
       overload.decimals?.(given.map(arg => arg.decimals)) ?? Math.max(0, ...given.map(arg => arg.decimals))
-    return { ...call(overload.gives, given, overload.apply), decimals: Math.min(MOST_DECIMALS, decimals) }
+    const [first] = given
+    const apply = name === 'string' && first.zoned ? instantText : overload.apply
+    const zoned =
+      name === 'timestamp' && first.kind === 'constant' ? tellsInstant(String(first.value)) : undefined
+    return { ...call(overload.gives, given, apply), zoned, decimals: Math.min(MOST_DECIMALS, decimals) }
   }
 
   /** Dates and zones that are written out must be such. */
@@ -241,6 +255,9 @@ class Checker {
     throw new Misfit({ code: 'not-readable', what, text, at })
   }
 }
+
+/** What can be compared with its like. */
+const COMPARED: readonly ValueType[] = ['number', 'text', 'boolean', 'date', 'time', 'datetime', 'duration']
 
 function literal(value: Scalar): Typed {
   if (value === null) return { kind: 'constant', value, type: 'nothing', decimals: 0 }

@@ -201,6 +201,7 @@ function boundColumn(column: ComputedColumn, typed: Typed, { at }: Tree): BoundC
   const field: Field = {
     key: column.key,
     ...fieldTypeOf(type, typed.decimals),
+    ...(type === 'datetime' && typed.zoned ? { zoned: true } : {}),
     computed: true,
     ...(column.internal ? { internal: true } : {}),
   }

@@ -9,6 +9,8 @@ export type Typed = {
   readonly type: ValueType
   /** Of numbers: digits after the point, as far as the data and the operations tell; 0: they are whole. */
   readonly decimals: number
+  /** Of dates with time: they are instants, else wall time. */
+  readonly zoned?: boolean
 } & (
   | { readonly kind: 'constant'; readonly value: Scalar }
   | { readonly kind: 'field'; readonly place: number }

@@ -145,15 +145,18 @@ export function differenceOfDigits(a: string, b: string): string {
 
 /** A number with so many digits behind the point, rounded half away from zero where it has more. */
 export function withDecimals(digits: string, decimals: number): string {
+  const rounded = roundedDigits(digits, decimals)
+  const missing = decimals - decimalsOfDigits(rounded)
+  if (missing === 0) return rounded
+  return (rounded.includes('.') ? rounded : `${rounded}.`) + '0'.repeat(missing)
+}
+
+/** The nearest number with at most so many digits behind the point, halves away from zero; below zero: tens, hundreds, … */
+export function roundedDigits(digits: string, decimals: number): string {
   const has = decimalsOfDigits(digits)
-  if (has <= decimals) {
-    if (decimals === 0) return digits
-    const pointed = has === 0 ? `${digits}.` : digits
-    return pointed + '0'.repeat(decimals - has)
-  }
-  const units = BigInt(digits.replace('.', ''))
+  if (has <= decimals) return digits
   const step = 10n ** BigInt(has - decimals)
-  const half = step / 2n
-  const rounded = (units < 0n ? units - half : units + half) / step
-  return withDecimals(digitsOfUnits(rounded, decimals), decimals)
+  const units = unitsOfDigits(digits, has)
+  const rounded = (units < 0n ? units - step / 2n : units + step / 2n) / step
+  return digitsOfUnits(rounded, decimals)
 }

@@ -1,6 +1,7 @@
 import type { Tree } from '../../src/expression/tree.ts'
 import { tagsOf } from '../../src/table/shown-text.ts'
 import type { RowObject } from '../../src/read/rows/read-rows.ts'
+import { plainly } from './plainly.ts'
 
 type Any = string | number | boolean | null
 
@@ -91,7 +92,7 @@ function apply(name: string, values: (string | number | boolean)[], method: bool
     case 'trim':
       return (a as string).trim()
     case 'fold':
-      return (a as string).toLowerCase().normalize('NFD').replace(/\p{M}/gu, '')
+      return plainly(a as string)
     case 'replace':
       return (a as string).split(b).join(c)
     case 'substring':

@@ -5,6 +5,7 @@ import type { FlowRequest } from '../../src/flow/request.ts'
 import type { GroupKey } from '../../src/flow/line.ts'
 import type { Summary } from '../../src/summary/summary.ts'
 import type { Value } from '../../src/table/column.ts'
+import { plainly } from './plainly.ts'
 
 export type OracleLine =
   | { readonly key: GroupKey; readonly level: number; readonly count: number; readonly foot?: true }
@@ -53,10 +54,7 @@ export function bucketKey(bucket: Bucket, value: Value, shown: string, all: read
       return (ends.findLast(end => end <= Number(value)) ?? NaN) + 0
     }
     case 'letters':
-      return [...shown.toLowerCase().normalize('NFD').replace(/\p{M}/gu, '').trim()]
-        .slice(0, bucket.count)
-        .join('')
-        .toUpperCase()
+      return [...plainly(shown).trim()].slice(0, bucket.count).join('').toUpperCase()
     case 'date': {
       const on = date(Number(value))
       const [year, month, weekday] = [on.getUTCFullYear(), on.getUTCMonth(), on.getUTCDay() || 7]

@@ -11,10 +11,11 @@ import {
   type OracleTable,
 } from './oracle-groups.ts'
 import type { Condition, ConditionPart } from '../../src/condition/condition.ts'
+import { plainly } from './plainly.ts'
 
 export type { OracleLine } from './oracle-groups.ts'
 
-const strip = (text: string): string => text.toLowerCase().normalize('NFD').replace(/\p{M}/gu, '')
+const strip = plainly
 
 const stripAccents = (text: string, exact?: boolean): string =>
   exact ? text : text.normalize('NFD').replace(/\p{M}/gu, '')

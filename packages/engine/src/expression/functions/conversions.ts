@@ -1,48 +1,21 @@
-import {
-  parsed,
-  parseField,
-  DATE,
-  INSTANT,
-  INTEGER,
-  NUMBER,
-  WALL_TIME,
-} from '../../read/types/parse-field.ts'
+import { readOne } from '../../read/types/read-one.ts'
 import { DAY_MS, isoClock, isoDay, isoTime } from '../../table/calendar.ts'
 import { tagsOf } from '../../table/shown-text.ts'
 import { many, scalar, type ScalarFunction } from './scalar-function.ts'
 
-const encoder = new TextEncoder()
 const HOUR_MS = 3_600_000
 const UNITS_MS: Readonly<Record<string, number>> = { d: DAY_MS, h: HOUR_MS, m: 60_000, s: 1000, ms: 1 }
 
-const kindOf = (text: string): number => {
-  const bytes = encoder.encode(text)
-  return parseField(bytes, 0, bytes.length)
-}
+const toNumber = (text: string): number => readOne(text, 'number').value
+const toDate = (text: string): number => readOne(text, 'date').value
+const toTime = (text: string): number => readOne(text, 'time').value
+const toDatetime = (text: string): number => readOne(text, 'datetime').value
 
-/** In files such digits are names, or kept exact; who asks for a number gets the nearest one. */
-const LONG_INTEGER = /^ *-?[1-9]\d{15,} *$/
+/** Whether a text tells an instant: a date with time that has an offset. */
+export const tellsInstant = (text: string): boolean => readOne(text, 'datetime').zoned
 
-/** The number a text says, NaN where it says none. */
-const toNumber = (text: string): number => {
-  const kind = kindOf(text)
-  if (kind === INTEGER || kind === NUMBER) return parsed.value
-  return LONG_INTEGER.test(text) ? Number(text) : NaN
-}
-
-const toDate = (text: string): number => (kindOf(text) === DATE ? parsed.value : NaN)
-
-const toDatetime = (text: string): number => {
-  const kind = kindOf(text)
-  if (kind === DATE) return parsed.value * DAY_MS
-  return kind === WALL_TIME || kind === INSTANT ? parsed.value : NaN
-}
-
-/** `09:30` or `09:30:15.5`. */
-const toTime = (text: string): number => {
-  const kind = /^\d\d:/.test(text) ? kindOf(`1970-01-01T${text}`) : 0
-  return kind === WALL_TIME ? parsed.value : NaN
-}
+/** An instant as text: what tells it apart from wall time stays. */
+export const instantText = (ms: number): string => `${isoTime(ms)}Z`
 
 /** `1h30m`, `45s`, `2d`: units from the largest to the smallest, with a sign before all of it. */
 const toDuration = (text: string): number => {
@@ -61,7 +34,7 @@ export const conversions: readonly ScalarFunction[] = [
       { takes: ['number'], gives: 'number', apply: (x: number) => x },
       { takes: ['text'], gives: 'number', apply: toNumber, decimals: () => 2 },
     ],
-    'The number that a text says; missing where it says none.',
+    'The number that a text says, as a field of such texts would be read; missing where it says none.',
   ),
   many(
     'int(value)',
@@ -87,7 +60,7 @@ export const conversions: readonly ScalarFunction[] = [
       { takes: ['datetime'], gives: 'text', apply: isoTime },
       { takes: ['tags'], gives: 'text', apply: (tags: string) => tagsOf(tags).join(', ') },
     ],
-    'The value as text; numbers with as many digits as they need, dates as 2024-06-14, tags with commas.',
+    'The value as text; numbers with as many digits as they need, dates as 2024-06-14, instants in UTC with a Z behind, tags with commas.',
   ),
   many(
     'date(value)',
@@ -95,7 +68,7 @@ export const conversions: readonly ScalarFunction[] = [
       { takes: ['text'], gives: 'date', apply: toDate },
       { takes: ['datetime'], gives: 'date', apply: (ms: number) => Math.floor(ms / DAY_MS) },
     ],
-    'The day that a text as "2024-06-14" says, or of a date with time.',
+    'The day that a text as "2024-06-14" says, or of a date with time; other ways of writing as fields have them.',
   ),
   scalar('time(text)', ['text'], 'time', toTime, 'The time that a text as "09:30" says.'),
   scalar(

@@ -40,28 +40,27 @@ interface Candidate {
   fits: number
 }
 
-/** In the order of preference: the plainer of two that fit equally well comes first. */
-function candidates(): Candidate[] {
-  const styles: TextStyle[] = [
-    { type: 'number' },
-    { type: 'number', thousands: ',' },
-    { type: 'number', thousands: ' ' },
-    { type: 'number', thousands: "'" },
-    { type: 'number', decimal: ',' },
-    { type: 'number', decimal: ',', thousands: '.' },
-    { type: 'number', decimal: ',', thousands: ' ' },
-    { type: 'boolean' },
-    { type: 'time' },
-    { type: 'date', dateOrder: 'ymd' },
-    { type: 'date', dateOrder: 'dmy' },
-    { type: 'date', dateOrder: 'mdy' },
-    { type: 'datetime', dateOrder: 'ymd' },
-    { type: 'datetime', dateOrder: 'dmy' },
-    { type: 'datetime', dateOrder: 'mdy' },
-    { type: 'datetime', dateOrder: 'ymd', zoned: true },
-  ]
-  return styles.map((style): Candidate => ({ style, parse: textParser(style), fits: 0 }))
-}
+/** Ways of writing that a column is tried for, in the order of preference: the plainer of two that fit equally well comes first. */
+export const STYLES: readonly TextStyle[] = [
+  { type: 'number' },
+  { type: 'number', thousands: ',' },
+  { type: 'number', thousands: ' ' },
+  { type: 'number', thousands: "'" },
+  { type: 'number', decimal: ',' },
+  { type: 'number', decimal: ',', thousands: '.' },
+  { type: 'number', decimal: ',', thousands: ' ' },
+  { type: 'boolean' },
+  { type: 'time' },
+  { type: 'date', dateOrder: 'ymd' },
+  { type: 'date', dateOrder: 'dmy' },
+  { type: 'date', dateOrder: 'mdy' },
+  { type: 'datetime', dateOrder: 'ymd' },
+  { type: 'datetime', dateOrder: 'dmy' },
+  { type: 'datetime', dateOrder: 'mdy' },
+  { type: 'datetime', dateOrder: 'ymd', zoned: true },
+]
+
+const candidates = (): Candidate[] => STYLES.map(style => ({ style, parse: textParser(style), fits: 0 }))
 
 /** Looks at every text of a column and tells what it could be read as. Distinct texts are looked at once. */
 export function* surveyTexts(column: TextColumn, rows: number): Work<TextSurvey> {
