@@ -38,6 +38,18 @@ export function memoryLimit(): number {
   return Math.min(MOST_BYTES, (deviceMemory ?? 8) * GIGABYTE * 0.5)
 }
 
+/** A table may take so many times what was read of its file, and so much besides. */
+const MOST_TIMES = 64
+const FREE_BYTES = 128 << 20
+const BYTES_A_VALUE = 8
+
+/** Refuses a table of so many values that it is out of all proportion to what was read: most of them would be missing. */
+export function refuseUneven(values: number, readBytes: number): void {
+  const needBytes = values * BYTES_A_VALUE
+  if (needBytes > FREE_BYTES + MOST_TIMES * readBytes)
+    throw new ReadError({ code: 'too-uneven', needBytes, readBytes })
+}
+
 /** Tables are judged by their beginning once so much of the file is read. */
 const JUDGE_FROM_BYTES = 8 << 20
 

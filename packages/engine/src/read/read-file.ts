@@ -69,6 +69,8 @@ async function read(
     throw new ReadError({ code: 'empty' })
   // Servers answer with their start page, and that all is well, where there is no such file.
   if (isText && !options.format && isWebPage(sample)) throw new ReadError({ code: 'web-page' })
+  const nul = isText ? sample.indexOf(0) : -1
+  if (nul >= 0 && nulShare(sample) > MOST_NULS) throw notText(sample, nul)
 
   let encoding = found
   let notUtf8Line: number | null = null
@@ -77,6 +79,8 @@ async function read(
     reading = await readAs(format, blob, head, sample, found, options, call, decoders)
   } catch (error) {
     if (!(error instanceof NotUtf8Error) || options.encoding) throw error
+    // Neither UTF-8 nor without NUL: that is no text.
+    if (nul >= 0) throw notText(sample, nul)
     // What is neither UTF-8 nor marked is most often text of an older program for Western languages.
     notUtf8Line = error.line
     encoding = { encoding: 'windows-1252', markBytes: 0 }
@@ -96,6 +100,18 @@ async function read(
     columns: readings,
   }
   return { table, report }
+}
+
+/** In texts NUL comes up by mistake now and then; a file of which this part is NUL is something else. */
+const MOST_NULS = 0.02
+
+const nulShare = (sample: Uint8Array): number =>
+  sample.reduce((count, byte) => (byte === 0 ? count + 1 : count), 0) / sample.length
+
+const notText = (sample: Uint8Array, at: number): ReadError => {
+  const before = sample.subarray(0, at)
+  const line = before.reduce((count, byte) => (byte === 10 ? count + 1 : count), 1)
+  return new ReadError({ code: 'not-text', line, byte: 0 })
 }
 
 /** Whether a text begins as a page of the web does. */

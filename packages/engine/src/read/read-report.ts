@@ -22,12 +22,20 @@ export interface ReadOptions {
 export type FaultCode =
   /** Records with fewer or more fields than the first: padded, or with added columns. */
   | 'ragged'
+  /** Records with far more fields than the first: those beyond are kept together in the last column, as they stand. */
+  | 'over-wide'
+  /** The file ends within a character, which became U+FFFD. */
+  | 'cut-character'
+  /** Characters NUL: kept as they stand. */
+  | 'nul'
   /** Fields with text behind their closing quote: kept as they stand. */
   | 'stray-quote'
   /** Rows that are not JSON: left out. */
   | 'not-json'
   /** Elements of the list that are neither objects nor lists: left out. */
   | 'not-a-row'
+  /** Text behind the document: not read. */
+  | 'behind'
   /** The file ends in the middle: rows up to there are kept. */
   | 'cut-off'
   /** Fields that a row names twice: the first value holds. */
@@ -46,6 +54,8 @@ export interface CsvDetails {
   readonly delimiter: string
   readonly header: boolean
   readonly comment: string | null
+  /** Its first line names the delimiter (`sep=;`), and is no row. */
+  readonly delimiterLine: boolean
   readonly blankLines: number
   readonly commentLines: number
   readonly expectedFields: number
@@ -89,6 +99,10 @@ export type ReadProblem =
   | { readonly code: 'not-text'; readonly line: number; readonly byte: number }
   | { readonly code: 'not-utf8'; readonly line: number }
   | { readonly code: 'unclosed-quote'; readonly line: number }
+  /** What was given to be a delimiter, or to begin comments, cannot be that. */
+  | { readonly code: 'not-a-mark'; readonly what: 'delimiter' | 'comment'; readonly given: string }
+  /** The table would be far larger than what is read: rows that differ much in their fields. */
+  | { readonly code: 'too-uneven'; readonly needBytes: number; readonly readBytes: number }
   | {
       readonly code: 'too-many-fields'
       readonly line: number
@@ -97,6 +111,8 @@ export type ReadProblem =
     }
   | { readonly code: 'not-json'; readonly line: number; readonly column: number; readonly found: string }
   | { readonly code: 'no-rows'; readonly rowsPath: string; readonly lists: readonly string[] }
+  /** A list whose values are no rows. */
+  | { readonly code: 'not-rows'; readonly rowsPath: string; readonly line: number; readonly text: string }
   | { readonly code: 'row-too-long'; readonly line: number; readonly mostBytes: number }
   | { readonly code: 'too-large'; readonly needBytes: number; readonly allowedBytes: number }
   | { readonly code: 'encrypted'; readonly format: string }

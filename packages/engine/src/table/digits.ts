@@ -74,11 +74,14 @@ export const significantDigits = (digits: string): string =>
  */
 export function isToldByDouble(digits: string): boolean {
   const significant = significantDigits(digits)
-  if (significant.length <= SAFE_DIGITS) return Number.isFinite(Number(digits))
-  if (significant.length > MOST_OF_A_DOUBLE) return false
   const value = Number(digits)
+  const size = Math.abs(value)
+  // Near the ends of their range doubles have fewer digits, or none.
+  if (significant.length <= SAFE_DIGITS && ((size > 1e-290 && size < 1e290) || significant === ''))
+    return true
+  if (significant.length > MOST_OF_A_DOUBLE) return false
   if (!Number.isFinite(value) || (Number.isInteger(value) && !Number.isSafeInteger(value))) return false
-  return plainNumber(value.toPrecision(significant.length)) === digits
+  return plainNumber(value.toPrecision(Math.max(1, significant.length))) === digits
 }
 
 /** Sorts behind every key. */

@@ -1,6 +1,6 @@
-/** Typed arrays that grow by doubling while a table is read. */
+/** Typed arrays that grow by doubling while a table is read; they begin small, as a table may have thousands of columns. */
 export class GrowNumbers {
-  private values = new Float64Array(1024)
+  private values = new Float64Array(16)
   length = 0
 
   push(value: number): void {
@@ -21,9 +21,39 @@ export class GrowNumbers {
   }
 }
 
+export class GrowBigs {
+  private values = new BigInt64Array(16)
+  length = 0
+
+  /** The same whole numbers, of 64 bits. */
+  static from(numbers: Float64Array): GrowBigs {
+    const bigs = new GrowBigs()
+    bigs.values = BigInt64Array.from(numbers, value => BigInt(value))
+    bigs.length = numbers.length
+    return bigs
+  }
+
+  push(value: bigint): void {
+    if (this.length === this.values.length) {
+      const larger = new BigInt64Array(Math.max(16, this.values.length * 2))
+      larger.set(this.values)
+      this.values = larger
+    }
+    this.values[this.length++] = value
+  }
+
+  at(index: number): bigint {
+    return this.values[index]
+  }
+
+  view(): BigInt64Array {
+    return this.values.subarray(0, this.length)
+  }
+}
+
 export class GrowCodes {
   /** May be longer than what is in use; grows by being replaced, so it is not to be held on to. */
-  values = new Uint32Array(1024)
+  values = new Uint32Array(16)
   length = 0
 
   push(value: number): void {
@@ -41,7 +71,7 @@ export class GrowCodes {
 }
 
 export class GrowBytes {
-  bytes = new Uint8Array(4096)
+  bytes = new Uint8Array(64)
   length = 0
 
   push(source: Uint8Array, start: number, end: number): void {
@@ -61,6 +91,15 @@ export class GrowBytes {
     this.length += size
   }
 
+  pushOne(byte: number): void {
+    if (this.length === this.bytes.length) {
+      const larger = new Uint8Array(this.bytes.length * 2)
+      larger.set(this.bytes)
+      this.bytes = larger
+    }
+    this.bytes[this.length++] = byte
+  }
+
   view(): Uint8Array {
     return this.bytes.subarray(0, this.length)
   }
@@ -68,7 +107,7 @@ export class GrowBytes {
 
 /** Row numbers without a value, noted in ascending order. */
 export class GrowMissing {
-  private bits = new Uint32Array(32)
+  private bits = new Uint32Array(1)
   count = 0
 
   add(row: number): void {

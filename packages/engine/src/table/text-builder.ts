@@ -6,6 +6,7 @@ import { sure } from '../work/checked.ts'
 /** Below this many different values a text column always keeps a dictionary. */
 const ALWAYS_CODED = 1 << 16
 const encoder = new TextEncoder()
+const digitBytes = new Uint8Array(20)
 
 /**
  * Collects a text column row by row. It starts with a dictionary (open addressing over the bytes) and drops it
@@ -16,9 +17,9 @@ export class TextBuilder {
   private bytes = new GrowBytes()
   private offsets = new GrowCodes()
   private codes: GrowCodes | null = new GrowCodes()
-  private slots = new Int32Array(1 << 12).fill(-1)
+  private slots = new Int32Array(1 << 6).fill(-1)
   private hashes = new GrowCodes()
-  private scratch = new Uint8Array(256)
+  private scratch = new Uint8Array(0)
   rows = 0
 
   constructor() {
@@ -51,6 +52,19 @@ export class TextBuilder {
     this.codes.push(this.codeOf(source, start, end))
     const distinct = this.hashes.length
     if (distinct > ALWAYS_CODED && distinct * 2 > this.rows) this.dropDictionary()
+  }
+
+  /** A whole number by its digits. */
+  addInteger(value: number): void {
+    let at = digitBytes.length
+    let rest = Math.abs(value)
+    do {
+      const tenth = Math.floor(rest / 10)
+      digitBytes[--at] = 48 + (rest - tenth * 10)
+      rest = tenth
+    } while (rest > 0)
+    if (value < 0) digitBytes[--at] = 45
+    this.addBytes(digitBytes, at, digitBytes.length)
   }
 
   /** The text of an earlier row, which has one, again. */

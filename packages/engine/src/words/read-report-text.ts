@@ -57,6 +57,7 @@ function* skipped({ csv, json, notUtf8Line }: ReadReport): Iterable<string> {
     yield `Line ${notUtf8Line} is not UTF-8, so the file was taken to be Windows-1252. Choose the encoding if letters look wrong.`
   if (json?.total) yield `The document tells ${json.total.rows} rows in all, at ${json.total.path}.`
   if (!csv) return
+  if (csv.delimiterLine) yield `The first line names the delimiter and is no row.`
   if (csv.blankLines > 0) yield `${count(csv.blankLines, 'blank line was', 'blank lines were')} passed over.`
   if (csv.commentLines > 0)
     yield `${count(csv.commentLines, 'line of comment was', 'lines of comment were')} passed over.`
@@ -72,12 +73,20 @@ export function faultText({ code, count: n, examples }: Fault): string {
   switch (code) {
     case 'ragged':
       return `${count(n, 'line does', 'lines do')} not have as many fields as the first (${examples.map(({ line, text }) => `line ${line} has ${text}`).join(', ')}${more}). Short ones are padded with missing values, long ones add columns.`
+    case 'over-wide':
+      return `${count(n, 'line has', 'lines have')} far more fields than the first (${examples.map(({ line, text }) => `line ${line} has ${text}`).join(', ')}${more}); those beyond are together in the last column, as they stand.`
+    case 'cut-character':
+      return `The file ends within a character${where}, which is shown as \ufffd. Check whether it came whole.`
+    case 'nul':
+      return `${count(n, 'character is', 'characters are')} NUL${where}; kept as they stand.`
     case 'stray-quote':
       return `${count(n, 'field goes', 'fields go')} on after the closing quote${where}; kept as they stand.`
     case 'not-json':
       return `${count(n, 'row is', 'rows are')} not JSON${where} and left out.`
     case 'not-a-row':
       return `${count(n, 'value is', 'values are')} neither an object nor a list${where} and left out.`
+    case 'behind':
+      return `More stands behind the document${where}: “${examples[0]?.text.slice(0, 30) ?? ''}”. It is not read; give each document a line, or a file.`
     case 'cut-off':
       return `The file ends in the middle of a row${where}; the rows before it are here.`
     case 'doubled-key':
@@ -130,6 +139,12 @@ export function readProblemText(problem: ReadProblem): string {
       return `Line ${problem.line} is not UTF-8 text. Choose the encoding it is written in, or save it as UTF-8.`
     case 'unclosed-quote':
       return `The quote that opens on line ${problem.line} is never closed. Close it, or double it if it belongs to the text.`
+    case 'not-a-mark':
+      return problem.what === 'delimiter'
+        ? `${JSON.stringify(problem.given)} cannot be the delimiter: it is one character, and no quotation mark or line break. Choose another, or let it be found out.`
+        : `${JSON.stringify(problem.given)} cannot begin lines of comment: it is one character, other than the delimiter, and no quotation mark or line break.`
+    case 'too-uneven':
+      return `Its rows differ so much in their fields that the table would need about ${megabytes(problem.needBytes)} for ${megabytes(problem.readBytes)} of text, nearly all of it empty. Check the delimiter, quotes that do not close, or whether keys of objects are really values.`
     case 'too-many-fields':
       return `Line ${problem.line} has ${problem.fields} fields; at most ${problem.most} are read. Check the delimiter, or whether keys of objects are really values.`
     case 'not-json': {
@@ -141,6 +156,8 @@ export function readProblemText(problem: ReadProblem): string {
       const lists = problem.lists.map(path => path || 'the document itself').join(', ')
       return `There is no list of rows at “${problem.rowsPath}”. Lists are at: ${lists}.`
     }
+    case 'not-rows':
+      return `The list ${problem.rowsPath ? `at “${problem.rowsPath}” ` : ''}holds no rows: line ${problem.line} has “${problem.text.slice(0, 30)}”, which is neither an object nor a list.`
     case 'row-too-long':
       return `The row on line ${problem.line} is longer than ${megabytes(problem.mostBytes)}. Check whether its brackets and quotes close.`
     case 'too-large':

@@ -1,6 +1,8 @@
 import type { Encoding, EncodingFound } from './encoding.ts'
 import { detectEncoding, isGzip } from './encoding.ts'
 import { ReadError } from '../read-call.ts'
+import { FaultList } from '../read-report.ts'
+import { unfinishedBytes } from './whole-characters.ts'
 import { errorOf } from '../../work/checked.ts'
 
 /** Bytes handed out at once; scanning them and filling columns take about eight milliseconds each. */
@@ -84,6 +86,13 @@ export class TextBlocks {
   private ended = false
   private line = 1
   private ahead: Uint8Array | null = null
+  /** The beginning of a character that the next bytes end. */
+  private begun: Uint8Array = new Uint8Array(0)
+  private hasWide = false
+  /** Characters NUL, by their lines. */
+  readonly nuls = new FaultList('nul')
+  /** The file ends within a character. */
+  readonly cut = new FaultList('cut-character')
 
   constructor(blob: Blob, gzip: boolean, { encoding, markBytes }: EncodingFound) {
     this.blob = blob
@@ -121,7 +130,7 @@ export class TextBlocks {
       if (!raw) {
         if (this.ended) return null
         this.ended = true
-        return this.encoding === 'utf-8' ? this.checkEnd() : this.recode(null)
+        return this.encoding === 'utf-8' ? this.lastCharacter() : this.recode(null)
       }
       const bytes = this.skip > 0 ? raw.subarray(this.skip) : raw
       this.skip = 0
@@ -165,26 +174,52 @@ export class TextBlocks {
 
   private recode(bytes: Uint8Array | null): Uint8Array | null {
     const text = bytes ? this.decoder.decode(bytes, { stream: true }) : this.decoder.decode()
-    return text ? this.encoder.encode(text) : null
+    // What the decoder still held was no whole character.
+    if (!bytes && text) this.cut.add(this.line, '')
+    if (!text) return null
+    const out = this.encoder.encode(text)
+    this.noteLines(out)
+    return out
   }
 
-  private check(bytes: Uint8Array): Uint8Array {
+  /** Whole characters alone; what begins another is put before the next bytes. */
+  private check(read: Uint8Array): Uint8Array {
+    const all = this.begun.length > 0 ? concat([this.begun, read], this.begun.length + read.length) : read
+    const open = unfinishedBytes(all)
+    const bytes = open > 0 ? all.subarray(0, all.length - open) : all
+    this.begun = all.slice(all.length - open)
     try {
-      this.decoder.decode(bytes, { stream: true })
+      const text = this.decoder.decode(bytes, { stream: true })
+      this.hasWide ||= text.length < bytes.length
     } catch {
       throw new NotUtf8Error(this.line + brokenLine(bytes))
     }
-    for (let at = bytes.indexOf(10); at >= 0; at = bytes.indexOf(10, at + 1)) this.line++
+    this.noteLines(bytes)
     return bytes
   }
 
-  private checkEnd(): null {
-    try {
-      this.decoder.decode()
-    } catch {
-      throw new NotUtf8Error(this.line)
+  private noteLines(bytes: Uint8Array): void {
+    let nul = bytes.indexOf(0)
+    for (let at = bytes.indexOf(10); at >= 0; at = bytes.indexOf(10, at + 1)) {
+      for (; nul >= 0 && nul < at; nul = bytes.indexOf(0, nul + 1)) this.nuls.add(this.line, '')
+      this.line++
     }
-    return null
+    for (; nul >= 0; nul = bytes.indexOf(0, nul + 1)) this.nuls.add(this.line, '')
+  }
+
+  /** What a file that is cut off within a character still gets: the sign for one that is none. */
+  private lastCharacter(): Uint8Array | null {
+    if (this.begun.length === 0) return null
+    // Where no other character is longer than a byte, this is more likely another encoding than a cut.
+    if (!this.hasWide) throw new NotUtf8Error(this.line)
+    this.begun = new Uint8Array(0)
+    this.cut.add(this.line, '')
+    return Uint8Array.of(0xef, 0xbf, 0xbd)
+  }
+
+  /** What is to be told of the text itself. */
+  get faults(): readonly FaultList[] {
+    return [this.cut, this.nuls]
   }
 }
 

@@ -4,7 +4,7 @@ import { breathe, CancelledError, runSliced } from '../../work/work.ts'
 import { settleValues, type SettledValues } from '../columns/settle-values.ts'
 import { allocateOf, memoryLimit, ReadError, stopIfCancelled, type ReadCall } from '../read-call.ts'
 import { FaultList, type Fault, type ReadOptions } from '../read-report.ts'
-import type { ColumnReading } from '../types/column-reading.ts'
+import { askedOf, type ColumnReading } from '../types/column-reading.ts'
 import { addRaw } from './add-raw.ts'
 import type { Chunk, ColumnFile, Decoder, Words } from './column-file.ts'
 import { leavesOf, memberOf, type Leaf } from './leaves.ts'
@@ -79,9 +79,14 @@ async function fillColumns(
     if (isUnread(file, place)) continue
     for (const { key, values } of leaves) {
       values.fillTo(file.rows)
-      const work = settleValues(values, key, options.columns?.[key], false, allocateOf(call))
+      const work = settleValues(values, key, askedOf(options.columns, key), false, allocateOf(call))
       settled.push(await runSliced(work, { cancelled: call.cancelled }))
     }
+  }
+  if (settled.length === 0) {
+    const [first] = file.unread
+    if (!first) throw new ReadError({ code: 'empty' })
+    throw new ReadError({ code: 'damaged', format, reason: `column ${first.name}: ${first.reason}` })
   }
   const unread = new FaultList('unread-column')
   for (const { name, reason } of file.unread) unread.add(0, `${name}: ${reason}`)

@@ -1,13 +1,13 @@
 import type { Allocate } from '../../table/allocate.ts'
 import type { Column, Field, Table } from '../../table/column.ts'
 import type { Work } from '../../work/work.ts'
-import type { ColumnReading, ColumnsReadOptions } from '../types/column-reading.ts'
+import { askedOf, type ColumnReading, type ColumnsReadOptions } from '../types/column-reading.ts'
 import { settleValues } from './settle-values.ts'
 import { ValueColumn } from './value-column.ts'
 
 /** Objects inside objects are followed so deep; what lies deeper is kept as its JSON text. */
 export const MAX_DEPTH = 8
-export const MAX_FIELDS = 20_000
+export const MAX_FIELDS = 50_000
 
 /** The keys of one level of row objects; each leads to a column, to a level below, or to both. */
 export class KeyNode {
@@ -79,7 +79,7 @@ export class RowColumns {
     const readings: ColumnReading[] = []
     for (const { path, column } of this.columns) {
       column.fillTo(this.rows)
-      const settled = yield* settleValues(column, path, asked[path], textNumbers, allocate)
+      const settled = yield* settleValues(column, path, askedOf(asked, path), textNumbers, allocate)
       fields.push(settled.field)
       columns.push(settled.column)
       readings.push(settled.reading)

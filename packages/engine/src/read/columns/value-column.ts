@@ -2,7 +2,7 @@ import { privateMemory } from '../../table/allocate.ts'
 import { emptyBits, setBit } from '../../table/bits.ts'
 import { isoClock, isoDay, isoTime } from '../../table/calendar.ts'
 import { fitsWide, type Column, type Field } from '../../table/column.ts'
-import { GrowMissing, GrowNumbers } from '../../table/grow.ts'
+import { GrowBigs, GrowMissing, GrowNumbers } from '../../table/grow.ts'
 import { decimalsOfDigits, digitsOfDouble, digitsOfUnits, isToldByDouble } from '../../table/digits.ts'
 import { TextBuilder } from '../../table/text-builder.ts'
 
@@ -32,7 +32,7 @@ export class ValueColumn {
   private kind: Kind = 'none'
   private readonly missing = new GrowMissing()
   private numbers = new GrowNumbers()
-  private bigs: bigint[] = []
+  private bigs = new GrowBigs()
   private texts: TextBuilder | null = null
   private decimals = 0
   private whole = true
@@ -68,7 +68,7 @@ export class ValueColumn {
   /** The value of an earlier row, which has one, again. */
   addSame(row: number): void {
     if (this.texts) this.texts.addSame(row)
-    else if (this.kind === 'wide') this.bigs.push(this.bigs[row])
+    else if (this.kind === 'wide') this.bigs.push(this.bigs.at(row))
     else this.numbers.push(this.numbers.at(row))
     this.rows++
   }
@@ -182,7 +182,7 @@ export class ValueColumn {
     }
     const missing = this.missing.finish(rows)
     if (kind === 'wide') {
-      const values = BigInt64Array.from(this.bigs)
+      const values = this.bigs.view().slice()
       return { field: { key, type: 'integer', wide: true }, column: { kind: 'wide', values, missing } }
     }
     const values = this.numbers.view()
@@ -223,11 +223,11 @@ export class ValueColumn {
 
   private turnWide(): boolean {
     if (this.kind === 'number' && this.whole) {
-      this.bigs = Array.from(this.numbers.view(), value => BigInt(value))
+      this.bigs = GrowBigs.from(this.numbers.view())
       this.numbers = new GrowNumbers()
       this.kind = 'wide'
     } else if (this.kind === 'none') {
-      this.bigs = new Array<bigint>(this.rows).fill(0n)
+      this.bigs = GrowBigs.from(this.numbers.view())
       this.numbers = new GrowNumbers()
       this.kind = 'wide'
     }
@@ -262,7 +262,7 @@ export class ValueColumn {
     for (let row = 0; row < this.rows; row++) {
       if (missing && (missing[row >>> 5] >>> (row & 31)) & 1) texts.addMissing()
       else {
-        const text = this.kind === 'wide' ? String(this.bigs[row]) : this.written(this.kind, values[row])
+        const text = this.kind === 'wide' ? String(this.bigs.at(row)) : this.written(this.kind, values[row])
         texts.addText(
           kind === 'digits' && this.kind === 'number' ? (digitsOfDouble(values[row]) ?? text) : text,
         )
@@ -270,7 +270,7 @@ export class ValueColumn {
     }
     this.kind = kind
     this.numbers = new GrowNumbers()
-    this.bigs = []
+    this.bigs = new GrowBigs()
     return texts
   }
 

@@ -1,94 +1,263 @@
 import { privateMemory, settle, type Allocate } from '../../table/allocate.ts'
 import { emptyBits, setBit } from '../../table/bits.ts'
-import type { Column, Field, FieldType } from '../../table/column.ts'
-import { GrowMissing, GrowNumbers } from '../../table/grow.ts'
+import { isoDay } from '../../table/calendar.ts'
+import { fitsWide, type Column, type Field, type FieldType } from '../../table/column.ts'
+import { decimalsOfDigits, digitsOfDouble, plainNumber } from '../../table/digits.ts'
+import { GrowBigs, GrowBytes, GrowMissing, GrowNumbers } from '../../table/grow.ts'
+import { decodeBytes } from '../../table/text-block.ts'
 import { TextBuilder } from '../../table/text-builder.ts'
 import {
   BOOLEAN,
   DATE,
   INSTANT,
   INTEGER,
+  LONG,
   NUMBER,
   parsed,
   parseField,
   TEXT,
   WALL_TIME,
 } from '../types/parse-field.ts'
-import { sure } from '../../work/checked.ts'
+import { OddValues } from '../types/odd-values.ts'
+
+/** How numbers are kept: as doubles, as whole numbers of 64 bits, or as their digits, until a column is text. */
+type Kept = 'doubles' | 'wide' | 'digits' | 'texts' | 'nothing'
 
 /**
- * Reads one column without knowing its type: as numbers for as long as all its values are, as dates, and so on. A
- * value that does not fit makes the column text, and `mustReadAgain` tells that rows before it were kept as
- * something else, so that their exact writing has to be read again.
+ * Reads one column without knowing its type: as numbers for as long as all its values are, as dates, and so on. A value
+ * that does not fit makes the column text. What came before is written out where its writing is known from its value;
+ * where it is not, `mustReadAgain` tells that it has to be read a second time.
  */
 export class ColumnReader {
   private kind = -1
+  private kept: Kept = 'doubles'
   private decimals = 0
   private readonly missing = new GrowMissing()
-  private numbers: GrowNumbers | null = new GrowNumbers()
+  private numbers = new GrowNumbers()
+  private bigs = new GrowBigs()
+  /** Of numbers with decimals, how many each was written with. */
+  private places: GrowBytes | null = null
   private texts: TextBuilder | null = null
+  /** Values before can be written out as they stood. */
+  private isCanonical = true
+  /** Since the column turned to text: what does not fit what it was. */
+  private odd: OddValues | null = null
   rows = 0
+  mustReadAgain = false
   /** Times that were told finer than the milliseconds that are kept. */
   finer = 0
-  mustReadAgain = false
 
   /** `asText`: the column is known to be text. */
   constructor(asText = false) {
-    if (asText) this.becomeText()
+    if (asText) this.startTexts()
   }
 
   addMissing(): void {
     this.missing.add(this.rows++)
-    this.texts?.addMissing()
-    this.numbers?.push(0)
+    switch (this.kept) {
+      case 'doubles':
+        this.numbers.push(0)
+        this.places?.pushOne(0)
+        return
+      case 'wide':
+        this.bigs.push(0n)
+        return
+      case 'nothing':
+        return
+      default:
+        this.texts?.addMissing()
+    }
+  }
+
+  /** Rows up to `row` that have no value. */
+  fillTo(row: number): void {
+    while (this.rows < row) this.addMissing()
   }
 
   add(bytes: Uint8Array, start: number, end: number): void {
-    this.rows++
-    if (this.texts) {
-      this.texts.addBytes(bytes, start, end)
+    if (this.kept === 'texts' && !this.odd) {
+      this.texts?.addBytes(bytes, start, end)
+      this.rows++
       return
     }
-    if (this.mustReadAgain) return
+    if (this.kept === 'nothing' && !this.odd) {
+      this.rows++
+      return
+    }
     const kind = parseField(bytes, start, end)
-    if (kind === this.kind) {
-      if (kind === NUMBER && parsed.decimals > this.decimals) this.decimals = parsed.decimals
-      else if (kind >= WALL_TIME && parsed.finer) this.finer++
-      this.numbers?.push(parsed.value)
+    if (kind === this.kind && this.kept === 'doubles') {
+      if (kind !== INTEGER) this.noteWriting(kind)
+      else if (!parsed.plain) this.isCanonical = false
+      this.numbers.push(parsed.value)
+      this.rows++
       return
     }
     this.addOther(kind, bytes, start, end)
+    this.rows++
   }
 
   private addOther(kind: number, bytes: Uint8Array, start: number, end: number): void {
-    const bothNumbers =
-      (kind === INTEGER && this.kind === NUMBER) || (kind === NUMBER && this.kind === INTEGER)
-    if (kind !== TEXT && (this.kind === -1 || bothNumbers)) {
-      this.kind = bothNumbers ? NUMBER : kind
-      if (kind === NUMBER) this.decimals = Math.max(this.decimals, parsed.decimals)
-      else if (kind >= WALL_TIME && parsed.finer) this.finer++
-      this.numbers?.push(parsed.value)
+    if (this.odd) {
+      if (this.isNumeric(kind) && parsed.decimals > 0) this.odd.type = 'number'
+      if (!this.odd.take(this.rows, this.isNumeric(kind) || kind === this.kind, bytes, start, end))
+        this.odd = null
+      if (this.kept === 'texts') this.texts?.addBytes(bytes, start, end)
+      return
+    }
+    if (this.kind === -1 ? kind !== TEXT : this.isNumeric(kind)) {
+      this.addNumeric(kind, bytes, start, end)
       return
     }
     if (this.kind === -1) {
-      const texts = this.becomeText()
-      for (let row = 0; row < this.rows - 1; row++) texts.addMissing()
+      const texts = this.startTexts()
+      for (let row = 0; row < this.rows; row++) texts.addMissing()
       texts.addBytes(bytes, start, end)
       return
     }
-    this.mustReadAgain = true
-    this.numbers = null
+    this.odd = this.turnToText()
+    this.odd.take(this.rows, false, bytes, start, end)
+    if (this.mustReadAgain) return
+    this.texts?.addBytes(bytes, start, end)
   }
 
-  private becomeText(): TextBuilder {
+  /** Both are numbers, so that they go into one column. */
+  private isNumeric(kind: number): boolean {
+    return isNumber(kind) && isNumber(this.kind)
+  }
+
+  /** A value of the column's kind, or one that makes it the wider kind of numbers. */
+  private addNumeric(kind: number, bytes: Uint8Array, start: number, end: number): void {
+    if (this.kind === -1) this.kind = kind === LONG ? INTEGER : kind
+    if (this.kept === 'doubles' && kind !== LONG) {
+      if (kind === NUMBER && this.kind === INTEGER) {
+        this.kind = NUMBER
+        this.places = this.noPlaces()
+      }
+      this.noteWriting(kind)
+      this.numbers.push(parsed.value)
+      return
+    }
+    const text = decodeBytes(bytes, start, end).trim()
+    const digits = plainNumber(text) ?? '0'
+    if (text !== digits || end - start !== text.length) this.isCanonical = false
+    const decimals = decimalsOfDigits(digits)
+    if (decimals > 0) this.kind = NUMBER
+    const isWide = decimals === 0 && fitsWide(BigInt(digits))
+    if (this.kept === 'doubles' && this.kind === INTEGER && isWide) {
+      this.bigs = GrowBigs.from(this.numbers.view())
+      this.numbers = new GrowNumbers()
+      this.kept = 'wide'
+    } else if (this.kept !== 'digits' && !(this.kept === 'wide' && isWide)) this.turnToDigits()
+    if (this.kept === 'wide') this.bigs.push(BigInt(digits))
+    else {
+      this.texts?.addText(digits)
+      // Zeros at the end are written, though they tell nothing.
+      const point = text.indexOf('.')
+      this.decimals = Math.max(
+        this.decimals,
+        /[eE]/.test(text) || point < 0 ? decimals : text.length - point - 1,
+      )
+    }
+  }
+
+  /** What is to be known of how a value is written. */
+  private noteWriting(kind: number): void {
+    if (!isNumber(kind)) {
+      if (kind >= WALL_TIME && parsed.finer) this.finer++
+      if (!parsed.plain) this.isCanonical = false
+      return
+    }
+    const { decimals } = parsed
+    if (decimals > this.decimals) this.decimals = decimals
+    if (this.kind === NUMBER) (this.places ??= this.noPlaces()).pushOne(decimals)
+    if (!parsed.plain) this.isCanonical = false
+  }
+
+  private noPlaces(): GrowBytes {
+    const places = new GrowBytes()
+    for (let row = 0; row < this.rows; row++) places.pushOne(0)
+    return places
+  }
+
+  private startTexts(): TextBuilder {
     this.kind = TEXT
-    this.numbers = null
+    this.kept = 'texts'
+    this.numbers = new GrowNumbers()
+    this.bigs = new GrowBigs()
+    this.places = null
     return (this.texts = new TextBuilder())
+  }
+
+  private turnToDigits(): void {
+    const texts = new TextBuilder()
+    this.eachBefore(texts, row =>
+      texts.addText(
+        this.kept === 'wide' ? String(this.bigs.at(row)) : (digitsOfDouble(this.numbers.at(row)) ?? '0'),
+      ),
+    )
+    this.texts = texts
+    this.numbers = new GrowNumbers()
+    this.bigs = new GrowBigs()
+    this.kept = 'digits'
+  }
+
+  private eachBefore(texts: TextBuilder, write: (row: number) => void): void {
+    const missing = this.missing.finish(this.rows)
+    for (let row = 0; row < this.rows; row++) {
+      if (missing && (missing[row >>> 5] >>> (row & 31)) & 1) texts.addMissing()
+      else write(row)
+    }
+  }
+
+  private turnToText(): OddValues {
+    const odd = new OddValues(this.type, this.kind === INSTANT, this.rows - this.missing.count)
+    if (!this.isCanonical || this.kept === 'digits' || this.kind === BOOLEAN || this.kind >= WALL_TIME) {
+      this.mustReadAgain = true
+      this.kept = 'nothing'
+      this.texts = null
+    } else {
+      const texts = new TextBuilder()
+      const { kind, kept, places, bigs, numbers } = this
+      this.eachBefore(texts, row => {
+        if (kept === 'wide') texts.addText(String(bigs.at(row)))
+        else if (kind === DATE) texts.addText(isoDay(numbers.at(row)))
+        else if (places) texts.addText(numbers.at(row).toFixed(places.bytes[row]))
+        else texts.addInteger(numbers.at(row))
+      })
+      this.texts = texts
+      this.kept = 'texts'
+    }
+    this.numbers = new GrowNumbers()
+    this.bigs = new GrowBigs()
+    this.places = null
+    return odd
+  }
+
+  /** Takes the place of a reader of the same column that had to be read again. */
+  goOnFrom(first: ColumnReader): void {
+    this.odd = first.odd
+  }
+
+  /** What did not fit what the column was before; null: nothing is known of that. */
+  get oddValues(): OddValues | null {
+    return this.odd
+  }
+
+  /** Whether all numbers may as well be whole ones, with points between thousands: `1.204`, `57`. */
+  get mayHaveThousands(): boolean {
+    const { kept, places, numbers, rows } = this
+    if (kept !== 'doubles' || !places || this.decimals !== 3) return false
+    for (let row = 0; row < rows; row++) {
+      const size = Math.abs(numbers.at(row))
+      const isWhole = places.bytes[row] === 0
+      if (size >= 1000 || !(isWhole || (places.bytes[row] === 3 && size >= 1))) return false
+    }
+    return true
   }
 
   /** Bytes that the column takes so far. */
   get bytes(): number {
-    return this.texts ? this.texts.byteLength : (this.numbers?.length ?? 0) * 8
+    return (this.texts?.byteLength ?? 0) + (this.numbers.length + this.bigs.length) * 8
   }
 
   get type(): FieldType {
@@ -109,21 +278,33 @@ export class ColumnReader {
     }
   }
 
+  /** Whether the column is text, as it was told to be or as its values made it. */
+  get isText(): boolean {
+    return this.kept === 'texts' || this.kind === -1
+  }
+
   field(key: string): Field {
-    if (this.kind === NUMBER) return { key, type: 'number', decimals: Math.min(15, this.decimals) }
+    if (this.isText) return { key, type: 'text' }
+    const wide = this.kept === 'wide' || this.kept === 'digits' ? { wide: true } : {}
+    if (this.kind === NUMBER) return { key, type: 'number', decimals: Math.min(15, this.decimals), ...wide }
     if (this.kind === INSTANT) return { key, type: 'datetime', zoned: true }
-    return { key, type: this.type }
+    return { key, type: this.type, ...wide }
   }
 
   finish(allocate: Allocate = privateMemory): Column {
     if (this.kind === -1) {
-      const texts = this.becomeText()
+      const texts = this.startTexts()
       for (let row = 0; row < this.rows; row++) texts.addMissing()
     }
-    if (this.texts) return this.texts.finish(allocate)
-    const values = sure(this.numbers).view()
+    if (this.texts) {
+      const column = this.texts.finish(allocate)
+      return this.kept === 'digits' ? { ...column, digits: true } : column
+    }
     const missing = this.missing.finish(this.rows)
     const settled = missing && settle(missing, allocate)
+    if (this.kept === 'wide')
+      return { kind: 'wide', values: settle(this.bigs.view(), allocate), missing: settled }
+    const values = this.numbers.view()
     if (this.kind === BOOLEAN) {
       const bits = emptyBits(this.rows)
       for (let row = 0; row < this.rows; row++) if (values[row]) setBit(bits, row)
@@ -132,6 +313,8 @@ export class ColumnReader {
     return { kind: 'number', values: narrowed(values, this.kind, allocate), missing: settled }
   }
 }
+
+const isNumber = (kind: number): boolean => kind === INTEGER || kind === NUMBER || kind === LONG
 
 /** Days and whole numbers that fit are kept in half the bytes. */
 function narrowed(values: Float64Array, kind: number, allocate: Allocate): Float64Array | Int32Array {

@@ -3,7 +3,7 @@ import { parseField, TEXT } from '../types/parse-field.ts'
 import { Records, Scanner } from './scan.ts'
 
 /** Delimiters that are tried, likelier ones first. */
-const DELIMITERS = [',', ';', '\t', '|'] as const
+export const DELIMITERS: readonly string[] = [',', ';', '\t', '|']
 
 const SAMPLE_RECORDS = 100
 
@@ -12,7 +12,7 @@ const SAMPLE_RECORDS = 100
  * with more fields.
  */
 export function detectDelimiter(sample: Uint8Array, whole: boolean, comment: string | null = null): string {
-  let best: string = DELIMITERS[0]
+  let [best] = DELIMITERS
   let bestScore = 0
   for (const delimiter of DELIMITERS) {
     const records = sampleRecords(sample, whole, delimiter, comment)
@@ -29,6 +29,16 @@ export function detectDelimiter(sample: Uint8Array, whole: boolean, comment: str
     }
   }
   return best
+}
+
+/** Whether nearly all records have as many fields as the first, and that more than one. */
+export function isEvenlyParted(sample: Uint8Array, whole: boolean): boolean {
+  const records = sampleRecords(sample, whole, detectDelimiter(sample, whole), null)
+  const count = Math.min(records.count, SAMPLE_RECORDS)
+  if (count < 2 || fieldCount(records, 0) < 2) return false
+  let same = 0
+  for (let r = 0; r < count; r++) if (fieldCount(records, r) === fieldCount(records, 0)) same++
+  return same >= count * 0.9
 }
 
 /**
@@ -68,6 +78,10 @@ function sampleRecords(
 ): Records {
   const records = new Records()
   new Scanner(delimiter, comment).scan(sample, sample.length, whole, records)
+  if (records.count > 0 || whole) return records
+  // The first record is longer than what is looked at; its beginning tells as much.
+  records.reset()
+  new Scanner(delimiter, comment).scan(sample, sample.length, true, records)
   return records
 }
 

@@ -3,14 +3,23 @@ import type { Column, Field, Table } from '../../table/column.ts'
 import { breathe, runSliced } from '../../work/work.ts'
 import { TextBlocks, type FileHead } from '../bytes/text-blocks.ts'
 import type { EncodingFound } from '../bytes/encoding.ts'
-import { allocateOf, ReadError, refuseTooLarge, stopIfCancelled, type ReadCall } from '../read-call.ts'
+import {
+  allocateOf,
+  ReadError,
+  refuseTooLarge,
+  stopIfCancelled,
+  type ReadCall,
+  refuseUneven,
+} from '../read-call.ts'
 import { FaultList, type CsvDetails, type Fault, type ReadOptions } from '../read-report.ts'
-import type { ColumnReading } from '../types/column-reading.ts'
+import { type ColumnReading, askedOf } from '../types/column-reading.ts'
 import { plainReading, settleText } from '../types/settle-text.ts'
 import type { TextColumn } from '../types/survey-texts.ts'
 import { CsvPass } from './csv-pass.ts'
 import { detectDelimiter, detectHeader } from './detect.ts'
 import { Records, Scanner } from './scan.ts'
+import { markProblem, namedDelimiter } from './marks.ts'
+import type { TextStyle } from '../types/text-style.ts'
 
 /** No record is longer; a quote that is never closed ends here instead of swallowing the file. */
 const MAX_RECORD_BYTES = 64 << 20
@@ -35,35 +44,46 @@ export async function readCsv(
   options: ReadOptions,
   call: ReadCall,
 ): Promise<CsvTable> {
+  const problem = markProblem(options)
+  if (problem) throw new ReadError(problem)
   const comment = options.comment || null
-  const delimiter = options.delimiter || detectDelimiter(sample, head.whole, comment)
-  const header = options.header ?? detectHeader(sample, head.whole, delimiter, comment)
+  const named = namedDelimiter(sample)
+  const looked = named === null ? sample : sample.subarray(sample.indexOf(LINE_FEED) + 1)
+  const delimiter = options.delimiter || named || detectDelimiter(looked, head.whole, comment)
+  const header = options.header ?? detectHeader(looked, head.whole, delimiter, comment)
   const asked = options.columns ?? {}
-  const read = async (pass: CsvPass, before: number): Promise<Scanner> => {
+  const read = async (pass: CsvPass, before: number): Promise<[Scanner, TextBlocks]> => {
     const scanner = new Scanner(delimiter, comment)
     const blocks = new TextBlocks(blob, head.gzip, found)
+    let readBytes = 0
     try {
       await eachBlock(blocks, scanner, call, (bytes, records) => {
+        readBytes += bytes.length
         pass.take(bytes, records)
+        refuseUneven(pass.rows * pass.readers.length, readBytes)
         if (before === 0) refuseTooLarge(pass.bytes, blocks.taken, blocks.size, call)
         call.onBytes?.(before + blocks.taken, before + blocks.size)
       })
     } finally {
       await blocks.close()
     }
-    return scanner
+    pass.finish()
+    return [scanner, blocks]
   }
 
-  const first = new CsvPass(header, asked)
-  const scanner = await read(first, 0)
+  const first = new CsvPass(header, asked, named !== null)
+  const [scanner, blocks] = await read(first, 0)
   if (first.names.length === 0) throw new ReadError({ code: 'empty' })
   const again = first.readers.flatMap((reader, c) => (reader.mustReadAgain ? [c] : []))
   if (again.length > 0) {
-    const second = new CsvPass(header, asked, again)
+    const second = new CsvPass(header, asked, named !== null, again)
     await read(second, blob.size)
-    for (const c of again) first.readers[c] = second.readers[c]
+    for (const c of again) {
+      second.readers[c].goOnFrom(first.readers[c])
+      first.readers[c] = second.readers[c]
+    }
   }
-  const columns = await settleAll(first, options, call)
+  const columns = await settleAll(first, options, call, delimiter)
   const stray = new FaultList('stray-quote')
   stray.count = scanner.strayQuotes
   if (scanner.strayQuotes > 0) stray.examples.push({ line: scanner.firstStrayLine, text: '' })
@@ -78,18 +98,24 @@ export async function readCsv(
       delimiter,
       header,
       comment,
+      delimiterLine: named !== null,
       blankLines: scanner.blankLines,
       commentLines: scanner.commentLines,
       expectedFields: first.expected,
       renamed: first.renamed,
     },
-    faults: FaultList.found(first.ragged, stray),
+    faults: FaultList.found(first.ragged, first.overWide, stray, ...blocks.faults),
   }
 }
 
 type SettledColumn = { field: Field; column: Column; reading: ColumnReading }
 
-async function settleAll(pass: CsvPass, options: ReadOptions, call: ReadCall): Promise<SettledColumn[]> {
+async function settleAll(
+  pass: CsvPass,
+  options: ReadOptions,
+  call: ReadCall,
+  delimiter: string,
+): Promise<SettledColumn[]> {
   const allocate = allocateOf(call)
   const settled: SettledColumn[] = []
   for (const [c, reader] of pass.readers.entries()) {
@@ -97,15 +123,27 @@ async function settleAll(pass: CsvPass, options: ReadOptions, call: ReadCall): P
     const field = reader.field(key)
     const column = reader.finish()
     if (field.type === 'text') {
-      const work = settleText(key, column as TextColumn, pass.rows, options.columns?.[key], true, allocate)
+      const known = reader.oddValues?.survey() ?? null
+      const asked = askedOf(options.columns, key)
+      const work = settleText(key, column as TextColumn, pass.rows, asked, true, allocate, known)
       settled.push(await runSliced(work, { cancelled: call.cancelled }))
-    } else {
-      const reading = { ...plainReading(field), ...(reader.finer > 0 && { finer: reader.finer }) }
-      settled.push({ field, column: settleColumn(column, allocate), reading })
+      continue
     }
+    // Where commas do not part fields they may be in numbers, and points between thousands.
+    const isDoubtful = delimiter === ';' && reader.mayHaveThousands
+    const reading = {
+      ...plainReading(field),
+      ...(reader.finer > 0 && { finer: reader.finer }),
+      ...(isDoubtful && { style: PLAIN_NUMBER, ambiguous: WITH_POINTS }),
+    }
+    settled.push({ field, column: settleColumn(column, allocate), reading })
   }
   return settled
 }
+
+const PLAIN_NUMBER: TextStyle = { type: 'number' }
+const WITH_POINTS: TextStyle = { type: 'number', decimal: ',', thousands: '.' }
+const LINE_FEED = 10
 
 async function eachBlock(
   blocks: TextBlocks,

@@ -1,11 +1,13 @@
 /** How a field's bytes are to be taken. */
-const PLAIN = 0
+export const PLAIN = 0
 /** Inside quotes; the bounds leave the quotes out. */
 const QUOTED = 1
 /** Inside quotes, with doubled quotes among its bytes. */
 export const DOUBLED = 2
 
 const QUOTE = 34
+/** Bytes in which a closing quote is looked for one by one: most fields are short. */
+const NEAR = 256
 const CR = 13
 const LF = 10
 
@@ -61,9 +63,7 @@ function doubled(array: Uint32Array<ArrayBuffer>): Uint32Array<ArrayBuffer> {
   return out
 }
 
-export type ScanProblem =
-  | { readonly code: 'unclosed-quote'; readonly line: number }
-  | { readonly code: 'not-text'; readonly line: number; readonly byte: number }
+export type ScanProblem = { readonly code: 'unclosed-quote'; readonly line: number }
 
 /**
  * Splits delimited text into fields, as RFC 4180 has it: quotes around a field, doubled inside, line breaks allowed
@@ -80,15 +80,16 @@ export class Scanner {
   private readonly delimiter: number
   /** Bytes of the delimiter after the first; none for those of ASCII. */
   private readonly tail: Uint8Array
-  private readonly comment: number
+  /** Bytes that begin a line of comment; none: there are no comments. */
+  private readonly comment: Uint8Array
 
   /** One character each; records that begin with `comment` are passed over. */
   constructor(delimiter: string, comment: string | null = null) {
     const bytes = new TextEncoder().encode(delimiter)
     this.delimiter = bytes[0]
     this.tail = bytes.subarray(1)
-    this.comment = comment ? comment.charCodeAt(0) : -1
-    for (const byte of [this.delimiter, CR, LF, 0]) this.ends[byte] = 1
+    this.comment = new TextEncoder().encode(comment ?? '')
+    for (const byte of [this.delimiter, CR, LF]) this.ends[byte] = 1
   }
 
   /**
@@ -102,7 +103,7 @@ export class Scanner {
     let firstField = into.fields
     let startLine = this.line
     while (at < length || (last && into.fields > firstField)) {
-      if (bytes[at] === this.comment && into.fields === firstField) {
+      if (bytes[at] === this.comment[0] && into.fields === firstField && this.isComment(bytes, at)) {
         while (at < length && bytes[at] !== LF && bytes[at] !== CR) at++
         if (at === length && !last) break
         if (bytes[at] === CR && at + 1 === length && !last) break
@@ -135,8 +136,6 @@ export class Scanner {
         // A delimiter at the very end of the text is followed by one more, empty field.
         if (at < length || !last) continue
         into.addField(at, at, PLAIN)
-      } else if (end === 0) {
-        return { code: 'not-text', line: this.line, byte: 0 }
       } else if (end === CR) {
         if (at + 1 === length && !last) break
         at += at + 1 < length && bytes[at + 1] === LF ? 2 : 1
@@ -164,6 +163,11 @@ export class Scanner {
     return at
   }
 
+  private isComment(bytes: Uint8Array, at: number): boolean {
+    for (let i = 1; i < this.comment.length; i++) if (bytes[at + i] !== this.comment[i]) return false
+    return true
+  }
+
   private isDelimiter(bytes: Uint8Array, at: number): boolean {
     for (let i = 0; i < this.tail.length; i++) if (bytes[at + 1 + i] !== this.tail[i]) return false
     return true
@@ -175,7 +179,16 @@ export class Scanner {
     let how = QUOTED
     let breaks = 0
     for (;;) {
-      while (at < length && bytes[at] !== QUOTE) if (bytes[at++] === LF) breaks++
+      const near = Math.min(length, at + NEAR)
+      while (at < near && bytes[at] !== QUOTE) if (bytes[at++] === LF) breaks++
+      if (at === near && near < length) {
+        // A long field, or one whose quote is never closed, is gone through by the language's own search.
+        const found = bytes.subarray(0, length).indexOf(QUOTE, at)
+        if (found < 0) return -1
+        for (let feed = bytes.indexOf(LF, at); feed >= 0 && feed < found; feed = bytes.indexOf(LF, feed + 1))
+          breaks++
+        at = found
+      }
       if (at === length) return -1
       if (at + 1 === length && !last) return -1
       if (bytes[at + 1] !== QUOTE || at + 1 === length) break

@@ -12,6 +12,8 @@ export class JsonStream {
   at = 0
   /** Nothing follows the bytes at hand. */
   last = false
+  /** Bytes of text so far. */
+  readBytes = 0
   private line = 1
   private counted = 0
   private readonly blocks: TextBlocks
@@ -42,6 +44,7 @@ export class JsonStream {
     this.bytes = bytes
     this.at = this.counted = 0
     this.last = next.last
+    this.readBytes += next.bytes.length
     this.onBlock()
     return true
   }

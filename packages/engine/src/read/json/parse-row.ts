@@ -19,6 +19,8 @@ export class JsonRowParser {
   private line = 0
   /** Behind the key that was read last. */
   private keyEnd = 0
+  /** Values of the last list. */
+  listLength = 0
   /** Whether the last string holds an escape. */
   private escaped = false
 
@@ -40,11 +42,13 @@ export class JsonRowParser {
     this.bytes = bytes
     this.line = line
     at = this.space(at + 1)
-    for (let i = 0; bytes[at] !== 93; i++) {
+    let i = 0
+    for (; bytes[at] !== 93; i++) {
       at = this.value(at, this.columns.root.child(names[i] ?? `column ${i + 1}`))
       at = this.space(at)
       if (bytes[at] === 44) at = this.space(at + 1)
     }
+    this.listLength = i
     this.columns.endRow()
     return at + 1
   }

@@ -4,7 +4,7 @@ import { breathe, runSliced } from '../../work/work.ts'
 import type { EncodingFound } from '../bytes/encoding.ts'
 import { TextBlocks, type FileHead } from '../bytes/text-blocks.ts'
 import { RowColumns } from '../columns/row-columns.ts'
-import { allocateOf, ReadError, refuseTooLarge, type ReadCall } from '../read-call.ts'
+import { allocateOf, ReadError, refuseTooLarge, refuseUneven, type ReadCall } from '../read-call.ts'
 import { FaultList, type Fault, type JsonDetails, type ReadOptions } from '../read-report.ts'
 import type { ColumnReading } from '../types/column-reading.ts'
 import { JsonRowParser } from './parse-row.ts'
@@ -41,12 +41,16 @@ export async function readJson(
     })
     return [stream, blocks]
   }
+  const rows = new JsonRows(options)
   let envelope: Envelope = { lists: [], beside: [] }
   let rowsPath = options.rowsPath ?? ''
   const [looking, lookedAt] = open(0, blob.size * 2)
   const isList = (await looking.peek()) === 91
   try {
-    if (!isList) envelope = await surveyEnvelope(looking)
+    if (!isList) {
+      envelope = await surveyEnvelope(looking)
+      if (envelope.lists.length > 0) await rows.noteBehind(looking)
+    }
   } finally {
     await lookedAt.close()
   }
@@ -58,18 +62,19 @@ export async function readJson(
   if (isList ? rowsPath !== '' : !paths.includes(rowsPath))
     throw new ReadError({ code: 'no-rows', rowsPath, lists: isList ? [''] : paths })
 
-  const rows = new JsonRows(options)
   const before = isList ? 0 : blob.size
   const [stream, blocks]: [JsonStream, TextBlocks] = open(before, before + blob.size, () =>
-    refuseTooLarge(rows.columns.bytes, blocks.taken, blocks.size, call),
+    rows.refuse(stream, blocks, call),
   )
   try {
     await goTo(stream, rowsPath === '' ? [] : rowsPath.split('.'))
     await rows.takeList(stream)
+    rows.refuse(stream, blocks, call)
+    if (isList) await rows.noteBehind(stream)
   } finally {
     await blocks.close()
   }
-  return await rows.finish(options, call, {
+  return await rows.finish(options, call, blocks, {
     rowsPath,
     lists: envelope.lists.map(({ path, length }) => ({ path, length })),
     beside: envelope.beside,
@@ -90,15 +95,16 @@ export async function readNdjson(
   const blocks = new TextBlocks(blob, head.gzip, found)
   const stream: JsonStream = new JsonStream(blocks, call, () => {
     call.onBytes?.(blocks.taken, blocks.size)
-    refuseTooLarge(rows.columns.bytes, blocks.taken, blocks.size, call)
+    rows.refuse(stream, blocks, call)
   })
   try {
     await rows.takeLines(stream)
+    rows.refuse(stream, blocks, call)
   } finally {
     await blocks.close()
   }
   const details = { rowsPath: '', lists: [], beside: [], total: null, header: rows.header !== null }
-  return await rows.finish(options, call, details)
+  return await rows.finish(options, call, blocks, details)
 }
 
 /** Stands the stream on the list at the path; the survey has seen it there. */
@@ -133,6 +139,10 @@ class JsonRows {
   private readonly broken = new FaultList('not-json')
   private readonly others = new FaultList('not-a-row')
   private readonly cutOff = new FaultList('cut-off')
+  private readonly ragged = new FaultList('ragged')
+  private readonly behind = new FaultList('behind')
+  /** Values that a row has, where rows are lists. */
+  private expected = -1
   private sliceStarted = performance.now()
 
   constructor(options: ReadOptions) {
@@ -147,7 +157,10 @@ class JsonRows {
       this.takeAtHand(stream)
       await this.pause()
       const byte = await stream.peek()
-      if (byte === 93) return
+      if (byte === 93) {
+        stream.at++
+        return
+      }
       if (byte === 44) {
         stream.at++
         continue
@@ -189,14 +202,50 @@ class JsonRows {
     }
   }
 
-  async finish(options: ReadOptions, call: ReadCall, details: JsonDetails): Promise<JsonTable> {
+  /** Notes what stands behind the rows, or behind the document that holds them. */
+  async noteBehind(stream: JsonStream): Promise<void> {
+    if ((await stream.peek()) !== -1) this.behind.add(stream.lineOf(stream.at), stream.excerpt(stream.at))
+  }
+
+  /** Refuses tables that would not fit, or would be nearly all empty. */
+  refuse(stream: JsonStream, blocks: TextBlocks, call: ReadCall): void {
     const { columns } = this
+    refuseUneven(columns.fieldCount * columns.rows, stream.readBytes)
+    refuseTooLarge(columns.bytes, blocks.taken, blocks.size, call)
+  }
+
+  async finish(
+    options: ReadOptions,
+    call: ReadCall,
+    blocks: TextBlocks,
+    details: JsonDetails,
+  ): Promise<JsonTable> {
+    const { columns } = this
+    this.refuseNothing(details)
     const doubled = new FaultList('doubled-key')
     doubled.count = columns.doubledKeys
-    const faults = FaultList.found(this.broken, this.others, this.cutOff, doubled)
+    const faults = FaultList.found(
+      this.broken,
+      this.others,
+      this.cutOff,
+      this.ragged,
+      this.behind,
+      doubled,
+      ...blocks.faults,
+    )
     const work = columns.finish(options.columns ?? {}, false, allocateOf(call))
     const { table, readings } = await runSliced(work, { cancelled: call.cancelled })
     return { table, readings, details, faults }
+  }
+
+  /** Where all that was found are faults, there is no table. */
+  private refuseNothing({ rowsPath }: JsonDetails): void {
+    if (this.columns.rows > 0) return
+    const [broken] = [...this.broken.examples, ...this.cutOff.examples]
+    if (broken)
+      throw new ReadError({ code: 'not-json', line: broken.line, column: 1, found: broken.text.slice(0, 12) })
+    const [other] = this.others.examples
+    if (other) throw new ReadError({ code: 'not-rows', rowsPath, line: other.line, text: other.text })
   }
 
   /** Takes all rows that are whole in the bytes at hand, without waiting. */
@@ -232,9 +281,15 @@ class JsonRows {
     this.firstList = false
     if (first && this.mayHaveHeader) {
       this.header = headerOf(decodeBytes(stream.bytes, stream.at, end))
-      if (this.header) return
+      if (this.header) {
+        this.expected = this.header.length
+        return
+      }
     }
     this.parser.list(stream.bytes, stream.at, this.header ?? [], line)
+    const { listLength } = this.parser
+    if (this.expected < 0) this.expected = listLength
+    else if (listLength !== this.expected) this.ragged.add(line, String(listLength))
   }
 
   private async pause(): Promise<void> {

@@ -16,6 +16,10 @@ export interface ColumnReadOptions {
 /** By field key. */
 export type ColumnsReadOptions = Readonly<Record<string, ColumnReadOptions>>
 
+/** What is asked of a field, whatever it is called: `constructor` is a name like any other. */
+export const askedOf = (asked: ColumnsReadOptions | undefined, key: string): ColumnReadOptions | undefined =>
+  asked && Object.hasOwn(asked, key) ? asked[key] : undefined
+
 /** How a column was read, and what did not fit. */
 export interface ColumnReading {
   readonly key: string

@@ -12,12 +12,14 @@ export const DATE = 4
 export const WALL_TIME = 5
 /** Date and time with an offset: an instant. */
 export const INSTANT = 6
+/** A number that no double tells: its text says it. */
+export const LONG = 7
 
 /**
- * The value of the last field that was parsed, its digits after the point, and whether it told a time finer than
- * milliseconds. Set by `parseField`.
+ * The value of the last field that was parsed, its digits after the point, whether it told a time finer than
+ * milliseconds, and whether its writing follows from value and digits. Set by `parseField`.
  */
-export const parsed = { value: 0, decimals: 0, finer: false }
+export const parsed = { value: 0, decimals: 0, finer: false, plain: true }
 
 const SPACE = 32
 const isDigit = (byte: number): boolean => byte >= 48 && byte <= 57
@@ -25,8 +27,10 @@ const POWERS = Array.from({ length: 23 }, (_, i) => 10 ** i)
 
 /** Tells what the bytes can be taken for and leaves the value in `parsed`. Spaces around are passed over. */
 export function parseField(bytes: Uint8Array, start: number, end: number): number {
+  const written = end - start
   while (start < end && bytes[start] === SPACE) start++
   while (end > start && bytes[end - 1] === SPACE) end--
+  parsed.plain = written === end - start
   const first = bytes[start]
   if (isDigit(first) || first === 45 || first === 46) {
     const number = parseNumber(bytes, start, end)
@@ -67,18 +71,26 @@ function parseNumber(bytes: Uint8Array, start: number, end: number): number {
   }
   if (at !== end) return TEXT
   parsed.decimals = decimals
+  if (exponent || wholeDigits === 0 || digits > SAFE_DIGITS || (negative && mantissa === 0))
+    parsed.plain = false
   if (!exponent && digits <= SAFE_DIGITS) parsed.value = (negative ? -mantissa : mantissa) / POWERS[decimals]
-  else if ((!exponent && decimals === 0) || !parseLong(bytes, start, end)) return TEXT
+  else if (!parseLong(bytes, start, end)) return parsed.value === 0 ? TEXT : LONG
   return decimals === 0 && !exponent ? INTEGER : NUMBER
 }
 
-/** Whether a double tells a number of many digits or with an exponent. Most programs write no more than that takes. */
+/**
+ * Whether a double tells a number of many digits or with an exponent, as most do that programs write. Where it does not,
+ * `parsed.value` is 1; 0 where the number is beyond what is kept.
+ */
 function parseLong(bytes: Uint8Array, start: number, end: number): boolean {
   const text = decodeBytes(bytes, start, end)
-  parsed.value = Number(text)
-  if (String(parsed.value) === text) return true
+  const value = Number(text)
+  parsed.value = value
+  if (String(value) === text && (!Number.isInteger(value) || Number.isSafeInteger(value))) return true
   const digits = plainNumber(text)
-  return digits !== null && isToldByDouble(digits)
+  if (digits !== null && isToldByDouble(digits)) return true
+  parsed.value = digits === null ? 0 : 1
+  return false
 }
 
 function digitsAt(bytes: Uint8Array, at: number, count: number): number {

@@ -4,7 +4,7 @@ import type { Column, Field } from '../../table/column.ts'
 import type { Work } from '../../work/work.ts'
 import type { ColumnReading, ColumnReadOptions } from './column-reading.ts'
 import { convertText } from './convert-text.ts'
-import { NO_MISFITS, surveyTexts, type TextColumn } from './survey-texts.ts'
+import { NO_MISFITS, surveyTexts, type TextColumn, type TextSurvey } from './survey-texts.ts'
 import type { TextStyle } from './text-style.ts'
 
 export interface Settled {
@@ -16,7 +16,8 @@ export interface Settled {
 /**
  * What becomes of a column that was read as text: what the builder asked for, else what every value of it says, else
  * text. `numbers`: whether texts may be taken for numbers and truth values without being asked (in delimited text they
- * may; where the format has numbers of its own they stay text, and only their likeness is told).
+ * may; where the format has numbers of its own they stay text, and only their likeness is told). `known`: what a survey
+ * of the column would tell, where that is known already.
  */
 export function* settleText(
   key: string,
@@ -25,6 +26,7 @@ export function* settleText(
   asked: ColumnReadOptions | undefined,
   numbers: boolean,
   allocate: Allocate,
+  known: TextSurvey | null = null,
 ): Work<Settled> {
   if (asked?.type && asked.type !== 'text') {
     const style: TextStyle = { ...asked, type: asked.type }
@@ -42,7 +44,7 @@ export function* settleText(
     return { field, column: settleColumn(read, allocate), reading }
   }
   const isAsked = asked?.type === 'text'
-  const survey = yield* surveyTexts(column, rows)
+  const survey = known ?? (yield* surveyTexts(column, rows))
   const { style, ambiguous, misfits } = survey
   const temporal = style !== null && ['date', 'time', 'datetime'].includes(style.type)
   if (!isAsked && style && misfits.count === 0 && (numbers || temporal)) {

@@ -30,7 +30,7 @@ export interface TextSurvey {
 }
 
 /** A style is taken for likely when at least this share of the values fit it. */
-const LIKELY_SHARE = 0.9
+export const LIKELY_SHARE = 0.9
 /** Values looked at before a style that most do not fit is given up. */
 const PATIENCE = 1000
 

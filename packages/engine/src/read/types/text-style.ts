@@ -1,5 +1,6 @@
 import { DAY_MS, dayNumber, daysInMonth } from '../../table/calendar.ts'
 import type { FieldType } from '../../table/column.ts'
+import { plainNumber, SAFE_DIGITS } from '../../table/digits.ts'
 
 export type DateOrder = 'ymd' | 'dmy' | 'mdy'
 export type Thousands = '' | ',' | '.' | ' ' | "'"
@@ -59,8 +60,11 @@ export function literalReader({ decimal = '.', thousands = '' }: TextStyle): (te
   const separators = separator ? new RegExp(separator, 'g') : null
   return text => {
     if (!shape.test(text) || !/^-?[.,]?\d/.test(text)) return null
-    const digits = separators ? text.replace(separators, '') : text
-    return decimal === ',' ? digits.replace(',', '.') : digits
+    const bare = separators ? text.replace(separators, '') : text
+    const literal = decimal === ',' ? bare.replace(',', '.') : bare
+    // Numbers of thousands of digits are none that are kept.
+    const isSafe = literal.length <= SAFE_DIGITS && !/[eE]/.test(literal)
+    return isSafe || plainNumber(literal) !== null ? literal : null
   }
 }
 

@@ -8,7 +8,7 @@ import { BatchReader, type Vector } from './vectors.ts'
 export const decode: Decoder = async (blob): Promise<ColumnFile> => {
   const bytes = new Uint8Array(await blob.arrayBuffer())
   const { schema, version, parts } = readMessages(bytes)
-  const types = vectorTypes(schema)
+  const { types, unread } = vectorTypes(schema)
   const batches = parts.flatMap(part => (part.kind === 'rows' ? [part.batch] : []))
   const rows = batches.reduce((sum, batch) => sum + batch.rows, 0)
   // Only columns of nothing take less than a bit a row; a damaged length would have all of its rows looked at.
@@ -17,7 +17,7 @@ export const decode: Decoder = async (blob): Promise<ColumnFile> => {
   return {
     rows,
     fields: types.map(({ name, type }): Member => ({ name, type })),
-    unread: [],
+    unread,
     bytes: bytes.length,
     async *chunks() {
       const dictionaries = new Map<number, Vector>()

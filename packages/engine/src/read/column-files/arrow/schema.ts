@@ -1,5 +1,6 @@
 import type { LogicalType, Unit } from '../logical-type.ts'
 import type { FlatTable } from './flat-buffer.ts'
+import type { UnreadColumn } from '../column-file.ts'
 
 /** How values of a vector lie in buffers. */
 export type Layout =
@@ -62,13 +63,35 @@ const TYPE = {
 const UNIT_NAMES: readonly Unit[] = ['second', 'milli', 'micro', 'nano']
 
 /** A type that is not known: how its buffers lie is not known either. */
-export class UnknownTypeError extends Error {
+class UnknownTypeError extends Error {
   override readonly name = 'UnknownTypeError'
 }
 
-/** The fields of a schema. A type that is not known throws `UnknownTypeError`. */
-export const vectorTypes = (schema: FlatTable): VectorType[] =>
-  schema.tables(1).map(field => vectorType(field))
+/**
+ * The fields of a schema. How the buffers of a type lie that is not known, is not known either: neither it nor what stands
+ * behind it can be read.
+ */
+export function vectorTypes(schema: FlatTable): { types: VectorType[]; unread: UnreadColumn[] } {
+  const types: VectorType[] = []
+  const unread: UnreadColumn[] = []
+  for (const field of schema.tables(1)) {
+    if (unread.length > 0) {
+      unread.push({
+        field: -1,
+        name: field.text(0) ?? '',
+        reason: 'it stands behind one that cannot be read',
+      })
+      continue
+    }
+    try {
+      types.push(vectorType(field))
+    } catch (error) {
+      if (!(error instanceof UnknownTypeError)) throw error
+      unread.push({ field: -1, name: field.text(0) ?? '', reason: error.message })
+    }
+  }
+  return { types, unread }
+}
 
 /** Structures within structures are followed so deep. */
 const MOST_NESTED = 64
