@@ -6,8 +6,8 @@ import { join } from 'node:path'
 
 /** Where these files stand in the engine's built folder. */
 export const LOADED_LATER = [
-  'read/column-files/arrow.js',
-  'read/column-files/parquet.js',
+  'read/column-files/arrow/arrow.js',
+  'read/column-files/parquet/parquet.js',
   'expression/parser.js',
   'expression/pattern.js',
   'export/arrow-encoder.js',
@@ -17,8 +17,12 @@ export const LOADED_LATER = [
 
 /** Stand complete inside those above, and would import packages that no host has. */
 const ONLY_INSIDE = [
-  'read/column-files/arrow-compression.js',
-  'read/column-files/lz4-frame.js',
+  ...['compression', 'flat-buffer', 'lz4-frame', 'messages', 'schema', 'vectors'].map(
+    name => `read/column-files/arrow/${name}.js`,
+  ),
+  ...['assemble', 'hybrid', 'metadata', 'pages', 'raw-values', 'schema'].map(
+    name => `read/column-files/parquet/${name}.js`,
+  ),
   'export/packed-part.js',
   'export/zip-stream.js',
 ]

@@ -61,8 +61,8 @@ const measured = {
   '+ Parquet is written': dist('engine/dist/export/parquet-encoder.js'),
   '+ Arrow is written': dist('engine/dist/export/arrow-encoder.js'),
   '+ workbooks are written': dist('engine/dist/export/workbook-file.js'),
-  '+ Arrow files': dist('engine/dist/read/column-files/arrow.js'),
-  '+ Parquet files': dist('engine/dist/read/column-files/parquet.js'),
+  '+ Arrow files': dist('engine/dist/read/column-files/arrow/arrow.js'),
+  '+ Parquet files': dist('engine/dist/read/column-files/parquet/parquet.js'),
   'the stand-alone file, worker inside': dist('grid/dist/standalone.js'),
 }
 

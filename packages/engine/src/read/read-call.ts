@@ -43,6 +43,9 @@ const MOST_TIMES = 64
 const FREE_BYTES = 128 << 20
 const BYTES_A_VALUE = 8
 
+/** Bytes that a packed file of columns may unpack to; its columns are packed already, and hardly become smaller again. */
+export const mostUnpacked = (packedBytes: number): number => FREE_BYTES + MOST_TIMES * packedBytes
+
 /** Refuses a table of so many values that it is out of all proportion to what was read: most of them would be missing. */
 export function refuseUneven(values: number, readBytes: number): void {
   const needBytes = values * BYTES_A_VALUE

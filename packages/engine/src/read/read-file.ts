@@ -1,13 +1,14 @@
 import type { Table } from '../table/column.ts'
 import type { EncodingFound } from './bytes/encoding.ts'
-import { NotUtf8Error, readHead, readWhole, type FileHead } from './bytes/text-blocks.ts'
+import { NotUtf8Error, readHead, type FileHead } from './bytes/text-blocks.ts'
+import { unpackWhole } from './bytes/unpacker.ts'
 import type { Decoders } from './column-files/column-file.ts'
 import { packagedDecoders } from './column-files/packaged-decoders.ts'
 import { readColumnFile } from './column-files/read-column-file.ts'
 import { readCsv } from './csv/read-csv.ts'
 import { detectFormat } from './detect-format.ts'
 import { readJson, readNdjson } from './json/read-json.ts'
-import { ReadError, type ReadCall } from './read-call.ts'
+import { memoryLimit, mostUnpacked, ReadError, type ReadCall } from './read-call.ts'
 import type {
   CsvDetails,
   Fault,
@@ -65,7 +66,8 @@ async function read(
   const sample = sampleOf(head, found)
   const format = options.format ?? detectFormat(head, sample)
   const isText = format !== 'arrow' && format !== 'parquet'
-  if (isText && sample.every(byte => byte === 10 || byte === 13 || byte === 32 || byte === 9))
+  // What is not looked at yet may hold more than blanks.
+  if (isText && head.whole && sample.every(byte => byte === 10 || byte === 13 || byte === 32 || byte === 9))
     throw new ReadError({ code: 'empty' })
   // Servers answer with their start page, and that all is well, where there is no such file.
   if (isText && !options.format && isWebPage(sample)) throw new ReadError({ code: 'web-page' })
@@ -149,7 +151,9 @@ async function readAs(
       return { ...rest, json: details }
     }
     default: {
-      const unpacked = head.gzip ? new Blob([await readWhole(blob, true)]) : blob
+      const unpacked = head.gzip
+        ? await unpackWhole(blob, Math.min(call.memoryBytes ?? memoryLimit(), mostUnpacked(blob.size)))
+        : blob
       return await readColumnFile(format, unpacked, decoders[format], options, call)
     }
   }

@@ -1,9 +1,8 @@
 import type { Encoding, EncodingFound } from './encoding.ts'
 import { detectEncoding, isGzip } from './encoding.ts'
-import { ReadError } from '../read-call.ts'
 import { FaultList } from '../read-report.ts'
+import { Unpacker, unpackSome } from './unpacker.ts'
 import { unfinishedBytes } from './whole-characters.ts'
-import { errorOf } from '../../work/checked.ts'
 
 /** Bytes handed out at once; scanning them and filling columns take about eight milliseconds each. */
 const BLOCK_BYTES = 1 << 20
@@ -34,29 +33,12 @@ export async function readHead(blob: Blob): Promise<FileHead> {
   const first = new Uint8Array(await blob.slice(0, HEAD_BYTES).arrayBuffer())
   const gzip = isGzip(first)
   if (!gzip) return { gzip, bytes: first, whole: first.length === blob.size, found: detectEncoding(first) }
-  const reader = unpacked(blob).getReader()
-  const chunks: Uint8Array[] = []
-  let size = 0
-  let whole = false
-  while (size < HEAD_BYTES) {
-    const { done, value } = await reader.read().catch((error: unknown) => {
-      throw new ReadError({ code: 'damaged', format: 'gzip', reason: errorOf(error).message })
-    })
-    if (done) {
-      whole = true
-      break
-    }
-    chunks.push(value)
-    size += value.length
-  }
-  if (!whole) await reader.cancel().catch(() => {})
+  const unpacker = new Unpacker(blob)
+  const { chunks, size, ended } = await unpackSome(unpacker, HEAD_BYTES)
+  await unpacker.close()
   const bytes = concat(chunks, size)
-  return { gzip, bytes, whole, found: detectEncoding(bytes) }
+  return { gzip, bytes, whole: ended, found: detectEncoding(bytes) }
 }
-
-const unpacked = (blob: Blob): ReadableStream<Uint8Array> =>
-  // The checker's two libraries disagree on what a byte stream's buffer may be.
-  blob.stream().pipeThrough(new DecompressionStream('gzip'))
 
 function concat(chunks: readonly Uint8Array[], size: number): Uint8Array {
   const out = new Uint8Array(size)
@@ -68,18 +50,13 @@ function concat(chunks: readonly Uint8Array[], size: number): Uint8Array {
   return out
 }
 
-/** A whole file, unpacked. */
-export async function readWhole(blob: Blob, gzip: boolean): Promise<ArrayBuffer> {
-  return gzip ? await new Response(unpacked(blob)).arrayBuffer() : await blob.arrayBuffer()
-}
-
 /** A text file as UTF-8, about a megabyte at a time: unpacked, re-coded, checked, without its byte-order mark. */
 export class TextBlocks {
   private readonly blob: Blob
   private readonly gzip: boolean
   private readonly encoding: Encoding
   private at = 0
-  private reader: ReadableStreamDefaultReader<Uint8Array> | null = null
+  private unpacker: Unpacker | null = null
   private readonly decoder: TextDecoder
   private readonly encoder = new TextEncoder()
   private skip: number
@@ -104,7 +81,7 @@ export class TextBlocks {
 
   /** Bytes of the file that were read so far, of `size`; for packed files as far as that can be told. */
   get taken(): number {
-    return Math.min(this.at, this.blob.size)
+    return this.unpacker ? this.unpacker.taken : Math.min(this.at, this.blob.size)
   }
 
   get size(): number {
@@ -121,7 +98,7 @@ export class TextBlocks {
 
   /** Gives up reading; a packed stream is let go. */
   async close(): Promise<void> {
-    await this.reader?.cancel().catch(() => {})
+    await this.unpacker?.close()
   }
 
   private async read(): Promise<Uint8Array | null> {
@@ -146,30 +123,9 @@ export class TextBlocks {
       this.at += BLOCK_BYTES
       return bytes
     }
-    this.reader ??= this.packedReader()
-    const chunks: Uint8Array[] = []
-    let size = 0
-    while (size < BLOCK_BYTES) {
-      const { done, value } = await this.reader.read().catch((error: unknown) => {
-        throw new ReadError({ code: 'damaged', format: 'gzip', reason: errorOf(error).message })
-      })
-      if (done) break
-      chunks.push(value)
-      size += value.length
-    }
+    this.unpacker ??= new Unpacker(this.blob)
+    const { chunks, size } = await unpackSome(this.unpacker, BLOCK_BYTES)
     return size > 0 ? concat(chunks, size) : null
-  }
-
-  private packedReader(): ReadableStreamDefaultReader<Uint8Array> {
-    const counted = new TransformStream<Uint8Array, Uint8Array>({
-      transform: (chunk, controller) => {
-        this.at += chunk.length
-        controller.enqueue(chunk)
-      },
-    })
-    // Its type says that more than bytes may go in.
-    const unpack = new DecompressionStream('gzip') as unknown as TransformStream<Uint8Array, Uint8Array>
-    return this.blob.stream().pipeThrough(counted).pipeThrough(unpack).getReader()
   }
 
   private recode(bytes: Uint8Array | null): Uint8Array | null {

@@ -49,7 +49,7 @@ export interface ColumnFile {
 }
 
 /** Opens a file of one format; throws where it is damaged. Decoders are loaded when such a file is first opened. */
-export type Decoder = (file: Blob) => Promise<ColumnFile>
+export type Decoder = (file: Blob) => Promise<ColumnFile | 'encrypted'>
 
 export interface Decoders {
   readonly arrow: () => Promise<{ readonly decode: Decoder }>

@@ -33,6 +33,7 @@ export async function readColumnFile(
   })
   try {
     const file = await decode(blob)
+    if (file === 'encrypted') throw new ReadError({ code: 'encrypted', format })
     return await fillColumns(format, file, options, call)
   } catch (error) {
     if (error instanceof ReadError || error instanceof CancelledError) throw error

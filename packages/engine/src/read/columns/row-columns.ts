@@ -4,6 +4,7 @@ import type { Work } from '../../work/work.ts'
 import { askedOf, type ColumnReading, type ColumnsReadOptions } from '../types/column-reading.ts'
 import { settleValues } from './settle-values.ts'
 import { ValueColumn } from './value-column.ts'
+import { refuseUneven } from '../read-call.ts'
 
 /** Objects inside objects are followed so deep; what lies deeper is kept as its JSON text. */
 export const MAX_DEPTH = 8
@@ -46,6 +47,8 @@ export class RowColumns {
   private readonly columns: { path: string; column: ValueColumn }[] = []
   private readonly byPath = new Map<string, ValueColumn>()
   rows = 0
+  /** Text that the rows came from, so far: a table out of all proportion to it is refused. */
+  readBytes = Infinity
   /** Rows that named a field twice; the last value holds. */
   doubledKeys = 0
 
@@ -92,6 +95,7 @@ export class RowColumns {
   private newColumn(path: string): ValueColumn {
     let column = this.byPath.get(path)
     if (!column) {
+      refuseUneven((this.columns.length + 1) * (this.rows + 1), this.readBytes)
       column = new ValueColumn()
       this.byPath.set(path, column)
       this.columns.push({ path, column })

@@ -1,5 +1,5 @@
 import { decodeBytes } from '../../table/text-block.ts'
-import { ReadError } from '../read-call.ts'
+import { ReadError, refuseUneven } from '../read-call.ts'
 import { FaultList } from '../read-report.ts'
 import { askedOf, type ColumnsReadOptions } from '../types/column-reading.ts'
 import { ColumnReader } from './column-reader.ts'
@@ -47,7 +47,8 @@ export class CsvPass {
     return this.readers.reduce((sum, reader) => sum + reader.bytes, 0)
   }
 
-  take(bytes: Uint8Array, records: Records): void {
+  /** `readBytes`: how much of the text was read with these. */
+  take(bytes: Uint8Array, records: Records, readBytes: number): void {
     let firstRecord = 0
     if (records.count > 0 && this.dropFirst) {
       this.dropFirst = false
@@ -58,6 +59,7 @@ export class CsvPass {
       firstRecord++
     }
     this.noteShapes(records, firstRecord)
+    refuseUneven((this.rows + records.count - firstRecord) * this.readers.length, readBytes)
     // Columns that no record of these has are filled when one does.
     const widest = Math.min(this.readers.length, this.widest)
     for (let c = 0; c < widest; c++) {

@@ -3,14 +3,7 @@ import type { Column, Field, Table } from '../../table/column.ts'
 import { breathe, runSliced } from '../../work/work.ts'
 import { TextBlocks, type FileHead } from '../bytes/text-blocks.ts'
 import type { EncodingFound } from '../bytes/encoding.ts'
-import {
-  allocateOf,
-  ReadError,
-  refuseTooLarge,
-  stopIfCancelled,
-  type ReadCall,
-  refuseUneven,
-} from '../read-call.ts'
+import { allocateOf, ReadError, refuseTooLarge, stopIfCancelled, type ReadCall } from '../read-call.ts'
 import { FaultList, type CsvDetails, type Fault, type ReadOptions } from '../read-report.ts'
 import { type ColumnReading, askedOf } from '../types/column-reading.ts'
 import { plainReading, settleText } from '../types/settle-text.ts'
@@ -59,8 +52,7 @@ export async function readCsv(
     try {
       await eachBlock(blocks, scanner, call, (bytes, records) => {
         readBytes += bytes.length
-        pass.take(bytes, records)
-        refuseUneven(pass.rows * pass.readers.length, readBytes)
+        pass.take(bytes, records, readBytes)
         if (before === 0) refuseTooLarge(pass.bytes, blocks.taken, blocks.size, call)
         call.onBytes?.(before + blocks.taken, before + blocks.size)
       })

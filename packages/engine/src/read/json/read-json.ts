@@ -210,6 +210,7 @@ class JsonRows {
   /** Refuses tables that would not fit, or would be nearly all empty. */
   refuse(stream: JsonStream, blocks: TextBlocks, call: ReadCall): void {
     const { columns } = this
+    columns.readBytes = stream.readBytes
     refuseUneven(columns.fieldCount * columns.rows, stream.readBytes)
     refuseTooLarge(columns.bytes, blocks.taken, blocks.size, call)
   }
@@ -263,6 +264,7 @@ class JsonRows {
       }
       stream.at = at
       this.take(stream, valueEnd)
+      if (count % 256 === 255) refuseUneven(this.columns.fieldCount * this.columns.rows, stream.readBytes)
       if (count % 256 === 255 && performance.now() - this.sliceStarted > SLICE_MS) return
     }
   }

@@ -1,4 +1,3 @@
-import { ReadError } from '../../read-call.ts'
 import { isText, textOfBytes } from '../add-raw.ts'
 import type { Chunk, ColumnFile, Decoder, UnreadColumn, Words } from '../column-file.ts'
 import type { LogicalType } from '../logical-type.ts'
@@ -9,9 +8,9 @@ import { rawReader } from './raw-values.ts'
 import { readSchema, type Node } from './schema.ts'
 
 /** Apache Parquet: row group by row group, read from the file as they are needed. */
-export const decode: Decoder = async (file): Promise<ColumnFile> => {
+export const decode: Decoder = async (file): Promise<ColumnFile | 'encrypted'> => {
   const found = await readMetadata(file)
-  if (!found.ok) throw new ReadError({ code: 'encrypted', format: 'parquet' })
+  if (!found.ok) return 'encrypted'
   const { metadata } = found
   const { fields, columns } = readSchema(metadata)
   const unread: UnreadColumn[] = []
