@@ -17,6 +17,12 @@ export interface ColumnFileTable {
 
 const SLICE_ROWS = 8192
 const SLICE_MS = 8
+/**
+ * A table may take so many times the bytes of its file, and so much besides: columns of equal values are packed to nearly
+ * nothing, but a damaged header may promise anything.
+ */
+const MOST_TIMES = 64
+const FREE_BYTES = 512 << 20
 /** What a value takes at least while it is read. */
 const BYTES_A_VALUE = 8
 
@@ -34,27 +40,28 @@ export async function readColumnFile(
   try {
     const file = await decode(blob)
     if (file === 'encrypted') throw new ReadError({ code: 'encrypted', format })
-    return await fillColumns(format, file, options, call)
+    return await fillColumns(format, blob, file, options, call)
   } catch (error) {
     if (error instanceof ReadError || error instanceof CancelledError) throw error
     throw new ReadError({ code: 'damaged', format, reason: errorOf(error).message })
   }
 }
 
-function refuseBeyond(needBytes: number, call: ReadCall): void {
-  const allowedBytes = call.memoryBytes ?? memoryLimit()
+function refuseBeyond(needBytes: number, fileBytes: number, call: ReadCall): void {
+  const allowedBytes = Math.min(call.memoryBytes ?? memoryLimit(), FREE_BYTES + MOST_TIMES * fileBytes)
   if (needBytes > allowedBytes) throw new ReadError({ code: 'too-large', needBytes, allowedBytes })
 }
 
 async function fillColumns(
   format: string,
+  blob: Blob,
   file: ColumnFile,
   options: ReadOptions,
   call: ReadCall,
 ): Promise<ColumnFileTable> {
   const fields = leavesOf(file.fields)
   const leafCount = fields.reduce((sum, leaves) => sum + leaves.length, 0)
-  refuseBeyond(Math.max(file.bytes, file.rows * leafCount * BYTES_A_VALUE), call)
+  refuseBeyond(Math.max(file.bytes, file.rows * leafCount * BYTES_A_VALUE), blob.size, call)
   const cells = file.rows * fields.length
   let done = 0
   let rows = 0
@@ -63,6 +70,7 @@ async function fillColumns(
     for (let from = 0; from < chunk.length; from += SLICE_ROWS) {
       const to = Math.min(chunk.length, from + SLICE_ROWS)
       for (const leaf of fields[chunk.field]) fillSlice(leaf, chunk, from, to)
+      refuseBeyond(bytesOfLeaves(fields), blob.size, call)
       if (performance.now() - sliceStarted < SLICE_MS) continue
       stopIfCancelled(call)
       await breathe()
@@ -101,6 +109,10 @@ async function fillColumns(
     faults: FaultList.found(unread),
   }
 }
+
+/** Texts may be far longer than what says them: a dictionary has each once. */
+const bytesOfLeaves = (fields: readonly (readonly Leaf[])[]): number =>
+  fields.reduce((sum, leaves) => leaves.reduce((part, { values }) => part + values.bytes, sum), 0)
 
 const isUnread = ({ unread }: ColumnFile, place: number): boolean =>
   unread.some(({ field }) => field === place)

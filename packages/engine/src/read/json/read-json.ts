@@ -241,7 +241,8 @@ class JsonRows {
 
   /** Where all that was found are faults, there is no table. */
   private refuseNothing({ rowsPath }: JsonDetails): void {
-    if (this.columns.rows > 0) return
+    if (this.columns.fieldCount > 0) return
+    if (this.columns.rows > 0) throw new ReadError({ code: 'empty' })
     const [broken] = [...this.broken.examples, ...this.cutOff.examples]
     if (broken)
       throw new ReadError({ code: 'not-json', line: broken.line, column: 1, found: broken.text.slice(0, 12) })
@@ -285,6 +286,7 @@ class JsonRows {
       this.header = headerOf(decodeBytes(stream.bytes, stream.at, end))
       if (this.header) {
         this.expected = this.header.length
+        for (const name of this.header) this.columns.columnAt(this.columns.root.child(name))
         return
       }
     }

@@ -130,7 +130,7 @@ function list(value: unknown): Thrift[] {
 function count(value: unknown): number {
   const number = Number(value)
   if (!Number.isSafeInteger(number) || number < 0)
-    throw new RangeError(`a count of ${String(value)} cannot be`)
+    throw new RangeError(Number.isNaN(number) ? 'a count is not there' : `a count of ${number} cannot be`)
   return number
 }
 

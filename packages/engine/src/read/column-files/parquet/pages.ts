@@ -77,7 +77,7 @@ export function* readPages(bytes: Uint8Array, of: PagesOf): Generator<Page> {
     if (body.length < packed) throw new RangeError('a page is cut off')
     at = reader.offset + packed
     if (header.field_1 === PAGE.dictionary) {
-      const facts = header.field_7 as Thrift
+      const facts = factsOf(header.field_7)
       const page = unpack(body, unpacked, of.codec)
       dictionary = plain(page, of.element, size(facts.field_1))
     } else if (header.field_1 === PAGE.data || header.field_1 === PAGE.dataV2) {
@@ -99,7 +99,7 @@ function dataPage(
   of: PagesOf,
   dictionary: Stored | null,
 ): Page {
-  const facts = header.field_5 as Thrift
+  const facts = factsOf(header.field_5)
   const entries = entriesOf(facts.field_1, of)
   const page = unpack(body, unpacked, of.codec)
   let at = 0
@@ -123,7 +123,7 @@ function dataPageV2(
   of: PagesOf,
   dictionary: Stored | null,
 ): Page {
-  const facts = header.field_8 as Thrift
+  const facts = factsOf(header.field_8)
   const entries = entriesOf(facts.field_1, of)
   const [definitionBytes, repetitionBytes] = [size(facts.field_5), size(facts.field_6)]
   const before = definitionBytes + repetitionBytes
@@ -296,8 +296,14 @@ function entriesOf(told: unknown, of: PagesOf): number {
   return entries
 }
 
+function factsOf(told: unknown): Thrift {
+  if (typeof told !== 'object' || told === null) throw new RangeError('a page does not say what is in it')
+  return told as Thrift
+}
+
 function size(told: unknown): number {
-  if (typeof told !== 'number' || told < 0) throw new RangeError(`a length of ${String(told)} cannot be`)
+  if (typeof told !== 'number') throw new RangeError('a length is not there')
+  if (told < 0) throw new RangeError(`a length of ${told} cannot be`)
   return told
 }
 

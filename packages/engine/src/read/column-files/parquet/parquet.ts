@@ -83,6 +83,8 @@ async function pagesOf(file: Blob, node: Node, chunk: ColumnChunk, rows: number)
   if (encrypted) throw new UnreadableError('it is encrypted')
   if (!codec) throw new UnreadableError('it is packed in a way that is not known')
   if (start + bytes > file.size) throw new RangeError(`it lies beyond the end of the file`)
+  if (values > MOST_ENTRIES + rows + bytes * ENTRIES_A_BYTE)
+    throw new RangeError(`it tells ${values} values in ${bytes} bytes`)
   if (values < rows || (maxRepetition === 0 && values !== rows))
     throw new RangeError(`it tells ${values} values for ${rows} rows`)
   return readPages(await bytesOf(file, start, start + bytes), {
@@ -93,6 +95,10 @@ async function pagesOf(file: Blob, node: Node, chunk: ColumnChunk, rows: number)
     entries: values,
   })
 }
+
+/** Entries of lists that a column may have, whatever its size, and for each of its bytes. */
+const MOST_ENTRIES = 1 << 20
+const ENTRIES_A_BYTE = 1024
 
 /** A column of single values: each page is some rows. */
 function* flatChunks(
