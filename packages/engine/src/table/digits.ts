@@ -59,6 +59,16 @@ export function decimalsOfDigits(digits: string): number {
   return point < 0 ? 0 : digits.length - point - 1
 }
 
+/** Digits after the point that a number is written with, at most 15. */
+export function decimalsOf(value: number): number {
+  if (!Number.isFinite(value)) return 0
+  const text = String(value)
+  const exponent = text.indexOf('e')
+  if (exponent >= 0) return Math.min(15, Math.max(0, -Number(text.slice(exponent + 1))))
+  const point = text.indexOf('.')
+  return point < 0 ? 0 : Math.min(15, text.length - point - 1)
+}
+
 /** Up to so many digits, every number has a double of its own. */
 export const SAFE_DIGITS = 15
 /** So many tell any two doubles apart. */

@@ -1,7 +1,6 @@
 import { isoClock, isoDay, isoTime } from '../../table/calendar.ts'
 import { digitsOfUnits } from '../../table/digits.ts'
 import type { ValueColumn } from '../columns/value-column.ts'
-import { decimalsOf } from '../rows/read-rows.ts'
 import type { LogicalType } from './logical-type.ts'
 import { durationText, intervalText, keptDay, keptMoment, keptTime, type Kept } from './moment.ts'
 
@@ -10,72 +9,97 @@ const strict = new TextDecoder('utf-8', { fatal: true })
 /** Bytes up to which a value is told by its digits, and not by its size. */
 const MOST_HEX = 64
 
-/** Adds a raw value of a logical type; null where it has none. The one place where types of files become ours. */
-export function addRaw(column: ValueColumn, type: LogicalType, raw: unknown): void {
-  if (raw === null || raw === undefined) {
-    column.addMissing()
-    return
-  }
-  switch (type.kind) {
-    case 'boolean':
-      column.addBoolean(Boolean(raw))
-      return
-    case 'integer':
-      if (typeof raw === 'bigint') column.addBig(raw)
-      else column.addNumber(Number(raw), 0)
-      return
-    case 'float':
-      addFloat(column, Number(raw), type.single)
-      return
-    case 'decimal':
-      column.addDecimal(raw as number | bigint, type.scale)
-      return
-    case 'date':
-      addKept(column, keptDay(raw as number | bigint, type.of), day => column.addDay(day))
-      return
-    case 'time':
-      addKept(column, keptTime(raw as number | bigint, type.unit), ms => column.addClock(ms))
-      return
-    case 'moment': {
-      const kind = type.zoned ? 'instant' : 'wall'
-      addKept(column, keptMoment(raw as number | bigint, type.unit, type.zoned), ms =>
-        column.addTime(ms, kind),
-      )
-      return
-    }
-    case 'list': {
-      const list = raw as readonly unknown[]
-      if (list.length === 0) column.addMissing()
-      else if (type.of.kind === 'text' && !list.includes(null))
-        column.addTags(list.map(one => plainText(type.of, one)))
-      else column.addText(jsonOf(type, raw))
-      return
-    }
-    case 'union': {
-      const [which, value] = raw as readonly [number, unknown]
-      addRaw(column, type.of[which] ?? { kind: 'nothing' }, value)
-      return
-    }
-    case 'map':
-    case 'struct':
-      column.addText(jsonOf(type, raw))
-      return
-    case 'nothing':
-      column.addMissing()
-      return
-    default: {
-      const text = plainText(type, raw)
-      if (text === '') column.addMissing()
-      else column.addText(text)
-    }
+/** Adds a raw value to a column; null where it has none. */
+export type AddRaw = (column: ValueColumn, raw: unknown) => void
+
+/** What adds raw values of a logical type to a column. The one place where types of files become ours. */
+export function adderOf(type: LogicalType): AddRaw {
+  const add = presentAdder(type)
+  return (column, raw) => {
+    if (raw === null || raw === undefined) column.addMissing()
+    else add(column, raw)
   }
 }
 
-/** A number of 32 bits is told by the digits that tell it from its neighbours, not by those of its double. */
-function addFloat(column: ValueColumn, value: number, single: boolean): void {
-  const told = single ? toldSingle(value) : value
-  column.addNumber(told, decimalsOf(told))
+function presentAdder(type: LogicalType): AddRaw {
+  switch (type.kind) {
+    case 'boolean':
+      return (column, raw) => column.addBoolean(Boolean(raw))
+    case 'integer':
+      return (column, raw) => {
+        if (typeof raw === 'bigint') column.addBig(raw)
+        else column.addNumber(raw as number, 0)
+      }
+    case 'float':
+      return type.single
+        ? (column, raw) => column.addDouble(toldSingle(raw as number))
+        : (column, raw) => column.addDouble(raw as number)
+    case 'decimal': {
+      const { scale } = type
+      return (column, raw) => column.addDecimal(raw as number | bigint, scale)
+    }
+    case 'text':
+      return addText
+    case 'date': {
+      const { of } = type
+      return (column, raw) => addKept(column, keptDay(raw as number | bigint, of), addDay)
+    }
+    case 'time': {
+      const { unit } = type
+      return (column, raw) => addKept(column, keptTime(raw as number | bigint, unit), addClock)
+    }
+    case 'moment': {
+      const { unit, zoned } = type
+      const add = zoned ? addInstant : addWallTime
+      return (column, raw) => addKept(column, keptMoment(raw as number | bigint, unit, zoned), add)
+    }
+    case 'list':
+      return (column, raw) => {
+        const list = raw as readonly unknown[]
+        if (list.length === 0) column.addMissing()
+        else if (type.of.kind === 'text' && !list.includes(null))
+          column.addTags(list.map(one => plainText(type.of, one)))
+        else column.addText(jsonOf(type, raw))
+      }
+    case 'union': {
+      const adders = type.of.map(adderOf)
+      return (column, raw) => {
+        const [which, value] = raw as readonly [number, unknown]
+        adders[which]?.(column, value)
+      }
+    }
+    case 'map':
+    case 'struct':
+      return (column, raw) => column.addText(jsonOf(type, raw))
+    case 'nothing':
+      return column => column.addMissing()
+    default:
+      return (column, raw) => addText(column, plainText(type, raw))
+  }
 }
+
+function addText(column: ValueColumn, raw: unknown): void {
+  if (typeof raw === 'string') {
+    if (raw === '') column.addMissing()
+    else column.addText(raw)
+    return
+  }
+  const bytes = raw as Uint8Array
+  if (bytes.length === 0) column.addMissing()
+  else if (isUtf8(bytes)) column.addTextBytes(bytes, 0, bytes.length)
+  else column.addText(textOfBytes(bytes))
+}
+
+/** Text must be UTF-8 wherever it lies in memory; most of it is ASCII. */
+function isUtf8(bytes: Uint8Array): boolean {
+  for (const byte of bytes) if (byte >= 128) return !textOfBytes(bytes).includes('\ufffd')
+  return true
+}
+
+const addDay = (column: ValueColumn, day: number): void => column.addDay(day)
+const addClock = (column: ValueColumn, ms: number): void => column.addClock(ms)
+const addInstant = (column: ValueColumn, ms: number): void => column.addTime(ms, 'instant')
+const addWallTime = (column: ValueColumn, ms: number): void => column.addTime(ms, 'wall')
 
 /** The double that is written as shortly as a number of 32 bits can be told apart. */
 export function toldSingle(value: number): number {
@@ -87,13 +111,17 @@ export function toldSingle(value: number): number {
   return value
 }
 
-function addKept(column: ValueColumn, kept: Kept | string, add: (value: number) => void): void {
+function addKept(
+  column: ValueColumn,
+  kept: Kept | string,
+  add: (column: ValueColumn, value: number) => void,
+): void {
   if (typeof kept === 'string') {
     column.addText(kept)
     return
   }
   if (kept.finer) column.finer++
-  add(kept.value)
+  add(column, kept.value)
 }
 
 /** A value that is text here, though perhaps not there. */

@@ -1,7 +1,8 @@
-import { MAX_DEPTH } from '../columns/row-columns.ts'
+import { MAX_DEPTH } from '../columns/nesting.ts'
 import { ValueColumn } from '../columns/value-column.ts'
 import type { LogicalType, Member } from './logical-type.ts'
 import type { Words } from './column-file.ts'
+import { adderOf, type AddRaw } from './add-raw.ts'
 
 /** A column that is made of a field, or of a member within it. */
 export interface Leaf {
@@ -11,6 +12,8 @@ export interface Leaf {
   /** By level, the place of the member. */
   readonly path: readonly number[]
   readonly values: ValueColumn
+  /** Adds a raw value of the leaf. */
+  readonly add: AddRaw
   /** By dictionary, the rows that had each of its words first. */
   readonly firsts: WeakMap<Words['at'], Int32Array>
 }
@@ -41,7 +44,7 @@ function addLeaves(
   let key = name
   for (let n = 2; used.has(key); n++) key = `${name} ${n}`
   used.add(key)
-  into.push({ key, type, path, values: new ValueColumn(), firsts: new WeakMap() })
+  into.push({ key, type, path, values: new ValueColumn(), add: adderOf(type), firsts: new WeakMap() })
 }
 
 /** What a member has, of the raw value of its field. */

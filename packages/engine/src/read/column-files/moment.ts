@@ -9,6 +9,7 @@ export interface Kept {
   readonly finer: boolean
 }
 
+const PER_MS: Readonly<Record<Unit, number>> = { second: 1, milli: 1, micro: 1e3, nano: 1e6 }
 const PER_DAY = BigInt(DAY_MS)
 const MOST_64 = 2n ** 63n - 1n
 /** Writers say that a time is infinitely far by the outermost numbers of their range. */
@@ -28,8 +29,12 @@ export function floorDivided(value: bigint, by: bigint): bigint {
 
 /** Units since 1970 in milliseconds, floored; where they lie outside of the calendar, the text that says them. */
 export function keptMoment(raw: number | bigint, unit: Unit, zoned: boolean): Kept | string {
-  if (unit === 'milli' && typeof raw === 'number' && Number.isInteger(raw) && Math.abs(raw) <= MOST_MS)
-    return { value: raw, finer: false }
+  const near = Number(raw)
+  if (Number.isSafeInteger(near)) {
+    const perMs = PER_MS[unit]
+    const ms = unit === 'second' ? near * 1000 : Math.floor(near / perMs)
+    if (Math.abs(ms) <= MOST_MS) return { value: ms, finer: unit !== 'second' && ms * perMs !== near }
+  }
   if (typeof raw === 'number' && !Number.isInteger(raw)) return String(raw)
   const units = BigInt(raw)
   const infinite = INFINITE.get(units)

@@ -5,7 +5,6 @@ import { settleValues, type SettledValues } from '../columns/settle-values.ts'
 import { allocateOf, memoryLimit, ReadError, stopIfCancelled, type ReadCall } from '../read-call.ts'
 import { FaultList, type Fault, type ReadOptions } from '../read-report.ts'
 import { askedOf, type ColumnReading } from '../types/column-reading.ts'
-import { addRaw } from './add-raw.ts'
 import type { Chunk, ColumnFile, Decoder, Words } from './column-file.ts'
 import { leavesOf, memberOf, type Leaf } from './leaves.ts'
 
@@ -118,7 +117,7 @@ const isUnread = ({ unread }: ColumnFile, place: number): boolean =>
   unread.some(({ field }) => field === place)
 
 function fillSlice(leaf: Leaf, chunk: Chunk, from: number, to: number): void {
-  const { values, type, path } = leaf
+  const { values, add, path } = leaf
   const { at, start, utf8, words } = chunk
   values.fillTo(start + from)
   if (words && path.length === 0) fillWords(leaf, words, from, to)
@@ -128,12 +127,12 @@ function fillSlice(leaf: Leaf, chunk: Chunk, from: number, to: number): void {
       if (isNull(i) || offsets[i] === offsets[i + 1]) values.addMissing()
       else values.addTextBytes(bytes, offsets[i], offsets[i + 1])
     }
-  } else if (path.length === 0) for (let i = from; i < to; i++) addRaw(values, type, at(i))
-  else for (let i = from; i < to; i++) addRaw(values, type, memberOf(at(i), path))
+  } else if (path.length === 0) for (let i = from; i < to; i++) add(values, at(i))
+  else for (let i = from; i < to; i++) add(values, memberOf(at(i), path))
 }
 
 /** Each word is read once; rows that have it again take it from the first one. */
-function fillWords({ values, type, firsts: known }: Leaf, words: Words, from: number, to: number): void {
+function fillWords({ values, add, firsts: known }: Leaf, words: Words, from: number, to: number): void {
   let firsts = known.get(words.at)
   if (!firsts) known.set(words.at, (firsts = new Int32Array(words.count).fill(-1)))
   for (let i = from; i < to; i++) {
@@ -142,7 +141,7 @@ function fillWords({ values, type, firsts: known }: Leaf, words: Words, from: nu
     else if (firsts[word] >= 0) values.addSame(firsts[word])
     else {
       const { rows, told } = values
-      addRaw(values, type, words.at(word))
+      add(values, words.at(word))
       // What is missing, or cut, is counted every time.
       if (values.told === told + 1) firsts[word] = rows
     }

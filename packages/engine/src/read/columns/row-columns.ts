@@ -6,8 +6,6 @@ import { settleValues } from './settle-values.ts'
 import { ValueColumn } from './value-column.ts'
 import { refuseUneven } from '../read-call.ts'
 
-/** Objects inside objects are followed so deep; what lies deeper is kept as its JSON text. */
-export const MAX_DEPTH = 8
 export const MAX_FIELDS = 50_000
 
 /** The keys of one level of row objects; each leads to a column, to a level below, or to both. */

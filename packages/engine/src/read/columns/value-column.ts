@@ -3,7 +3,13 @@ import { emptyBits, setBit } from '../../table/bits.ts'
 import { isoClock, isoDay, isoTime } from '../../table/calendar.ts'
 import { fitsWide, type Column, type Field } from '../../table/column.ts'
 import { GrowBigs, GrowMissing, GrowNumbers } from '../../table/grow.ts'
-import { decimalsOfDigits, digitsOfDouble, digitsOfUnits, isToldByDouble } from '../../table/digits.ts'
+import {
+  decimalsOfDigits,
+  digitsOfDouble,
+  digitsOfUnits,
+  isToldByDouble,
+  decimalsOf,
+} from '../../table/digits.ts'
 import { TextBuilder } from '../../table/text-builder.ts'
 
 type Kind =
@@ -12,6 +18,8 @@ type NumberKind = 'boolean' | 'date' | 'time' | 'wall' | 'instant'
 
 /** Whole numbers below have no more digits than every double tells apart. */
 const MOST_TOLD = 1e15
+/** Up to here a scaled number is exact enough to be found whole. */
+const MOST_SCALED = 2 ** 51
 /** Powers of ten up to this one are exact. */
 const MOST_SCALE = 22
 /** Files that do not know better give all their decimals many places; up to so many they are shown as told. */
@@ -35,6 +43,8 @@ export class ValueColumn {
   private bigs = new GrowBigs()
   private texts: TextBuilder | null = null
   private decimals = 0
+  /** By which numbers with as many decimals are whole. */
+  private scale = 1
   private whole = true
   private hasInfinity = false
   rows = 0
@@ -45,7 +55,7 @@ export class ValueColumn {
 
   /** Bytes that the column takes so far. */
   get bytes(): number {
-    return this.texts ? this.texts.byteLength : this.numbers.length * 8
+    return this.texts ? this.texts.byteLength : (this.numbers.length + this.bigs.length) * 8
   }
 
   addMissing(): void {
@@ -95,6 +105,23 @@ export class ValueColumn {
     if (this.whole && (decimals > 0 || !Number.isInteger(value) || Object.is(value, -0))) this.whole = false
     this.numbers.push(value)
     this.rows++
+  }
+
+  /** A number of which no more is known than its value: it is written with the digits that tell it. */
+  addDouble(value: number): void {
+    // Numbers of a column mostly have as many decimals as those before.
+    const scaled = value * this.scale
+    if (
+      scaled < MOST_SCALED &&
+      scaled > -MOST_SCALED &&
+      Math.round(scaled) / this.scale === value &&
+      value !== 0
+    ) {
+      this.addNumber(value, this.decimals)
+      return
+    }
+    this.addNumber(value, decimalsOf(value))
+    this.scale = 10 ** Math.min(this.decimals, MOST_SCALE)
   }
 
   /** A number in plain digits; kept as such where no double tells it. */

@@ -1,7 +1,7 @@
 import { decodeBytes } from '../../table/text-block.ts'
 import type { TextBlocks } from '../bytes/text-blocks.ts'
 import { ReadError, stopIfCancelled, type ReadCall } from '../read-call.ts'
-import { INCOMPLETE, scanned, scanValue, skipBroken, skipSpace } from './scan-json.ts'
+import { INCOMPLETE, scanned, scanValue, skipBroken, skipSpace, type JsonParts } from './scan-json.ts'
 
 /** No single value is longer. */
 const MAX_VALUE_BYTES = 64 << 20
@@ -58,10 +58,11 @@ export class JsonStream {
     }
   }
 
-  /** The end of the value that begins here, with all of it at hand; `BROKEN` where it is none. */
-  async value(): Promise<number> {
+  /** The end of the value that begins here, with all of it at hand, `into` with its parts; `BROKEN` where it is none. */
+  async value(into: JsonParts | null = null): Promise<number> {
     for (let blocks = 1; ; blocks *= 2) {
-      const end = scanValue(this.bytes, this.at, this.bytes.length, this.last)
+      if (into) into.count = 0
+      const end = scanValue(this.bytes, this.at, this.bytes.length, this.last, into)
       if (end !== INCOMPLETE) return end
       // Twice as many blocks each time, so that a long value is not scanned over and over.
       for (let i = 0; i < blocks && !this.last; i++) await this.more()

@@ -1,115 +1,108 @@
 import { decodeBytes } from '../../table/text-block.ts'
 import { plainNumber } from '../../table/digits.ts'
-import { MAX_DEPTH, MAX_FIELDS, type KeyNode, type RowColumns } from '../columns/row-columns.ts'
+import { MAX_FIELDS, type KeyNode, type RowColumns } from '../columns/row-columns.ts'
 import type { ValueColumn } from '../columns/value-column.ts'
 import { ReadError } from '../read-call.ts'
 import { INTEGER, NUMBER, parsed, parseField } from '../types/parse-field.ts'
-import { scanValue, skipSpace } from './scan-json.ts'
+import { CLOSE, ESCAPED, LIST, OPEN, QUOTE, TEXT, type JsonParts } from './scan-json.ts'
 
-const QUOTE = 34
-const BACKSLASH = 92
-
-/**
- * Writes rows of checked JSON straight into columns, without making objects of them. Every method takes the place of a
- * value's first byte and returns the place behind its last.
- */
+/** Writes rows of checked JSON straight into columns, without making objects of them, from the parts that were found in checking. */
 export class JsonRowParser {
   private readonly columns: RowColumns
+  private readonly parts: JsonParts
   private bytes: Uint8Array = new Uint8Array(0)
   private line = 0
-  /** Behind the key that was read last. */
-  private keyEnd = 0
+  /** The next part. */
+  private next = 0
   /** Values of the last list. */
   listLength = 0
-  /** Whether the last string holds an escape. */
-  private escaped = false
 
-  constructor(columns: RowColumns) {
+  /** `parts`: those of the row that is taken. */
+  constructor(columns: RowColumns, parts: JsonParts) {
     this.columns = columns
+    this.parts = parts
   }
 
   /** An object: its keys are fields, those of objects inside it by their path. */
-  object(bytes: Uint8Array, at: number, line: number): number {
+  object(bytes: Uint8Array, line: number): void {
     this.bytes = bytes
     this.line = line
-    const end = this.members(at + 1, this.columns.root)
+    this.next = 1
+    this.members(this.columns.root)
     this.columns.endRow()
-    return end
   }
 
   /** A list: its values belong to the given fields, those beyond them to `column 5` and so on. */
-  list(bytes: Uint8Array, at: number, names: readonly string[], line: number): number {
+  list(bytes: Uint8Array, names: readonly string[], line: number): void {
     this.bytes = bytes
     this.line = line
-    at = this.space(at + 1)
+    this.next = 1
     let i = 0
-    for (; bytes[at] !== 93; i++) {
-      at = this.value(at, this.columns.root.child(names[i] ?? `column ${i + 1}`))
-      at = this.space(at)
-      if (bytes[at] === 44) at = this.space(at + 1)
-    }
+    for (; this.parts.kinds[this.next] !== CLOSE; i++)
+      this.value(this.columns.root.child(names[i] ?? `column ${i + 1}`))
     this.listLength = i
     this.columns.endRow()
-    return at + 1
   }
 
-  private members(at: number, node: KeyNode): number {
-    const { bytes } = this
-    at = this.space(at)
-    for (let nth = 0; bytes[at] !== 125; nth++) {
-      const child = this.keyed(node, nth, at)
-      at = this.value(this.space(this.space(this.keyEnd) + 1), child)
-      at = this.space(at)
-      if (bytes[at] === 44) at = this.space(at + 1)
-    }
-    return at + 1
+  private members(node: KeyNode): void {
+    const { kinds } = this.parts
+    for (let nth = 0; kinds[this.next] !== CLOSE; nth++) this.value(this.keyed(node, nth))
+    this.next++
   }
 
-  /** The node of the key that opens at `at`; usually the one that stood at this place in the row before. */
-  private keyed(node: KeyNode, nth: number, at: number): KeyNode {
+  /** The node of the next key; usually the one that stood at this place in the row before. */
+  private keyed(node: KeyNode, nth: number): KeyNode {
+    const { kinds, starts, ends } = this.parts
+    const at = this.next++
     const expected = node.children[nth]
-    if (expected && this.isKey(expected.bytes, at + 1)) {
-      this.keyEnd = at + expected.bytes.length + 2
-      return expected
-    }
-    this.keyEnd = this.stringEnd(at)
-    return node.child(this.text(at + 1, this.keyEnd - 1))
+    const start = starts[at] + 1
+    const end = ends[at] - 1
+    if (expected && this.isKey(expected.bytes, start, end)) return expected
+    return node.child(this.text(start, end, kinds[at] === ESCAPED))
   }
 
-  private isKey(key: Uint8Array, start: number): boolean {
+  private isKey(key: Uint8Array, start: number, end: number): boolean {
     const { bytes } = this
+    if (key.length !== end - start) return false
     for (let i = 0; i < key.length; i++) if (bytes[start + i] !== key[i]) return false
-    return bytes[start + key.length] === QUOTE
+    return true
   }
 
-  private value(at: number, node: KeyNode): number {
-    const { bytes } = this
-    const first = bytes[at]
-    if (first === 123 && node.depth < MAX_DEPTH) return this.members(at + 1, node)
-    const end = this.valueEnd(first, at)
+  private value(node: KeyNode): void {
+    const { kinds, starts, ends } = this.parts
+    const at = this.next++
+    const kind = kinds[at]
+    if (kind === OPEN) {
+      this.members(node)
+      return
+    }
     const column = this.column(node)
-    if (!column) return end
-    switch (first) {
-      case 34:
-        this.addString(column, at + 1, end - 1, this.escaped)
-        break
+    if (!column) return
+    const [start, end] = [starts[at], ends[at]]
+    switch (kind) {
+      case QUOTE:
+        if (end - start === 2) column.addMissing()
+        else column.addTextBytes(this.bytes, start + 1, end - 1)
+        return
+      case ESCAPED:
+        column.addText(this.text(start + 1, end - 1, true))
+        return
       case 116:
       case 102:
-        column.addBoolean(first === 116)
-        break
+        column.addBoolean(kind === 116)
+        return
       case 110:
         column.addMissing()
-        break
-      case 91:
-        this.addList(column, at, end)
-        break
-      case 123:
-        column.addText(decodeBytes(bytes, at, end))
-        break
+        return
+      case LIST:
+        this.addList(column, start, end)
+        return
+      case TEXT:
+        column.addText(decodeBytes(this.bytes, start, end))
+        return
       default:
-        this.addNumber(column, at, end)
+        this.addNumber(column, start, end)
     }
-    return end
   }
 
   /** null: the row has named the field before. */
@@ -123,12 +116,6 @@ export class JsonRowParser {
     if (column.rows === columns.rows) return column
     columns.doubledKeys++
     return null
-  }
-
-  private addString(column: ValueColumn, start: number, end: number, escaped: boolean): void {
-    if (start === end) column.addMissing()
-    else if (escaped) column.addText(this.text(start, end))
-    else column.addTextBytes(this.bytes, start, end)
   }
 
   private addNumber(column: ValueColumn, start: number, end: number): void {
@@ -152,53 +139,9 @@ export class JsonRowParser {
     else column.addText(JSON.stringify(list))
   }
 
-  /** The end of a value that was checked before, so that only its end need be found. */
-  private valueEnd(first: number, at: number): number {
-    const { bytes } = this
-    switch (first) {
-      case QUOTE:
-        return this.stringEnd(at)
-      case 116:
-      case 110:
-        return at + 4
-      case 102:
-        return at + 5
-      case 91:
-      case 123:
-        return scanValue(bytes, at, bytes.length, true)
-      default:
-        // Behind a number stand a comma, a bracket or space; all others are its own.
-        while (
-          at < bytes.length &&
-          bytes[at] > 32 &&
-          bytes[at] !== 44 &&
-          bytes[at] !== 93 &&
-          bytes[at] !== 125
-        )
-          at++
-        return at
-    }
-  }
-
-  /** The place behind a string's closing quote; notes whether it holds an escape. */
-  private stringEnd(at: number): number {
-    const { bytes } = this
-    this.escaped = false
-    for (at++; bytes[at] !== QUOTE; at++) {
-      if (bytes[at] !== BACKSLASH) continue
-      this.escaped = true
-      at++
-    }
-    return at + 1
-  }
-
   /** The text of a string without its quotes. */
-  private text(start: number, end: number): string {
+  private text(start: number, end: number, isEscaped: boolean): string {
     const raw = decodeBytes(this.bytes, start, end)
-    return raw.includes('\\') ? String(JSON.parse(`"${raw}"`)) : raw
-  }
-
-  private space(at: number): number {
-    return skipSpace(this.bytes, at, this.bytes.length)
+    return isEscaped ? String(JSON.parse(`"${raw}"`)) : raw
   }
 }

@@ -9,7 +9,7 @@ import { FaultList, type Fault, type JsonDetails, type ReadOptions } from '../re
 import type { ColumnReading } from '../types/column-reading.ts'
 import { JsonRowParser } from './parse-row.ts'
 import { JsonStream } from './json-stream.ts'
-import { BROKEN, INCOMPLETE, scanned, scanValue, skipSpace } from './scan-json.ts'
+import { BROKEN, INCOMPLETE, JsonParts, scanned, scanValue, skipSpace } from './scan-json.ts'
 import { likeliestRows, surveyEnvelope, takeKey, toldTotal, type Envelope } from './survey-envelope.ts'
 
 export interface JsonTable {
@@ -135,7 +135,8 @@ class JsonRows {
   header: string[] | null = null
   private firstList = true
   private readonly mayHaveHeader: boolean
-  private readonly parser = new JsonRowParser(this.columns)
+  private readonly parts = new JsonParts()
+  private readonly parser = new JsonRowParser(this.columns, this.parts)
   private readonly broken = new FaultList('not-json')
   private readonly others = new FaultList('not-a-row')
   private readonly cutOff = new FaultList('cut-off')
@@ -169,7 +170,7 @@ class JsonRows {
         this.cutOff.add(stream.lineOf(stream.at), '')
         return
       }
-      const end = await stream.value()
+      const end = await stream.value(this.parts)
       if (end !== BROKEN) this.take(stream, end)
       else {
         const line = stream.lineOf(stream.at)
@@ -189,7 +190,7 @@ class JsonRows {
       this.takeAtHand(stream)
       await this.pause()
       if ((await stream.peek()) === -1) return
-      const end = await stream.value()
+      const end = await stream.value(this.parts)
       if (end !== BROKEN) {
         this.take(stream, end)
         continue
@@ -258,7 +259,8 @@ class JsonRows {
       let at = skipSpace(bytes, stream.at, end)
       if (at < end && bytes[at] === 44) at = skipSpace(bytes, at + 1, end)
       if (at >= end || (bytes[at] !== 123 && bytes[at] !== 91)) return
-      const valueEnd = scanValue(bytes, at, end, false)
+      this.parts.count = 0
+      const valueEnd = scanValue(bytes, at, end, false, this.parts)
       if (valueEnd < 0) {
         if (valueEnd !== INCOMPLETE) stream.at = at
         return
@@ -273,7 +275,7 @@ class JsonRows {
   private take(stream: JsonStream, end: number): void {
     const { bytes, at } = stream
     const line = stream.lineOf(at)
-    if (bytes[at] === 123) this.parser.object(bytes, at, line)
+    if (bytes[at] === 123) this.parser.object(bytes, line)
     else if (bytes[at] === 91) this.takeListRow(stream, end, line)
     else this.others.add(line, stream.excerpt(at, end - at))
     stream.at = end
@@ -290,7 +292,7 @@ class JsonRows {
         return
       }
     }
-    this.parser.list(stream.bytes, stream.at, this.header ?? [], line)
+    this.parser.list(stream.bytes, this.header ?? [], line)
     const { listLength } = this.parser
     if (this.expected < 0) this.expected = listLength
     else if (listLength !== this.expected) this.ragged.add(line, String(listLength))

@@ -1,12 +1,43 @@
+import { MAX_DEPTH } from '../columns/nesting.ts'
+
 /** The value goes on behind the bytes at hand. */
 export const INCOMPLETE = -1
 /** The bytes are not JSON; `brokenAt` tells where. */
 export const BROKEN = -2
 
 const MAX_NESTING = 256
+/** Kinds of parts; those of other scalars are their first byte. */
+export const [OPEN, CLOSE, LIST, TEXT, ESCAPED, QUOTE] = [1, 2, 3, 4, 5, 34] as const
 
-/** Where the last value that was scanned stopped being JSON. */
-export const scanned = { brokenAt: 0 }
+/** The parts of one value in their order: keys and values, and where objects open and close. */
+export class JsonParts {
+  count = 0
+  kinds = new Uint8Array(256)
+  starts = new Uint32Array(256)
+  ends = new Uint32Array(256)
+
+  add(kind: number, start: number, end: number): void {
+    const at = this.count++
+    if (at === this.kinds.length) this.grow()
+    this.kinds[at] = kind
+    this.starts[at] = start
+    this.ends[at] = end
+  }
+
+  private grow(): void {
+    const { kinds, starts, ends } = this
+    const size = kinds.length * 2
+    this.kinds = new Uint8Array(size)
+    this.starts = new Uint32Array(size)
+    this.ends = new Uint32Array(size)
+    this.kinds.set(kinds)
+    this.starts.set(starts)
+    this.ends.set(ends)
+  }
+}
+
+/** Where the last value that was scanned stopped being JSON, and whether its last string holds an escape. */
+export const scanned = { brokenAt: 0, escaped: false }
 
 const isSpace = (byte: number): boolean => byte === 32 || byte === 10 || byte === 13 || byte === 9
 
@@ -21,15 +52,32 @@ function broken(at: number): typeof BROKEN {
 }
 
 /**
- * The end of the JSON value that begins at `at`, after checking all of it (RFC 8259), or `INCOMPLETE`, or `BROKEN`. `last`: nothing follows `end`.
+ * The end of the JSON value that begins at `at`, after checking all of it (RFC 8259), or `INCOMPLETE`, or `BROKEN`. `last`:
+ * nothing follows `end`. `into`: takes note of its parts, so that whoever reads them need not look for their ends again.
  */
-export function scanValue(bytes: Uint8Array, at: number, end: number, last: boolean, depth = 0): number {
+export function scanValue(
+  bytes: Uint8Array,
+  at: number,
+  end: number,
+  last: boolean,
+  into: JsonParts | null = null,
+  depth = 0,
+): number {
   if (at >= end) return last ? broken(at) : INCOMPLETE
+  const first = bytes[at]
+  if (first === 123 || first === 91) {
+    if (depth >= MAX_NESTING) return broken(at)
+    return first === 123
+      ? scanObject(bytes, at, end, last, depth + 1, into)
+      : scanList(bytes, at, end, last, depth + 1, into)
+  }
+  const behind = scanScalar(bytes, at, end, last)
+  if (into && behind > 0) into.add(first === 34 && scanned.escaped ? ESCAPED : first, at, behind)
+  return behind
+}
+
+function scanScalar(bytes: Uint8Array, at: number, end: number, last: boolean): number {
   switch (bytes[at]) {
-    case 123:
-      return depth >= MAX_NESTING ? broken(at) : scanObject(bytes, at + 1, end, last, depth + 1)
-    case 91:
-      return depth >= MAX_NESTING ? broken(at) : scanList(bytes, at + 1, end, last, depth + 1)
     case 34:
       return scanString(bytes, at, end, last)
     case 116:
@@ -43,48 +91,84 @@ export function scanValue(bytes: Uint8Array, at: number, end: number, last: bool
   }
 }
 
-function scanObject(bytes: Uint8Array, at: number, end: number, last: boolean, depth: number): number {
-  at = skipSpace(bytes, at, end)
-  if (at < end && bytes[at] === 125) return at + 1
+function scanObject(
+  bytes: Uint8Array,
+  start: number,
+  end: number,
+  last: boolean,
+  depth: number,
+  into: JsonParts | null,
+): number {
+  // Objects that are kept as their text have no parts that anybody asks for.
+  const inner = into && depth <= MAX_DEPTH ? into : null
+  inner?.add(OPEN, start, start)
+  let at = skipSpace(bytes, start + 1, end)
+  if (at < end && bytes[at] === 125) return closed(start, at + 1, inner, into)
   for (;;) {
     if (at >= end) return last ? broken(at) : INCOMPLETE
     if (bytes[at] !== 34) return broken(at)
+    const key = at
     at = scanString(bytes, at, end, last)
     if (at < 0) return at
+    inner?.add(scanned.escaped ? ESCAPED : QUOTE, key, at)
     at = skipSpace(bytes, at, end)
     if (at >= end) return last ? broken(at) : INCOMPLETE
     if (bytes[at] !== 58) return broken(at)
-    at = scanValue(bytes, skipSpace(bytes, at + 1, end), end, last, depth)
+    at = scanValue(bytes, skipSpace(bytes, at + 1, end), end, last, inner, depth)
     if (at < 0) return at
     at = skipSpace(bytes, at, end)
     if (at >= end) return last ? broken(at) : INCOMPLETE
-    if (bytes[at] === 125) return at + 1
+    if (bytes[at] === 125) return closed(start, at + 1, inner, into)
     if (bytes[at] !== 44) return broken(at)
     at = skipSpace(bytes, at + 1, end)
   }
 }
 
-function scanList(bytes: Uint8Array, at: number, end: number, last: boolean, depth: number): number {
-  at = skipSpace(bytes, at, end)
-  if (at < end && bytes[at] === 93) return at + 1
+function closed(start: number, end: number, inner: JsonParts | null, into: JsonParts | null): number {
+  if (inner) inner.add(CLOSE, end, end)
+  else into?.add(TEXT, start, end)
+  return end
+}
+
+function scanList(
+  bytes: Uint8Array,
+  start: number,
+  end: number,
+  last: boolean,
+  depth: number,
+  into: JsonParts | null,
+): number {
+  // Of a row that is a list the values are asked for; lists inside rows are kept whole.
+  const inner = into && depth === 1 ? into : null
+  inner?.add(OPEN, start, start)
+  let at = skipSpace(bytes, start + 1, end)
+  if (at < end && bytes[at] === 93) return closedList(start, at + 1, inner, into)
   for (;;) {
-    at = scanValue(bytes, at, end, last, depth)
+    at = scanValue(bytes, at, end, last, inner, depth)
     if (at < 0) return at
     at = skipSpace(bytes, at, end)
     if (at >= end) return last ? broken(at) : INCOMPLETE
-    if (bytes[at] === 93) return at + 1
+    if (bytes[at] === 93) return closedList(start, at + 1, inner, into)
     if (bytes[at] !== 44) return broken(at)
     at = skipSpace(bytes, at + 1, end)
   }
+}
+
+function closedList(start: number, end: number, inner: JsonParts | null, into: JsonParts | null): number {
+  if (inner) inner.add(CLOSE, end, end)
+  else into?.add(LIST, start, end)
+  return end
 }
 
 /** The end of the string whose quote opens at `at`. */
 function scanString(bytes: Uint8Array, at: number, end: number, last: boolean): number {
+  scanned.escaped = false
   for (at++; at < end; at++) {
     const byte = bytes[at]
     if (byte === 34) return at + 1
     if (byte < 32) return broken(at)
     if (byte !== 92) continue
+    scanned.escaped = true
     const escaped = bytes[++at]
     if (at >= end) break
     if (escaped === 117) {

@@ -1,7 +1,8 @@
 import { privateMemory, type Allocate } from '../../table/allocate.ts'
 import type { Table } from '../../table/column.ts'
 import type { Work } from '../../work/work.ts'
-import { MAX_DEPTH, RowColumns, type KeyNode } from '../columns/row-columns.ts'
+import { RowColumns, type KeyNode } from '../columns/row-columns.ts'
+import { MAX_DEPTH } from '../columns/nesting.ts'
 import type { ValueColumn } from '../columns/value-column.ts'
 import type { ReadReport } from '../read-report.ts'
 import type { ColumnReading, ColumnsReadOptions } from '../types/column-reading.ts'
@@ -76,8 +77,7 @@ export function addValue(columns: RowColumns, node: KeyNode, value: unknown): vo
 function addScalar(column: ValueColumn, value: unknown): void {
   switch (typeof value) {
     case 'number':
-      if (Number.isInteger(value) && !Object.is(value, -0)) column.addNumber(value, 0)
-      else column.addNumber(value, decimalsOf(value))
+      column.addDouble(value)
       return
     case 'string':
       if (value === '') column.addMissing()
@@ -124,14 +124,4 @@ function isPlainObject(value: unknown): value is RowObject {
   if (typeof value !== 'object' || value === null) return false
   const prototype: unknown = Object.getPrototypeOf(value)
   return prototype === Object.prototype || prototype === null
-}
-
-/** Digits after the point that a number is written with, at most 15. */
-export function decimalsOf(value: number): number {
-  if (!Number.isFinite(value)) return 0
-  const text = String(value)
-  const exponent = text.indexOf('e')
-  if (exponent >= 0) return Math.min(15, Math.max(0, -Number(text.slice(exponent + 1))))
-  const point = text.indexOf('.')
-  return point < 0 ? 0 : Math.min(15, text.length - point - 1)
 }
