@@ -12,6 +12,7 @@ import type { BatchMessage } from '../src/read/column-files/arrow/messages.ts'
 import type { VectorType } from '../src/read/column-files/arrow/schema.ts'
 import { readBytes, readOk, typesOf } from './support/read-rows-back.ts'
 import { runs } from './support/runs.ts'
+import { readHybrid } from '../src/read/column-files/parquet/hybrid.ts'
 
 const sample = (name: string): Uint8Array<ArrayBuffer> =>
   new Uint8Array(readFileSync(new URL(`./samples/${name}`, import.meta.url)))
@@ -317,6 +318,49 @@ describe('Arrow of other writers', () => {
     ) as Uint8Array<ArrayBuffer>
     const cut = await readBytes(bytes.slice(0, -8))
     expect(cut).toMatchObject({ ok: true, table: { rows: 3 } })
+  })
+})
+
+describe('runs and packed numbers', () => {
+  it('are what they were written as, of any width', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 32 }).chain(width =>
+          fc.record({
+            width: fc.constant(width),
+            parts: fc.array(
+              fc.oneof(
+                fc.record({ run: fc.nat(40).map(n => n + 1), value: fc.nat(2 ** width - 1) }),
+                fc.record({ packed: fc.array(fc.nat(2 ** width - 1), { minLength: 8, maxLength: 8 }) }),
+              ),
+              { minLength: 1, maxLength: 6 },
+            ),
+            cut: fc.nat(7),
+          }),
+        ),
+        ({ width, parts, cut }) => {
+          const bytes: number[] = []
+          const values: number[] = []
+          for (const part of parts) {
+            if ('run' in part) {
+              bytes.push(part.run << 1)
+              for (let i = 0; i < width; i += 8) bytes.push(Math.floor(part.value / 2 ** i) & 255)
+              values.push(...Array<number>(part.run).fill(part.value))
+              continue
+            }
+            // Eight numbers of so many bits are so many bytes: one large number, its least byte first.
+            let all = part.packed.reduceRight((sum, value) => (sum << BigInt(width)) | BigInt(value), 0n)
+            bytes.push(3)
+            for (let i = 0; i < width; i++, all >>= 8n) bytes.push(Number(all & 255n))
+            values.push(...part.packed)
+          }
+          const count = values.length - Math.min(cut, values.length - 1)
+          expect([...readHybrid(Uint8Array.from(bytes), 0, width, count)]).toEqual(values.slice(0, count))
+          expect(() => readHybrid(Uint8Array.from(bytes), 0, width, values.length + 9)).toThrow(RangeError)
+        },
+      ),
+      runs(300),
+    )
   })
 })
 

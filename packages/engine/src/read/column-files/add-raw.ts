@@ -140,7 +140,7 @@ function plainText(type: LogicalType, raw: unknown): string {
     case 'interval':
       return intervalText(raw as readonly (number | bigint)[])
     default:
-      return String(raw)
+      return jsonOf(type, raw)
   }
 }
 

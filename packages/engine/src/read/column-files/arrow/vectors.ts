@@ -282,8 +282,7 @@ function atLeast(bytes: Uint8Array, needed: number): Uint8Array {
 }
 
 /** The bytes as a buffer that begins with them, so that typed arrays can be laid over it. */
-const aligned = (bytes: Uint8Array, length: number): ArrayBuffer =>
-  bytes.slice(0, length).buffer as ArrayBuffer
+const aligned = (bytes: Uint8Array, length: number): ArrayBuffer => bytes.slice(0, length).buffer
 
 function numbersIn(
   bytes: Uint8Array,

@@ -53,11 +53,7 @@ function unpack(
     for (let i = 0; i < count; i++) {
       const bit = i * width
       let value = 0
-      for (
-        let part = 0, place = from + (bit >> 3), have = -(bit & 7);
-        have < width;
-        part++, place++, have += 8
-      )
+      for (let place = from + (bit >> 3), have = -(bit & 7); have < width; place++, have += 8)
         value += (place < bytes.length ? bytes[place] : 0) * 2 ** have
       out[seen + i] = Math.floor(value) % (mask + 1)
     }

@@ -121,8 +121,7 @@ export const isMap = ({ converted, logical, repetition }: Element, children: rea
   children[0].children.length === 2
 
 const UNITS: Readonly<Record<string, Unit>> = { field_1: 'milli', field_2: 'micro', field_3: 'nano' }
-const unitOf = (facts: Thrift): Unit =>
-  UNITS[Object.keys((facts.field_2 ?? {}) as Thrift)[0] ?? 'field_1'] ?? 'milli'
+const unitOf = (facts: Thrift): Unit => UNITS[Object.keys(facts.field_2 ?? {})[0] ?? 'field_1'] ?? 'milli'
 
 function leafType(element: Element): LogicalType {
   const { physical, logical, converted, scale } = element
