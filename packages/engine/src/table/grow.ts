@@ -28,7 +28,8 @@ export class GrowBigs {
   /** The same whole numbers, of 64 bits. */
   static from(numbers: Float64Array): GrowBigs {
     const bigs = new GrowBigs()
-    bigs.values = BigInt64Array.from(numbers, value => BigInt(value))
+    bigs.values = new BigInt64Array(Math.max(16, numbers.length))
+    for (let i = 0; i < numbers.length; i++) bigs.values[i] = BigInt(numbers[i])
     bigs.length = numbers.length
     return bigs
   }

@@ -6,7 +6,6 @@ import { sure } from '../work/checked.ts'
 /** Below this many different values a text column always keeps a dictionary. */
 const ALWAYS_CODED = 1 << 16
 const encoder = new TextEncoder()
-const digitBytes = new Uint8Array(20)
 
 /**
  * Collects a text column row by row. It starts with a dictionary (open addressing over the bytes) and drops it
@@ -52,19 +51,6 @@ export class TextBuilder {
     this.codes.push(this.codeOf(source, start, end))
     const distinct = this.hashes.length
     if (distinct > ALWAYS_CODED && distinct * 2 > this.rows) this.dropDictionary()
-  }
-
-  /** A whole number by its digits. */
-  addInteger(value: number): void {
-    let at = digitBytes.length
-    let rest = Math.abs(value)
-    do {
-      const tenth = Math.floor(rest / 10)
-      digitBytes[--at] = 48 + (rest - tenth * 10)
-      rest = tenth
-    } while (rest > 0)
-    if (value < 0) digitBytes[--at] = 45
-    this.addBytes(digitBytes, at, digitBytes.length)
   }
 
   /** The text of an earlier row, which has one, again. */

@@ -1,7 +1,7 @@
 import { privateMemory, settle, type Allocate } from '../../table/allocate.ts'
 import { emptyBits, setBit } from '../../table/bits.ts'
-import { isoDay } from '../../table/calendar.ts'
 import { fitsWide, type Column, type Field, type FieldType } from '../../table/column.ts'
+import { digitBytes, writeDay, writeDecimal } from '../../table/digit-bytes.ts'
 import { decimalsOfDigits, digitsOfDouble, plainNumber } from '../../table/digits.ts'
 import { GrowBigs, GrowBytes, GrowMissing, GrowNumbers } from '../../table/grow.ts'
 import { decodeBytes } from '../../table/text-block.ts'
@@ -139,7 +139,6 @@ export class ColumnReader {
     }
     const text = decodeBytes(bytes, start, end).trim()
     const digits = plainNumber(text) ?? '0'
-    if (text !== digits || end - start !== text.length) this.isCanonical = false
     const decimals = decimalsOfDigits(digits)
     if (decimals > 0) this.kind = NUMBER
     const isWide = decimals === 0 && fitsWide(BigInt(digits))
@@ -148,6 +147,8 @@ export class ColumnReader {
       this.numbers = new GrowNumbers()
       this.kept = 'wide'
     } else if (this.kept !== 'digits' && !(this.kept === 'wide' && isWide)) this.turnToDigits()
+    // What came before was written out by now, as far as it could be.
+    if (text !== digits || end - start !== text.length) this.isCanonical = false
     if (this.kept === 'wide') this.bigs.push(BigInt(digits))
     else {
       this.texts?.addText(digits)
@@ -190,11 +191,14 @@ export class ColumnReader {
 
   private turnToDigits(): void {
     const texts = new TextBuilder()
-    this.eachBefore(texts, row =>
-      texts.addText(
-        this.kept === 'wide' ? String(this.bigs.at(row)) : (digitsOfDouble(this.numbers.at(row)) ?? '0'),
-      ),
-    )
+    const { kept, bigs, numbers, places, isCanonical } = this
+    this.eachBefore(texts, row => {
+      if (kept === 'wide') texts.addText(String(bigs.at(row)))
+      else if (isCanonical) {
+        const start = writeDecimal(numbers.at(row), places ? places.bytes[row] : 0, true)
+        texts.addBytes(digitBytes, start, digitBytes.length)
+      } else texts.addText(digitsOfDouble(numbers.at(row)) ?? '0')
+    })
     this.texts = texts
     this.numbers = new GrowNumbers()
     this.bigs = new GrowBigs()
@@ -219,10 +223,15 @@ export class ColumnReader {
       const texts = new TextBuilder()
       const { kind, kept, places, bigs, numbers } = this
       this.eachBefore(texts, row => {
-        if (kept === 'wide') texts.addText(String(bigs.at(row)))
-        else if (kind === DATE) texts.addText(isoDay(numbers.at(row)))
-        else if (places) texts.addText(numbers.at(row).toFixed(places.bytes[row]))
-        else texts.addInteger(numbers.at(row))
+        if (kept === 'wide') {
+          texts.addText(String(bigs.at(row)))
+          return
+        }
+        const start =
+          kind === DATE
+            ? writeDay(numbers.at(row))
+            : writeDecimal(numbers.at(row), places ? places.bytes[row] : 0, false)
+        texts.addBytes(digitBytes, start, digitBytes.length)
       })
       this.texts = texts
       this.kept = 'texts'
