@@ -76,5 +76,7 @@ export function shownCellWidth(
 function shownSample(field: Field, format: Format, sample: string): string {
   if (field.type === 'text' || field.type === 'tags' || field.type === 'boolean') return sample
   const value = spanOf(sample, { field, clock: ANY_CLOCK })?.from
-  return value === undefined ? sample : shower(field, format)(Number(value))
+  if (value === undefined) return sample
+  // Digits are written as they are: the nearest double may have fewer.
+  return shower(field, format)(field.wide ? value : Number(value))
 }

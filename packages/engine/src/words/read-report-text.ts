@@ -35,9 +35,10 @@ export const reportSentences = (report: ReadReport): string[] => [
   ...report.columns.flatMap(column => [...columnTexts(column)]),
 ]
 
-/** The same without what concerns single columns. */
+/** The same without what of single columns could be read otherwise, which findings tell. */
 export function generalSentences(report: ReadReport): string[] {
-  return [howText(report), ...skipped(report), ...report.faults.map(faultText)]
+  const lost = report.columns.flatMap(column => [...lossTexts(column)])
+  return [howText(report), ...skipped(report), ...report.faults.map(faultText), ...lost]
 }
 
 function howText({ format, gzip, encoding, byteOrderMark, csv, json }: ReadReport): string {
@@ -61,8 +62,16 @@ function* skipped({ csv, json, notUtf8Line }: ReadReport): Iterable<string> {
   if (csv.blankLines > 0) yield `${count(csv.blankLines, 'blank line was', 'blank lines were')} passed over.`
   if (csv.commentLines > 0)
     yield `${count(csv.commentLines, 'line of comment was', 'lines of comment were')} passed over.`
-  if (csv.renamed.length > 0)
-    yield `Columns without a name of their own are called ${csv.renamed.join(', ')}.`
+  if (csv.renamed.length > 0) yield `Columns without a name of their own are called ${firstOf(csv.renamed)}.`
+}
+
+/** Names that are listed. */
+const LISTED = 5
+
+function firstOf(names: readonly string[]): string {
+  const more = names.length - LISTED
+  const listed = names.slice(0, LISTED).join(', ')
+  return more > 0 ? `${listed} and so on, ${names.length} in all` : listed
 }
 
 /** A fault in one sentence, with where it was seen first. */
@@ -96,6 +105,14 @@ export function faultText({ code, count: n, examples }: Fault): string {
   }
 }
 
+/** What of a column is not as the file has it. */
+function* lossTexts({ key, notNumbers = 0, finer = 0 }: ColumnReading): Iterable<string> {
+  if (notNumbers > 0)
+    yield `${key}: ${count(notNumbers, 'value says', 'values say')} to be no number (NaN) and ${notNumbers === 1 ? 'is' : 'are'} missing.`
+  if (finer > 0)
+    yield `${key}: ${count(finer, 'time is', 'times are')} told finer than milliseconds, and cut to them.`
+}
+
 function* columnTexts({
   key,
   style,
@@ -104,8 +121,6 @@ function* columnTexts({
   misfits,
   asked,
   type,
-  notNumbers = 0,
-  finer = 0,
 }: ColumnReading): Iterable<string> {
   const examples = misfits.examples
     .map(({ row, text }) => `“${text.slice(0, 40)}” in row ${row + 1}`)
@@ -114,10 +129,6 @@ function* columnTexts({
     yield `${key}: ${count(misfits.count, 'value is', 'values are')} not ${type} and became missing: ${examples}.`
   else if (likely && misfits.count > 0)
     yield `${key} is text because ${count(misfits.count, 'value is', 'values are')} not ${styleText(likely)}: ${examples}.`
-  if (notNumbers > 0)
-    yield `${key}: ${count(notNumbers, 'value says', 'values say')} to be no number (NaN) and ${notNumbers === 1 ? 'is' : 'are'} missing.`
-  if (finer > 0)
-    yield `${key}: ${count(finer, 'time is', 'times are')} told finer than milliseconds, and cut to them.`
   if (ambiguous && style)
     yield `${key} was read as ${styleText(style)}; ${styleText(ambiguous)} fits as well.`
 }

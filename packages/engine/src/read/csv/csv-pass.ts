@@ -7,7 +7,7 @@ import { DOUBLED, PLAIN, type Records } from './scan.ts'
 
 const MAX_FIELDS = 50_000
 /** Rows may have twice as many fields as the first, or this many more; what lies beyond is kept together, as it stands. */
-const MORE_FIELDS = 100
+const MORE_FIELDS = 20
 
 /** One reading of the file: all columns, or only some of them as text. */
 export class CsvPass {
