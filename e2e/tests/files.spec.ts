@@ -32,6 +32,26 @@ test('ragged rows are read, padded and reported', async ({ page }) => {
   expect(await workshop.texts('Column 3')).toEqual(['', '', '6'])
 })
 
+test('numbers that no double tells are shown, ordered and searched as written; what is cut is told', async ({
+  page,
+}) => {
+  const workshop = new Workshop(page)
+  const rows = ['1234567890123456.79;b', '1234567890123456.78;Łódź', '5;Straße', '-1234567890123456.78;c']
+  const content = `sep=;\nsum;place;at\n${rows.map(row => `${row};2024-06-14T10:00:00.123456`).join('\n')}\n`
+  await workshop.openFile('sums.csv', content)
+  await workshop.ready()
+  await expect(workshop.panel).toContainText('The first line names the delimiter')
+  await expect(workshop.panel).toContainText('at: 4 times are told finer than milliseconds, and cut to them.')
+  await workshop.grid.getByRole('columnheader', { name: 'Sum' }).click()
+  await expect
+    .poll(() => workshop.texts('Sum'))
+    .toEqual(['-1234567890123456.78', '5.00', '1234567890123456.78', '1234567890123456.79'])
+  await page.getByPlaceholder('Search rows').fill('lodz')
+  await expect.poll(() => workshop.texts('Sum')).toEqual(['1234567890123456.78'])
+  await page.getByPlaceholder('Search rows').fill('strasse')
+  await expect.poll(() => workshop.texts('Sum')).toEqual(['5.00'])
+})
+
 const PNG = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0, 0x0d, 0x49, 0x48])
 const BROKEN: [string, string | Buffer, RegExp][] = [
   ['an unclosed quote', 'a,b\n1,2\n"open,3\n4,5\n', /quote that opens on line 3/],

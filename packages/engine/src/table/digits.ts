@@ -75,7 +75,7 @@ export const SAFE_DIGITS = 15
 const MOST_OF_A_DOUBLE = 17
 
 /** Digits from the first to the last that is not zero. */
-export const significantDigits = (digits: string): string =>
+const significantDigits = (digits: string): string =>
   digits.replace('-', '').replace('.', '').replace(/^0+/, '').replace(/0+$/, '')
 
 /**

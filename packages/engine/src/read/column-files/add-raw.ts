@@ -102,7 +102,7 @@ const addInstant = (column: ValueColumn, ms: number): void => column.addTime(ms,
 const addWallTime = (column: ValueColumn, ms: number): void => column.addTime(ms, 'wall')
 
 /** The double that is written as shortly as a number of 32 bits can be told apart. */
-export function toldSingle(value: number): number {
+function toldSingle(value: number): number {
   if (!Number.isFinite(value) || Number.isSafeInteger(value)) return value
   for (let digits = 6; digits <= 9; digits++) {
     const short = Number(value.toPrecision(digits))
@@ -166,13 +166,13 @@ export function isText(bytes: Uint8Array): boolean {
 }
 
 /** A value as JSON that keeps it: numbers by all their digits, times and bytes as texts; what JSON has no word for is a text too. */
-export function jsonOf(type: LogicalType, raw: unknown): string {
+function jsonOf(type: LogicalType, raw: unknown): string {
   if (raw === null || raw === undefined) return 'null'
   switch (type.kind) {
     case 'boolean':
       return raw ? 'true' : 'false'
     case 'integer':
-      return String(raw)
+      return `${raw as number | bigint}`
     case 'float': {
       const value = type.single ? toldSingle(Number(raw)) : Number(raw)
       return Number.isFinite(value) ? String(value) : JSON.stringify(String(value))

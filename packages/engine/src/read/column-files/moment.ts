@@ -22,7 +22,7 @@ const INFINITE: ReadonlyMap<bigint | number, string> = new Map<bigint | number, 
 ])
 
 /** The largest whole number that is not more than a quotient. */
-export function floorDivided(value: bigint, by: bigint): bigint {
+function floorDivided(value: bigint, by: bigint): bigint {
   const quotient = value / by
   return value % by < 0n ? quotient - 1n : quotient
 }

@@ -64,7 +64,7 @@ function addMembers(columns: RowColumns, node: KeyNode, row: RowObject): void {
 }
 
 /** Adds what a row holds under a key. */
-export function addValue(columns: RowColumns, node: KeyNode, value: unknown): void {
+function addValue(columns: RowColumns, node: KeyNode, value: unknown): void {
   if (isPlainObject(value) && node.depth < MAX_DEPTH) {
     addMembers(columns, node, value)
     return

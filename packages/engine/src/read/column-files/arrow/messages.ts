@@ -19,7 +19,7 @@ export interface BatchMessage {
   readonly body: Uint8Array
 }
 
-export interface DictionaryMessage {
+interface DictionaryMessage {
   readonly id: number
   readonly isDelta: boolean
   readonly batch: BatchMessage

@@ -30,7 +30,7 @@ const PHYSICAL_NAMES = {
 } as const
 
 /** Values as they are stored. */
-export type Stored = ArrayLike<unknown>
+type Stored = ArrayLike<unknown>
 
 /** One page of a column. */
 export interface Page {

@@ -98,7 +98,7 @@ function groupType(element: Element, children: readonly Node[]): LogicalType {
 }
 
 /** What the entries of a list are: of three levels, what the middle one holds; of two, what is repeated. */
-export function entryOf(repeated: Node): LogicalType {
+function entryOf(repeated: Node): LogicalType {
   if (isWrapper(repeated)) return repeated.children[0].type
   return repeated.type.kind === 'list' ? repeated.type.of : repeated.type
 }
