@@ -22,7 +22,8 @@ export function rowsOf(
   { saveLater }: Saving,
   { inTurn, note, quietly, begin }: Remembering,
 ) {
-  const { saved, input, handle, definition, progress, problem, needsFile, fieldChanges, panel } = state
+  const { saved, input, handle, definition, report, progress, problem, needsFile, fieldChanges, panel } =
+    state
   const { ownFields, titleOf, optionsNow } = state
 
   /** The rows' file is read otherwise. What cannot be read so is told, and nothing changes. */
@@ -45,6 +46,14 @@ export function rowsOf(
     const file = heldFile(id) ?? (await fileOf(id))
     const next: FileOrigin = { ...origin, options }
     const source = inputOf(next, file)
+    if (source && !report.value) {
+      // Nothing could be read so far: the grid begins anew.
+      saved.value = { ...sure(saved.value), origin: next }
+      problem.value = ''
+      input.value = source
+      saveLater()
+      return false
+    }
     return source !== null && (await replaceRows(source, next, wanted))
   }
 

@@ -371,6 +371,9 @@ export const words = {
     bar: 'bar',
     placeOfRows: 'place of rows',
   },
+  unreadFile: {
+    foundOut: 'as found out',
+  },
   findings: {
     columnTakenOut: 'column taken out',
     whoMayOrder: 'who may order',

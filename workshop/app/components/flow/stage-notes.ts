@@ -4,9 +4,17 @@ import { formatBytes } from '~/utils/format'
 
 /** What each stage says of itself in a few words. */
 export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageName, string> {
-  const { arrangement, description, saved, measures } = grid
+  const { arrangement, description, saved, measures, problem } = grid
   if (!arrangement || !description) {
-    return { source: 'loading', columns: '', search: '', conditions: '', order: '', groups: '', rows: '' }
+    return {
+      source: problem ? 'not read' : 'loading',
+      columns: '',
+      search: '',
+      conditions: '',
+      order: '',
+      groups: '',
+      rows: '',
+    }
   }
   const shown = shownColumns(arrangement)
   const count = shown.start.length + shown.middle.length + shown.end.length

@@ -4,6 +4,11 @@ import { useOpenGrid, type PanelName } from '~/stores/open-grid'
 
 const { name } = defineProps<{ name: PanelName }>()
 const grid = useOpenGrid()
+/** How the file was to be read that could not be. */
+const unread = computed(() => {
+  const origin = grid.saved?.origin
+  return grid.problem && origin?.kind === 'file' ? (origin.options ?? {}) : null
+})
 
 const PANELS = {
   source: resolveComponent('SourcePanel'),
@@ -31,9 +36,8 @@ const PANELS = {
       >
         ×
       </button>
-      <template v-if="grid.report">
-        <component :is="PANELS[name]" />
-      </template>
+      <component :is="PANELS[name]" v-if="grid.report" />
+      <UnreadFile v-else-if="name === 'source' && unread" :options="unread" />
     </div>
     <PanelEdge />
   </aside>

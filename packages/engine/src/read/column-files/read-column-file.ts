@@ -64,12 +64,17 @@ async function fillColumns(
   const cells = file.rows * fields.length
   let done = 0
   let rows = 0
+  let heldBytes = 0
   let sliceStarted = performance.now()
   for await (const chunk of file.chunks()) {
     for (let from = 0; from < chunk.length; from += SLICE_ROWS) {
       const to = Math.min(chunk.length, from + SLICE_ROWS)
-      for (const leaf of fields[chunk.field]) fillSlice(leaf, chunk, from, to)
-      refuseBeyond(bytesOfLeaves(fields), blob.size, call)
+      const leaves = fields[chunk.field]
+      const before = bytesOf(leaves)
+      for (const leaf of leaves) fillSlice(leaf, chunk, from, to)
+      // Texts may be far longer than what says them: a dictionary has each once.
+      heldBytes += bytesOf(leaves) - before
+      refuseBeyond(heldBytes, blob.size, call)
       if (performance.now() - sliceStarted < SLICE_MS) continue
       stopIfCancelled(call)
       await breathe()
@@ -109,9 +114,7 @@ async function fillColumns(
   }
 }
 
-/** Texts may be far longer than what says them: a dictionary has each once. */
-const bytesOfLeaves = (fields: readonly (readonly Leaf[])[]): number =>
-  fields.reduce((sum, leaves) => leaves.reduce((part, { values }) => part + values.bytes, sum), 0)
+const bytesOf = (leaves: readonly Leaf[]): number => leaves.reduce((sum, { values }) => sum + values.bytes, 0)
 
 const isUnread = ({ unread }: ColumnFile, place: number): boolean =>
   unread.some(({ field }) => field === place)

@@ -103,6 +103,9 @@ export class JsonStream {
   }
 
   private countLines(upTo: number): void {
-    for (; this.counted < upTo; this.counted++) if (this.bytes[this.counted] === 10) this.line++
+    if (upTo <= this.counted) return
+    const part = this.bytes.subarray(this.counted, upTo)
+    for (let feed = part.indexOf(10); feed >= 0; feed = part.indexOf(10, feed + 1)) this.line++
+    this.counted = upTo
   }
 }

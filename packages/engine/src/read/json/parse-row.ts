@@ -11,7 +11,7 @@ export class JsonRowParser {
   private readonly columns: RowColumns
   private readonly parts: JsonParts
   private bytes: Uint8Array = new Uint8Array(0)
-  private line = 0
+  private line = (): number => 0
   /** The next part. */
   private next = 0
   /** Values of the last list. */
@@ -23,8 +23,8 @@ export class JsonRowParser {
     this.parts = parts
   }
 
-  /** An object: its keys are fields, those of objects inside it by their path. */
-  object(bytes: Uint8Array, line: number): void {
+  /** `line`: where it stands, for what is told. An object: its keys are fields, those of objects inside it by their path. */
+  object(bytes: Uint8Array, line: () => number): void {
     this.bytes = bytes
     this.line = line
     this.next = 1
@@ -33,7 +33,7 @@ export class JsonRowParser {
   }
 
   /** A list: its values belong to the given fields, those beyond them to `column 5` and so on. */
-  list(bytes: Uint8Array, names: readonly string[], line: number): void {
+  list(bytes: Uint8Array, names: readonly string[], line: () => number): void {
     this.bytes = bytes
     this.line = line
     this.next = 1
@@ -109,7 +109,7 @@ export class JsonRowParser {
   private column(node: KeyNode): ValueColumn | null {
     const { columns } = this
     if (!node.column && columns.fieldCount >= MAX_FIELDS) {
-      const facts = { line: this.line, fields: columns.fieldCount + 1, most: MAX_FIELDS }
+      const facts = { line: this.line(), fields: columns.fieldCount + 1, most: MAX_FIELDS }
       throw new ReadError({ code: 'too-many-fields', ...facts })
     }
     const column = columns.columnAt(node)

@@ -274,14 +274,14 @@ class JsonRows {
 
   private take(stream: JsonStream, end: number): void {
     const { bytes, at } = stream
-    const line = stream.lineOf(at)
+    const line = (): number => stream.lineOf(at)
     if (bytes[at] === 123) this.parser.object(bytes, line)
     else if (bytes[at] === 91) this.takeListRow(stream, end, line)
-    else this.others.add(line, stream.excerpt(at, end - at))
+    else this.others.add(line(), stream.excerpt(at, end - at))
     stream.at = end
   }
 
-  private takeListRow(stream: JsonStream, end: number, line: number): void {
+  private takeListRow(stream: JsonStream, end: number, line: () => number): void {
     const first = this.firstList
     this.firstList = false
     if (first && this.mayHaveHeader) {
@@ -295,7 +295,7 @@ class JsonRows {
     this.parser.list(stream.bytes, this.header ?? [], line)
     const { listLength } = this.parser
     if (this.expected < 0) this.expected = listLength
-    else if (listLength !== this.expected) this.ragged.add(line, String(listLength))
+    else if (listLength !== this.expected) this.ragged.add(line(), String(listLength))
   }
 
   private async pause(): Promise<void> {
