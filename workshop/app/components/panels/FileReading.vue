@@ -1,15 +1,8 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
-import {
-  ENCODING_NAMES,
-  ENCODINGS,
-  FILE_FORMATS,
-  FORMAT_NAMES,
-  type Encoding,
-  type FileFormat,
-  type ReadReport,
-} from '@vast-meadow/engine'
+import type { Encoding, FileFormat, ReadReport } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
+import { DELIMITER_CHOICES, ENCODING_CHOICES, FORMAT_CHOICES } from '~/utils/reading-choices'
 
 /** How the file was read, each part of it changeable. */
 const { reading } = defineProps<{ reading: ReadReport }>()
@@ -17,19 +10,11 @@ const grid = useOpenGrid()
 const id = useId()
 const busy = ref(false)
 
-const DELIMITERS = [
-  { value: ',', title: words.fileReading.comma },
-  { value: ';', title: words.fileReading.semicolon },
-  { value: '\t', title: words.fileReading.tab },
-  { value: '|', title: words.fileReading.bar },
-]
-const formats = FILE_FORMATS.map(value => ({ value, title: FORMAT_NAMES[value] }))
-const encodings = ENCODINGS.map(value => ({ value, title: ENCODING_NAMES[value] }))
 const delimiters = computed(() => {
   const own = reading.csv?.delimiter ?? ','
-  return DELIMITERS.some(({ value }) => value === own)
-    ? DELIMITERS
-    : [...DELIMITERS, { value: own, title: `“${own}”` }]
+  return DELIMITER_CHOICES.some(({ value }) => value === own)
+    ? DELIMITER_CHOICES
+    : [...DELIMITER_CHOICES, { value: own, title: `“${own}”` }]
 })
 const lists = computed(() =>
   (reading.json?.lists ?? []).map(({ path, length }) => ({ value: path, title: `${path} (${length})` })),
@@ -47,7 +32,7 @@ async function read(name: string, change: Parameters<typeof grid.read>[1]): Prom
   <div class="fields" role="group" :aria-labelledby="id">
     <VSelect
       :label="words.fileReading.format"
-      :items="formats"
+      :items="FORMAT_CHOICES"
       :model-value="reading.format"
       :disabled="busy"
       @update:model-value="read('format', { format: $event as FileFormat })"
@@ -55,7 +40,7 @@ async function read(name: string, change: Parameters<typeof grid.read>[1]): Prom
     <VSelect
       v-if="reading.encoding"
       :label="words.fileReading.encoding"
-      :items="encodings"
+      :items="ENCODING_CHOICES"
       :model-value="reading.encoding"
       :disabled="busy"
       @update:model-value="read('encoding', { encoding: $event as Encoding })"
