@@ -62,6 +62,9 @@ const TYPE = {
 
 const UNIT_NAMES: readonly Unit[] = ['second', 'milli', 'micro', 'nano']
 
+/** How the format says in which order the bytes of numbers stand. */
+const BIG_ENDIAN = 1
+
 /** A type that is not known: how its buffers lie is not known either. */
 class UnknownTypeError extends Error {
   override readonly name = 'UnknownTypeError'
@@ -72,6 +75,8 @@ class UnknownTypeError extends Error {
  * behind it can be read.
  */
 export function vectorTypes(schema: FlatTable): { types: VectorType[]; unread: UnreadColumn[] } {
+  if (schema.int16(0, 0) === BIG_ENDIAN)
+    throw new RangeError('its numbers begin with their largest byte, which is not read here')
   const types: VectorType[] = []
   const unread: UnreadColumn[] = []
   for (const field of schema.tables(1)) {
