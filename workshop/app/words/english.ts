@@ -372,6 +372,7 @@ export const words = {
     placeOfRows: 'place of rows',
   },
   unreadFile: {
+    asItWasTaken: 'The file could not be read as it was taken. It may be something else.',
     foundOut: 'as found out',
   },
   findings: {

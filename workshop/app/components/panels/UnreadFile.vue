@@ -23,7 +23,7 @@ const read = (option: (typeof choices)[number]['option'], value: unknown): Promi
 <template>
   <section>
     <h2>{{ words.sourcePanel.source }}</h2>
-    <p class="lead">{{ grid.problem }}</p>
+    <p class="lead">{{ words.unreadFile.asItWasTaken }}</p>
     <h3 :id="id">{{ words.fileReading.readAs }}</h3>
     <div class="fields" role="group" :aria-labelledby="id">
       <VSelect
