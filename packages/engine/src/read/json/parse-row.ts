@@ -23,7 +23,7 @@ export class JsonRowParser {
     this.parts = parts
   }
 
-  /** `line`: where it stands, for what is told. An object: its keys are fields, those of objects inside it by their path. */
+  /** An object: its keys are fields, those of objects inside it by their path. `line`: where it stands, asked for when something is told. */
   object(bytes: Uint8Array, line: () => number): void {
     this.bytes = bytes
     this.line = line
