@@ -70,9 +70,10 @@ function replace(operations, again) {
 function merge(operations, rivals, rows) {
   for (const [name, figures] of Object.entries(rivals)) {
     for (const [rival, figure] of Object.entries(figures)) {
-      const ours = operations[name]?.meadow
+      // Files are read by several threads, as the rivals read them.
+      const ours = (name === 'read CSV' && operations[name]?.helped) || operations[name]?.meadow
       // Ours reads a part of the rows as CSV, the rivals read them all.
-      const share = name === 'read CSV' || name === 'write CSV' ? Math.max(1, rows / CSV_ROWS) : 1
+      const share = Math.max(1, rows / (CSV_ROWS[name] ?? rows))
       if (ours)
         operations[name][rival] = {
           ...figure,

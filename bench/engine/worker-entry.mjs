@@ -7,7 +7,7 @@ import { buildTable } from './data.mjs'
 import { runOperations } from './operations.mjs'
 
 onmessage = async ({ data }) => {
-  if (data.call === 'help') {
+  if (data.call === 'helper') {
     new HelperThread().listen(data.tasks)
     return
   }

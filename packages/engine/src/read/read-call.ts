@@ -1,5 +1,6 @@
 import { privateMemory, type Allocate } from '../table/allocate.ts'
 import { CancelledError } from '../work/work.ts'
+import type { ReadHelper } from './csv/share-task.ts'
 import type { ReadProblem } from './read-report.ts'
 
 /** How a reading is watched, and where its table is to lie. */
@@ -10,6 +11,8 @@ export interface ReadCall {
   readonly allocate?: Allocate
   /** Bytes that a table may take; default: what the machine says, see `memoryLimit`. */
   readonly memoryBytes?: number
+  /** Further threads that read a part, once they are there; they see the memory that this one allocates. */
+  readonly helpers?: () => Promise<readonly ReadHelper[]>
 }
 
 /** Ends a reading with a problem that is told, not thrown further. */

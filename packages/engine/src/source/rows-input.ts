@@ -2,7 +2,7 @@ import { privateMemory, type Allocate } from '../table/allocate.ts'
 import { settleTable } from '../table/settle-table.ts'
 import { bytesOf, type Table } from '../table/column.ts'
 import type { Decoders } from '../read/column-files/column-file.ts'
-import { memoryLimit } from '../read/read-call.ts'
+import { memoryLimit, type ReadCall } from '../read/read-call.ts'
 import { readFile } from '../read/read-file.ts'
 import type { ReadOptions, ReadReport } from '../read/read-report.ts'
 import { reportSentences } from '../words/read-report-text.ts'
@@ -26,6 +26,8 @@ export interface LoadCall {
   readonly onProgress?: (progress: Progress) => void
   readonly allocate?: Allocate
   readonly decoders?: Decoders
+  /** Further threads that read a part, where they see what `allocate` makes. */
+  readonly helpers?: ReadCall['helpers']
 }
 
 export interface Loaded {
@@ -53,14 +55,14 @@ export async function loadTable(input: RowsInput, call: LoadCall = {}): Promise<
       const result = await readFile(
         input.blob,
         input.options,
-        { allocate, cancelled, onBytes },
+        { allocate, cancelled, onBytes, helpers: call.helpers },
         call.decoders,
       )
       if (!result.ok) throw new SourceError(result.problem)
       return { table: result.table, notes: reportSentences(result.report), reading: result.report }
     }
     case 'grown': {
-      const sample = await loadTable(input.of, { ...call, allocate: privateMemory })
+      const sample = await loadTable(input.of, { ...call, allocate: privateMemory, helpers: undefined })
       refuseTooLarge(bytesOf(sample.table) * input.times)
       const grow = growTable(sample.table, input.times, input.seed ?? 1, allocate)
       const table = await runSliced(grow, { cancelled: call.cancelled })

@@ -1,6 +1,7 @@
 import type { HelperTask } from '../flow/flow.ts'
 import type { Helper } from '../work/helper.ts'
-import type { FromWorker, ToWorker } from './messages.ts'
+import type { ReadHelper, ShareQuestions, ShareTask } from '../read/csv/share-task.ts'
+import type { FromHelper, FromWorker, ToHelper, ToWorker } from './messages.ts'
 
 /** What is needed of a worker that shall help. */
 export interface HelperPort {
@@ -57,7 +58,7 @@ export async function readyHelpers(started: readonly HelperLink[]): Promise<Help
 }
 
 /** The other end of a helper's thread. */
-export class HelperLink implements Helper<HelperTask> {
+export class HelperLink implements Helper<HelperTask>, ReadHelper {
   private readonly port: HelperPort
   /**
    * What is posted to a worker leaves a thread when its task ends, what is posted to a channel leaves at once; tasks
@@ -65,6 +66,8 @@ export class HelperLink implements Helper<HelperTask> {
    */
   private readonly tasks: MessagePort
   private open = true
+  private readonly waiting = new Map<number, { resolve(answer: unknown): void; reject(error: Error): void }>()
+  private lastId = 0
   /** Resolves when it is known whether the helper is there. */
   readonly ready: Promise<boolean>
 
@@ -87,7 +90,10 @@ export class HelperLink implements Helper<HelperTask> {
         if (!('ready' in data)) return
         port.postMessage({ id: 0, call: 'helper', tasks: port2 }, [port2])
       }
-      port1.onmessage = () => settle(true)
+      port1.onmessage = ({ data }: MessageEvent<FromHelper>) => {
+        if (data === 'listening') settle(true)
+        else this.hear(data)
+      }
     })
   }
 
@@ -95,12 +101,40 @@ export class HelperLink implements Helper<HelperTask> {
     return this.open
   }
 
-  hand(task: HelperTask): void {
-    this.tasks.postMessage(task)
+  hand(task: HelperTask | ShareTask): void {
+    this.post(task)
+  }
+
+  ask<Name extends keyof ShareQuestions>(
+    question: { readonly call: Name } & ShareQuestions[Name]['asked'],
+  ): Promise<ShareQuestions[Name]['answer']> {
+    return new Promise((resolve, reject) => {
+      if (!this.open) {
+        reject(new Error('The helper is closed.'))
+        return
+      }
+      const id = ++this.lastId
+      // What is answered is the question's answer, which the checker cannot see through the port.
+      this.waiting.set(id, { resolve: answer => resolve(answer as ShareQuestions[Name]['answer']), reject })
+      this.post({ id, question } as ToHelper)
+    })
+  }
+
+  private post(message: ToHelper): void {
+    this.tasks.postMessage(message)
+  }
+
+  private hear(message: Exclude<FromHelper, 'listening'>): void {
+    const waiting = this.waiting.get(message.id)
+    this.waiting.delete(message.id)
+    if ('answer' in message) waiting?.resolve(message.answer)
+    else waiting?.reject(new Error('The helper could not answer.'))
   }
 
   close(): void {
     this.open = false
+    for (const { reject } of this.waiting.values()) reject(new Error('The helper is closed.'))
+    this.waiting.clear()
     this.tasks.close()
     this.port.terminate()
   }

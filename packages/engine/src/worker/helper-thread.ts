@@ -2,6 +2,9 @@ import { answerSort } from '../order/split-sort.ts'
 import type { ConditionTools } from '../flow/predicates.ts'
 import { OwnPredicates } from '../flow/predicates.ts'
 import type { HelperTask } from '../flow/flow.ts'
+import { AnswerShare } from '../read/csv/answer-share.ts'
+import type { ShareTask } from '../read/csv/share-task.ts'
+import type { FromHelper, ToHelper } from './messages.ts'
 import type { PatternCompiler } from '../condition/kinds/kind.ts'
 import { packagedTools, type ExpressionTools } from '../expression/load-packaged.ts'
 import { Answer } from '../work/helper.ts'
@@ -16,6 +19,7 @@ export class HelperThread {
   private predicates = new OwnPredicates({ rows: 0, fields: [], columns: [] })
   private readonly tools: { pattern: PatternCompiler | null } & Pick<ConditionTools, 'own'>
   private readonly packaged: Pick<ExpressionTools, 'pattern'>
+  private readonly reading = new AnswerShare()
   private last: Promise<void> = Promise.resolve()
   private waiting = 0
   private toPrepare: readonly ColumnIndex[] = []
@@ -31,24 +35,54 @@ export class HelperThread {
 
   /** Takes the tasks that come on a port, and says there that it does. */
   listen(tasks: MessagePort): void {
-    tasks.onmessage = ({ data }: MessageEvent<HelperTask>) => this.take(data)
-    tasks.onmessageerror = () => (this.lost = true)
-    tasks.postMessage('listening')
+    const post = (message: FromHelper): void => tasks.postMessage(message)
+    tasks.onmessage = ({ data }: MessageEvent<ToHelper>) => this.take(data, post)
+    tasks.onmessageerror = () => {
+      this.lost = true
+      this.reading.fail()
+    }
+    post('listening')
   }
 
-  private take(task: HelperTask): void {
+  private take(message: ToHelper, post: (answer: FromHelper) => void): void {
     this.waiting++
     this.last = this.last.then(async () => {
-      try {
-        await this.handle(task)
-      } catch {
-        // Whoever asked does it alone.
-        if ('answer' in task) new Answer(task.answer).refuse()
-        else this.lost = true
-      }
+      if ('question' in message) this.answerReading(message, post)
+      else if (isShareTask(message)) this.read(message)
+      else await this.work(message)
       this.waiting--
       void this.prepareWhenIdle()
     })
+  }
+
+  private read(task: ShareTask): void {
+    try {
+      this.reading.do(task)
+    } catch {
+      this.reading.fail()
+    }
+  }
+
+  private answerReading(
+    { id, question }: Extract<ToHelper, { question: unknown }>,
+    post: (answer: FromHelper) => void,
+  ): void {
+    try {
+      post({ id, answer: this.reading.answer(question) })
+    } catch {
+      this.reading.fail()
+      post({ id, failed: true })
+    }
+  }
+
+  private async work(task: HelperTask): Promise<void> {
+    try {
+      await this.handle(task)
+    } catch {
+      // Whoever asked does it alone.
+      if ('answer' in task) new Answer(task.answer).refuse()
+      else this.lost = true
+    }
   }
 
   private async handle(task: HelperTask): Promise<void> {
@@ -117,6 +151,8 @@ export class HelperThread {
     void this.prepareWhenIdle()
   }
 }
+
+const isShareTask = (task: HelperTask | ShareTask): task is ShareTask => task.call.startsWith('fields-')
 
 /** Works an answer out in one go, unless nobody waits for it any more. */
 function answer(

@@ -1,8 +1,10 @@
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
 import type { Table } from '../table/column.ts'
+import type { HelperTask } from '../flow/flow.ts'
 import type { FlowView } from '../flow/view.ts'
 import type { ArgsOf, QuestionName } from '../question/index.ts'
 import type { ViewId } from '../question/question.ts'
+import type { ShareQuestion, ShareTask } from '../read/csv/share-task.ts'
 import type { SourceProblem } from '../read/source-problem.ts'
 import type { Progress, View } from '../source/row-source.ts'
 import type { SourceDescription } from '../question/source-description.ts'
@@ -50,3 +52,11 @@ export type FromWorker =
   | { readonly id: number; readonly problem: SourceProblem }
   /** The caller asked for what cannot be; the message of a `RangeError`. */
   | { readonly id: number; readonly mistake: string }
+
+/** What goes to a helper's thread on its own port. */
+export type ToHelper = HelperTask | ShareTask | { readonly id: number; readonly question: ShareQuestion }
+
+export type FromHelper =
+  | 'listening'
+  | { readonly id: number; readonly answer: unknown }
+  | { readonly id: number; readonly failed: true }

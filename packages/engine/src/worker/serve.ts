@@ -120,12 +120,17 @@ class Server {
     const allocate = ended ? sharedMemory : privateMemory
     // They start while the rows are read.
     const started = ended && isLarge(input) ? startHelpers(this.placement) : []
+    const helpers = readyHelpers(started)
     const loaded = await loadTable(input, {
       allocate,
       cancelled,
       onProgress: progress => this.port.postMessage({ id, progress }),
+      helpers: () => helpers,
+    }).catch((error: unknown) => {
+      for (const helper of started) helper.close()
+      throw error
     })
-    this.helpers = await readyHelpers(started)
+    this.helpers = await helpers
     if (loaded.table.rows < SPLIT_FROM) {
       for (const helper of this.helpers) helper.close()
       this.helpers = []

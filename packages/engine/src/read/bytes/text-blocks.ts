@@ -1,11 +1,14 @@
 import type { Encoding, EncodingFound } from './encoding.ts'
 import { detectEncoding, isGzip } from './encoding.ts'
+import { feedsIn, isPlainText } from './look-through.ts'
 import { FaultList } from '../read-report.ts'
 import { Unpacker, unpackSome } from './unpacker.ts'
 import { unfinishedBytes } from './whole-characters.ts'
 
 /** Bytes handed out at once; scanning them and filling columns take about eight milliseconds each. */
 const BLOCK_BYTES = 1 << 20
+/** Bytes of a file that are fetched at once, once the first are there: each time costs milliseconds. */
+const FETCHED_BYTES = 8 << 20
 const HEAD_BYTES = 1 << 18
 
 /** Thrown where bytes are not what they were taken for. */
@@ -57,11 +60,19 @@ export class TextBlocks {
   private readonly encoding: Encoding
   private at = 0
   private unpacker: Unpacker | null = null
+  /** Bytes of the file from `heldFrom` on, and those behind them. */
+  private held = new ArrayBuffer(0)
+  private heldFrom = 0
+  private coming: Promise<ArrayBuffer> | null = null
   private readonly decoder: TextDecoder
   private readonly encoder = new TextEncoder()
   private skip: number
   private ended = false
+  /** That of the next byte; in a plain file of UTF-8 that of the byte number `counted`. */
   private line = 1
+  private counted = 0
+  /** Bytes of a plain file of UTF-8 that were handed out, its mark included. */
+  private passed: number
   private ahead: Uint8Array | null = null
   /** The beginning of a character that the next bytes end. */
   private begun: Uint8Array = new Uint8Array(0)
@@ -75,7 +86,7 @@ export class TextBlocks {
     this.blob = blob
     this.gzip = gzip
     this.encoding = encoding
-    this.skip = markBytes
+    this.skip = this.passed = markBytes
     this.decoder = new TextDecoder(encoding, { fatal: encoding === 'utf-8', ignoreBOM: true })
   }
 
@@ -107,25 +118,42 @@ export class TextBlocks {
       if (!raw) {
         if (this.ended) return null
         this.ended = true
-        return this.encoding === 'utf-8' ? this.lastCharacter() : this.recode(null)
+        return this.encoding === 'utf-8' ? await this.lastCharacter() : this.recode(null)
       }
       const bytes = this.skip > 0 ? raw.subarray(this.skip) : raw
       this.skip = 0
-      const text = this.encoding === 'utf-8' ? this.check(bytes) : this.recode(bytes)
+      const text = this.encoding === 'utf-8' ? await this.check(bytes) : this.recode(bytes)
       if (text && text.length > 0) return text
     }
   }
 
   private async readRaw(): Promise<Uint8Array | null> {
-    if (!this.gzip) {
-      if (this.at >= this.blob.size) return null
-      const bytes = new Uint8Array(await this.blob.slice(this.at, this.at + BLOCK_BYTES).arrayBuffer())
-      this.at += BLOCK_BYTES
-      return bytes
-    }
+    if (!this.gzip) return await this.readPlain()
     this.unpacker ??= new Unpacker(this.blob)
     const { chunks, size } = await unpackSome(this.unpacker, BLOCK_BYTES)
     return size > 0 ? concat(chunks, size) : null
+  }
+
+  private async readPlain(): Promise<Uint8Array | null> {
+    if (this.at >= this.blob.size) return null
+    if (this.at >= this.heldFrom + this.held.byteLength) {
+      this.held = await (this.coming ?? this.fetch(this.at))
+      this.heldFrom = this.at
+      // It comes while this one is gone through.
+      const next = this.at + this.held.byteLength
+      this.coming = next < this.blob.size ? this.fetch(next) : null
+    }
+    const from = this.at - this.heldFrom
+    const bytes = new Uint8Array(this.held, from, Math.min(BLOCK_BYTES, this.held.byteLength - from))
+    this.at += bytes.length
+    return bytes
+  }
+
+  private fetch(from: number): Promise<ArrayBuffer> {
+    const bytes = this.blob.slice(from, from + (from === 0 ? BLOCK_BYTES : FETCHED_BYTES)).arrayBuffer()
+    // What fails is heard of when it is waited for.
+    bytes.catch(() => {})
+    return bytes
   }
 
   private recode(bytes: Uint8Array | null): Uint8Array | null {
@@ -134,38 +162,59 @@ export class TextBlocks {
     if (!bytes && text) this.cut.add(this.line, '')
     if (!text) return null
     const out = this.encoder.encode(text)
-    this.noteLines(out)
+    this.noteNuls(out)
+    this.line += feedsIn(out)
     return out
   }
 
   /** Whole characters alone; what begins another is put before the next bytes. */
-  private check(read: Uint8Array): Uint8Array {
+  private async check(read: Uint8Array): Promise<Uint8Array> {
     const all = this.begun.length > 0 ? concat([this.begun, read], this.begun.length + read.length) : read
     const open = unfinishedBytes(all)
     const bytes = open > 0 ? all.subarray(0, all.length - open) : all
     this.begun = all.slice(all.length - open)
+    if (!isPlainText(bytes)) await this.lookThrough(bytes)
+    if (this.gzip) this.line += feedsIn(bytes)
+    else this.passed += bytes.length
+    return bytes
+  }
+
+  private async lookThrough(bytes: Uint8Array): Promise<void> {
     try {
       const text = this.decoder.decode(bytes, { stream: true })
       this.hasWide ||= text.length < bytes.length
     } catch {
+      await this.countLines()
       throw new NotUtf8Error(this.line + brokenLine(bytes))
     }
-    this.noteLines(bytes)
-    return bytes
+    if (!bytes.includes(0)) return
+    await this.countLines()
+    this.noteNuls(bytes)
   }
 
-  private noteLines(bytes: Uint8Array): void {
-    let nul = bytes.indexOf(0)
-    for (let at = bytes.indexOf(10); at >= 0; at = bytes.indexOf(10, at + 1)) {
-      for (; nul >= 0 && nul < at; nul = bytes.indexOf(0, nul + 1)) this.nuls.add(this.line, '')
-      this.line++
+  /** Lines of what is passed already matter only where something is wrong: the file is then looked at again. */
+  private async countLines(): Promise<void> {
+    for (; this.counted < this.passed; this.counted += BLOCK_BYTES) {
+      const part = this.blob.slice(this.counted, Math.min(this.passed, this.counted + BLOCK_BYTES))
+      this.line += feedsIn(new Uint8Array(await part.arrayBuffer()))
     }
-    for (; nul >= 0; nul = bytes.indexOf(0, nul + 1)) this.nuls.add(this.line, '')
+    this.counted = this.passed
+  }
+
+  private noteNuls(bytes: Uint8Array): void {
+    let { line } = this
+    let from = 0
+    for (let nul = bytes.indexOf(0); nul >= 0; nul = bytes.indexOf(0, nul + 1)) {
+      line += feedsIn(bytes.subarray(from, nul))
+      from = nul
+      this.nuls.add(line, '')
+    }
   }
 
   /** What a file that is cut off within a character still gets: the sign for one that is none. */
-  private lastCharacter(): Uint8Array | null {
+  private async lastCharacter(): Promise<Uint8Array | null> {
     if (this.begun.length === 0) return null
+    await this.countLines()
     // Where no other character is longer than a byte, this is more likely another encoding than a cut.
     if (!this.hasWide) throw new NotUtf8Error(this.line)
     this.begun = new Uint8Array(0)

@@ -2,7 +2,7 @@ import { privateMemory, settle, type Allocate } from '../../table/allocate.ts'
 import { emptyBits, setBit } from '../../table/bits.ts'
 import { fitsWide, type Column, type Field, type FieldType } from '../../table/column.ts'
 import { digitBytes, writeDay, writeDecimal } from '../../table/digit-bytes.ts'
-import { decimalsOfDigits, digitsOfDouble, plainNumber } from '../../table/digits.ts'
+import { decimalsOfDigits, digitsOfDouble, plainNumber, SAFE_DIGITS } from '../../table/digits.ts'
 import { GrowBigs, GrowBytes, GrowMissing, GrowNumbers } from '../../table/grow.ts'
 import { decodeBytes } from '../../table/text-block.ts'
 import { TextBuilder } from '../../table/text-builder.ts'
@@ -15,10 +15,17 @@ import {
   NUMBER,
   parsed,
   parseField,
+  POWERS,
   TEXT,
   WALL_TIME,
 } from '../types/parse-field.ts'
 import { OddValues } from '../types/odd-values.ts'
+import { sure } from '../../work/checked.ts'
+import { DOUBLED, type FoundFields } from './scan.ts'
+
+const MINUS = 45
+const POINT = 46
+const ZERO = 48
 
 /** How numbers are kept: as doubles, as whole numbers of 64 bits, or as their digits, until a column is text. */
 type Kept = 'doubles' | 'wide' | 'digits' | 'texts' | 'nothing'
@@ -72,6 +79,73 @@ export class ColumnReader {
   /** Rows up to `row` that have no value. */
   fillTo(row: number): void {
     while (this.rows < row) this.addMissing()
+  }
+
+  /**
+   * Takes the column's fields from a record on for as long as they are like those before and plainly written, as nearly
+   * all are; returns the first record whose field `add` has to look at.
+   */
+  takeRun(bytes: Uint8Array, found: FoundFields, place: number, from: number): number {
+    if (this.kept === 'texts' && !this.odd) return this.takeTexts(bytes, found, place, from)
+    if (this.kept === 'doubles' && (this.kind === INTEGER || (this.kind === NUMBER && this.places)))
+      return this.takeNumbers(bytes, found, place, from)
+    return from
+  }
+
+  private takeTexts(bytes: Uint8Array, found: FoundFields, place: number, from: number): number {
+    const { count, firstField, starts, ends, how } = found
+    const texts = sure(this.texts)
+    let r = from
+    for (; r < count; r++) {
+      const f = firstField[r] + place
+      if (f >= firstField[r + 1] || starts[f] === ends[f]) this.addMissing()
+      else if (how[f] === DOUBLED) break
+      else {
+        texts.addBytes(bytes, starts[f], ends[f])
+        this.rows++
+      }
+    }
+    return r
+  }
+
+  /** Digits, a sign before and a point between them; whatever else there is, and many digits, is not taken. */
+  private takeNumbers(bytes: Uint8Array, found: FoundFields, place: number, from: number): number {
+    const { count, firstField, starts, ends } = found
+    const { numbers, places } = this
+    let r = from
+    for (; r < count; r++) {
+      const f = firstField[r] + place
+      const start = starts[f]
+      const end = ends[f]
+      if (f >= firstField[r + 1] || start === end) {
+        this.addMissing()
+        continue
+      }
+      const negative = bytes[start] === MINUS
+      const first = negative ? start + 1 : start
+      let mantissa = 0
+      let point = end
+      let at = first
+      for (; at < end; at++) {
+        const digit = bytes[at] - ZERO
+        if (digit >= 0 && digit <= 9) mantissa = mantissa * 10 + digit
+        else if (digit === POINT - ZERO && point === end) point = at
+        else break
+      }
+      const decimals = point === end ? 0 : end - point - 1
+      const isPlain =
+        at === end && point > first && (point === end || decimals > 0) && end - first <= SAFE_DIGITS
+      const isNoName = bytes[first] !== ZERO || point === first + 1
+      if (!isPlain || !isNoName || (negative && mantissa === 0) || (decimals > 0 && !places)) break
+      if (places) {
+        places.pushOne(decimals)
+        if (decimals > this.decimals) this.decimals = decimals
+      }
+      const size = decimals === 0 ? mantissa : mantissa / POWERS[decimals]
+      numbers.push(negative ? -size : size)
+      this.rows++
+    }
+    return r
   }
 
   add(bytes: Uint8Array, start: number, end: number): void {
@@ -243,8 +317,8 @@ export class ColumnReader {
   }
 
   /** Takes the place of a reader of the same column that had to be read again. */
-  goOnFrom(first: ColumnReader): void {
-    this.odd = first.odd
+  goOnFrom(first: ColumnReader | undefined): void {
+    this.odd = first?.odd ?? null
   }
 
   /** What did not fit what the column was before; null: nothing is known of that. */

@@ -1,18 +1,23 @@
-import { settleColumn } from '../../table/settle-table.ts'
-import type { Column, Field, Table } from '../../table/column.ts'
-import { breathe, runSliced } from '../../work/work.ts'
-import { TextBlocks, type FileHead } from '../bytes/text-blocks.ts'
+import type { Table } from '../../table/column.ts'
+import { breathe } from '../../work/work.ts'
 import type { EncodingFound } from '../bytes/encoding.ts'
-import { allocateOf, ReadError, refuseTooLarge, stopIfCancelled, type ReadCall } from '../read-call.ts'
+import { TextBlocks, type FileHead } from '../bytes/text-blocks.ts'
+import {
+  allocateOf,
+  ReadError,
+  refuseTooLarge,
+  refuseUneven,
+  stopIfCancelled,
+  type ReadCall,
+} from '../read-call.ts'
 import { FaultList, type CsvDetails, type Fault, type ReadOptions } from '../read-report.ts'
-import { type ColumnReading, askedOf } from '../types/column-reading.ts'
-import { plainReading, settleText } from '../types/settle-text.ts'
-import type { TextColumn } from '../types/survey-texts.ts'
-import { CsvPass } from './csv-pass.ts'
+import { askedOf, type ColumnReading, type ColumnsReadOptions } from '../types/column-reading.ts'
+import { ColumnShares, HelperLostError } from './column-shares.ts'
+import { CsvShape } from './csv-shape.ts'
 import { detectDelimiter, detectHeader } from './detect.ts'
-import { Records, Scanner } from './scan.ts'
 import { markProblem, namedDelimiter } from './marks.ts'
-import type { TextStyle } from '../types/text-style.ts'
+import { Scanner, type FoundFields, type Records } from './scan.ts'
+import type { ReadHelper } from './share-task.ts'
 
 /** No record is longer; a quote that is never closed ends here instead of swallowing the file. */
 const MAX_RECORD_BYTES = 64 << 20
@@ -27,7 +32,7 @@ export interface CsvTable {
 /**
  * Reads delimited text (RFC 4180) into typed columns, a block at a time. Types hold for every value of a column: one
  * that stops fitting is read a second time, as text, and looked through for other ways of writing numbers and dates.
- * Rejects with `ReadError` and `CancelledError`.
+ * Columns are shared out among the threads of the call. Rejects with `ReadError` and `CancelledError`.
  */
 export async function readCsv(
   blob: Blob,
@@ -44,124 +49,138 @@ export async function readCsv(
   const looked = named === null ? sample : sample.subarray(sample.indexOf(LINE_FEED) + 1)
   const delimiter = options.delimiter || named || detectDelimiter(looked, head.whole, comment)
   const header = options.header ?? detectHeader(looked, head.whole, delimiter, comment)
-  const asked = options.columns ?? {}
-  const read = async (pass: CsvPass, before: number): Promise<[Scanner, TextBlocks]> => {
-    const scanner = new Scanner(delimiter, comment)
-    const blocks = new TextBlocks(blob, head.gzip, found)
-    let readBytes = 0
-    try {
-      await eachBlock(blocks, scanner, call, (bytes, records) => {
-        readBytes += bytes.length
-        pass.take(bytes, records, readBytes)
-        if (before === 0) refuseTooLarge(pass.bytes, blocks.taken, blocks.size, call)
-        call.onBytes?.(before + blocks.taken, before + blocks.size)
-      })
-    } finally {
-      await blocks.close()
-    }
-    pass.finish()
-    return [scanner, blocks]
-  }
-
-  const first = new CsvPass(header, asked, named !== null)
-  const [scanner, blocks] = await read(first, 0)
-  if (first.names.length === 0) throw new ReadError({ code: 'empty' })
-  const again = first.readers.flatMap((reader, c) => (reader.mustReadAgain ? [c] : []))
-  if (again.length > 0) {
-    const second = new CsvPass(header, asked, named !== null, again)
-    await read(second, blob.size)
-    for (const c of again) {
-      second.readers[c].goOnFrom(first.readers[c])
-      first.readers[c] = second.readers[c]
-    }
-  }
-  const columns = await settleAll(first, options, call, delimiter)
-  const stray = new FaultList('stray-quote')
-  stray.count = scanner.strayQuotes
-  if (scanner.strayQuotes > 0) stray.examples.push({ line: scanner.firstStrayLine, text: '' })
-  return {
-    table: {
-      rows: first.rows,
-      fields: columns.map(({ field }) => field),
-      columns: columns.map(({ column }) => column),
-    },
-    readings: columns.map(({ reading }) => reading),
-    details: {
-      delimiter,
-      header,
-      comment,
-      delimiterLine: named !== null,
-      blankLines: scanner.blankLines,
-      commentLines: scanner.commentLines,
-      expectedFields: first.expected,
-      renamed: first.renamed,
-    },
-    faults: FaultList.found(first.ragged, first.overWide, stray, ...blocks.faults),
+  const file = { blob, head, found, delimiter, comment, header, delimiterLine: named !== null }
+  const helpers = (await call.helpers?.()) ?? []
+  try {
+    return await readWith(helpers, file, options, call)
+  } catch (error) {
+    if (!(error instanceof HelperLostError)) throw error
+    return await readWith([], file, options, call)
   }
 }
 
-type SettledColumn = { field: Field; column: Column; reading: ColumnReading }
+/** A file of delimited text, and how it is written. */
+interface CsvFile extends Pick<CsvDetails, 'delimiter' | 'comment' | 'header' | 'delimiterLine'> {
+  readonly blob: Blob
+  readonly head: FileHead
+  readonly found: EncodingFound
+}
 
-async function settleAll(
-  pass: CsvPass,
+async function readWith(
+  helpers: readonly ReadHelper[],
+  file: CsvFile,
   options: ReadOptions,
   call: ReadCall,
-  delimiter: string,
-): Promise<SettledColumn[]> {
-  const allocate = allocateOf(call)
-  const settled: SettledColumn[] = []
-  for (const [c, reader] of pass.readers.entries()) {
-    const key = pass.names[c]
-    const field = reader.field(key)
-    const column = reader.finish()
-    if (field.type === 'text') {
-      const known = reader.oddValues?.survey() ?? null
-      const asked = askedOf(options.columns, key)
-      const work = settleText(key, column as TextColumn, pass.rows, asked, true, allocate, known)
-      settled.push(await runSliced(work, { cancelled: call.cancelled }))
-      continue
+): Promise<CsvTable> {
+  const { delimiter, header, comment, delimiterLine } = file
+  const shares = new ColumnShares(helpers, () => stopIfCancelled(call))
+  try {
+    const { shape, scanner, faults } = await readOnce(file, shares, options.columns, call, true)
+    if (shape.names.length === 0) throw new ReadError({ code: 'empty' })
+    if (await shares.end(shape.rows)) {
+      await readOnce(file, shares, options.columns, call, false)
+      await shares.end(shape.rows)
     }
-    // Where commas do not part fields they may be in numbers, and points between thousands.
-    const isDoubtful = delimiter === ';' && reader.mayHaveThousands
-    const reading = {
-      ...plainReading(field),
-      ...(reader.finer > 0 && { finer: reader.finer }),
-      ...(isDoubtful && { style: PLAIN_NUMBER, ambiguous: WITH_POINTS }),
+    const wanted = shape.names.map((key, place) => ({
+      place,
+      key,
+      asked: askedOf(options.columns, key),
+      delimiter,
+    }))
+    const columns = await shares.settle(wanted, allocateOf(call), call.cancelled)
+    const stray = new FaultList('stray-quote')
+    stray.count = scanner.strayQuotes
+    if (scanner.strayQuotes > 0) stray.examples.push({ line: scanner.firstStrayLine, text: '' })
+    return {
+      table: {
+        rows: shape.rows,
+        fields: columns.map(({ field }) => field),
+        columns: columns.map(({ column }) => column),
+      },
+      readings: columns.map(({ reading }) => reading),
+      details: {
+        delimiter,
+        header,
+        comment,
+        delimiterLine,
+        blankLines: scanner.blankLines,
+        commentLines: scanner.commentLines,
+        expectedFields: shape.expected,
+        renamed: shape.renamed,
+      },
+      faults: FaultList.found(shape.ragged, shape.overWide, stray, ...faults),
     }
-    settled.push({ field, column: settleColumn(column, allocate), reading })
+  } finally {
+    shares.drop()
   }
-  return settled
 }
 
-const PLAIN_NUMBER: TextStyle = { type: 'number' }
-const WITH_POINTS: TextStyle = { type: 'number', decimal: ',', thousands: '.' }
 const LINE_FEED = 10
+/** A block takes longer than its records alone, and both together longer than a frame has room for. */
+const BREATHE_EVERY_MS = 4
 
-async function eachBlock(
-  blocks: TextBlocks,
-  scanner: Scanner,
+/** Goes through the whole file once, and hands its blocks to those who read columns. `first`: columns are not known yet. */
+async function readOnce(
+  { blob, head, found, delimiter, comment, header, delimiterLine }: CsvFile,
+  shares: ColumnShares,
+  asked: ColumnsReadOptions | undefined,
   call: ReadCall,
-  onBlock: (bytes: Uint8Array, records: Records) => void,
-): Promise<void> {
-  const records = new Records()
+  first: boolean,
+): Promise<{ shape: CsvShape; scanner: Scanner; faults: readonly FaultList[] }> {
+  const shape = new CsvShape(header, delimiterLine)
+  const scanner = new Scanner(delimiter, comment)
+  const blocks = new TextBlocks(blob, head.gzip, found)
   let rest: Uint8Array = new Uint8Array(0)
-  for (let next = await blocks.next(); next; next = await blocks.next()) {
-    const bytes = rest.length > 0 ? joined(rest, next.bytes) : next.bytes
-    records.reset()
-    const taken = scanner.scan(bytes, bytes.length, next.last, records)
-    if (typeof taken !== 'number') throw new ReadError(taken)
+  let readBytes = 0
+  let columns = 0
+  let breathed = performance.now()
+  const breatheWhenDue = async (): Promise<void> => {
+    if (performance.now() - breathed < BREATHE_EVERY_MS) return
     await breathe()
-    onBlock(bytes, records)
-    rest = bytes.slice(taken)
-    if (rest.length > MAX_RECORD_BYTES) throw new ReadError({ code: 'unclosed-quote', line: scanner.line })
-    stopIfCancelled(call)
-    await breathe()
+    breathed = performance.now()
   }
+  try {
+    for (let next = await blocks.next(); next; next = await blocks.next()) {
+      const room = await shares.room()
+      const bytes = room.fill(rest, next.bytes)
+      const taken = scanner.scan(bytes, bytes.length, next.last, room.records)
+      if (typeof taken !== 'number') throw new ReadError(taken)
+      rest = bytes.slice(taken)
+      if (rest.length > MAX_RECORD_BYTES) throw new ReadError({ code: 'unclosed-quote', line: scanner.line })
+      await breatheWhenDue()
+      const rowsBefore = shape.rows
+      const { firstRecord, widest } = shape.take(bytes, room.records)
+      readBytes += bytes.length
+      refuseUneven(shape.rows * shape.names.length, readBytes)
+      const { most } = shape
+      const block = { bytes, found: fieldsOf(room.records), firstRecord, rowsBefore, widest, most }
+      if (first) {
+        const more = shape.names.slice(columns)
+        const isText = (name: string): boolean => askedOf(asked, name)?.type !== undefined
+        shares.add(
+          more.map((name, i) => ({ place: columns + i, asText: isText(name) })),
+          block,
+        )
+        columns = shape.names.length
+      }
+      shares.take(block)
+      if (first) refuseTooLarge(shares.bytes, blocks.taken, blocks.size, call)
+      const before = first ? 0 : blob.size
+      call.onBytes?.(before + blocks.taken, before + blocks.size)
+      stopIfCancelled(call)
+      await breatheWhenDue()
+    }
+  } finally {
+    await blocks.close()
+  }
+  return { shape, scanner, faults: blocks.faults }
 }
 
-function joined(a: Uint8Array, b: Uint8Array): Uint8Array {
-  const out = new Uint8Array(a.length + b.length)
-  out.set(a)
-  out.set(b, a.length)
-  return out
-}
+/** What others need of records; the object itself goes on to the next block. */
+const fieldsOf = ({ count, firstField, starts, ends, how }: Records): FoundFields => ({
+  count,
+  firstField,
+  starts,
+  ends,
+  how,
+})

@@ -1,3 +1,5 @@
+import { copied, privateMemory, type Allocate, type ColumnArray } from '../../table/allocate.ts'
+
 /** How a field's bytes are to be taken. */
 export const PLAIN = 0
 /** Inside quotes; the bounds leave the quotes out. */
@@ -11,15 +13,34 @@ const NEAR = 256
 const CR = 13
 const LF = 10
 
-/** Records of one block of bytes. The fields of record `r` are `firstField[r]` up to `firstField[r + 1]`. */
-export class Records {
+/** Where the fields of records stand: those of record `r` are `firstField[r]` up to `firstField[r + 1]`. */
+export interface FoundFields {
+  readonly count: number
+  readonly firstField: Uint32Array
+  readonly starts: Uint32Array
+  readonly ends: Uint32Array
+  readonly how: Uint8Array
+}
+
+/** Records of one block of bytes. */
+export class Records implements FoundFields {
   count = 0
   fields = 0
-  firstField = new Uint32Array(4096)
-  lines = new Uint32Array(4096)
-  starts = new Uint32Array(65_536)
-  ends = new Uint32Array(65_536)
-  how = new Uint8Array(65_536)
+  firstField: Uint32Array
+  lines: Uint32Array
+  starts: Uint32Array
+  ends: Uint32Array
+  how: Uint8Array
+  private readonly allocate: Allocate
+
+  constructor(allocate: Allocate = privateMemory) {
+    this.allocate = allocate
+    this.firstField = new Uint32Array(allocate(4096 * 4))
+    this.lines = new Uint32Array(allocate(4096 * 4))
+    this.starts = new Uint32Array(allocate(65_536 * 4))
+    this.ends = new Uint32Array(allocate(65_536 * 4))
+    this.how = new Uint8Array(allocate(65_536))
+  }
 
   reset(): void {
     this.count = 0
@@ -40,27 +61,24 @@ export class Records {
 
   endRecord(firstField: number, line: number): void {
     if (this.count + 2 > this.firstField.length) {
-      this.firstField = doubled(this.firstField)
-      this.lines = doubled(this.lines)
+      this.firstField = this.doubled(this.firstField)
+      this.lines = this.doubled(this.lines)
     }
     this.firstField[this.count] = firstField
     this.lines[this.count++] = line
     this.firstField[this.count] = this.fields
   }
 
-  growFields(): void {
-    this.starts = doubled(this.starts)
-    this.ends = doubled(this.ends)
-    const how = new Uint8Array(this.how.length * 2)
-    how.set(this.how)
-    this.how = how
+  private growFields(): void {
+    this.starts = this.doubled(this.starts)
+    this.ends = this.doubled(this.ends)
+    this.how = this.doubled(this.how)
   }
-}
 
-function doubled(array: Uint32Array<ArrayBuffer>): Uint32Array<ArrayBuffer> {
-  const out = new Uint32Array(array.length * 2)
-  out.set(array)
-  return out
+  private doubled<T extends ColumnArray>(array: T): T {
+    const { length } = array
+    return copied(array, this.allocate, { used: length, length: length * 2, room: length * 2 })
+  }
 }
 
 /** Where a field without quotes ends. `most`: no byte beyond ends one, which spares most bytes a look at the list. */

@@ -23,7 +23,8 @@ export const parsed = { value: 0, decimals: 0, finer: false, plain: true }
 
 const SPACE = 32
 const isDigit = (byte: number): boolean => byte >= 48 && byte <= 57
-const POWERS = Array.from({ length: 23 }, (_, i) => 10 ** i)
+/** Powers of ten that a double holds exactly. */
+export const POWERS = Array.from({ length: 23 }, (_, i) => 10 ** i)
 
 /** Tells what the bytes can be taken for and leaves the value in `parsed`. Spaces around are passed over. */
 export function parseField(bytes: Uint8Array, start: number, end: number): number {
@@ -33,9 +34,11 @@ export function parseField(bytes: Uint8Array, start: number, end: number): numbe
   parsed.plain = written === end - start
   const first = bytes[start]
   if (isDigit(first) || first === 45 || first === 46) {
-    const number = parseNumber(bytes, start, end)
-    if (number !== TEXT) return number
-    return end - start >= 10 ? parseTime(bytes, start, end) : TEXT
+    if (end - start >= 10 && bytes[start + 4] === 45) {
+      const time = parseTime(bytes, start, end)
+      if (time !== TEXT) return time
+    }
+    return parseNumber(bytes, start, end)
   }
   return end - start <= 5 ? parseYesNo(bytes, start, end) : TEXT
 }
@@ -154,20 +157,16 @@ function parseOffset(bytes: Uint8Array, at: number, end: number): number {
   return INSTANT
 }
 
-const encoder = new TextEncoder()
-const YES = ['true', 'yes'].map(word => encoder.encode(word))
-const NO = ['false', 'no'].map(word => encoder.encode(word))
-
 /** Truth values in any case. */
 function parseYesNo(bytes: Uint8Array, start: number, end: number): number {
-  const yes = YES.some(word => isWord(word, bytes, start, end))
-  if (!yes && !NO.some(word => isWord(word, bytes, start, end))) return TEXT
+  const yes = isWord('true', bytes, start, end) || isWord('yes', bytes, start, end)
+  if (!yes && !isWord('false', bytes, start, end) && !isWord('no', bytes, start, end)) return TEXT
   parsed.value = yes ? 1 : 0
   return BOOLEAN
 }
 
-function isWord(word: Uint8Array, bytes: Uint8Array, start: number, end: number): boolean {
+function isWord(word: string, bytes: Uint8Array, start: number, end: number): boolean {
   if (end - start !== word.length) return false
-  for (let i = 0; i < word.length; i++) if ((bytes[start + i] | 32) !== word[i]) return false
+  for (let i = 0; i < word.length; i++) if ((bytes[start + i] | 32) !== word.charCodeAt(i)) return false
   return true
 }
