@@ -42,6 +42,8 @@ export function openGridState() {
   const definition = shallowRef<Definition | null>(null)
   const arrangement = shallowRef<Arrangement | null>(null)
   const description = shallowRef<SourceDescription | null>(null)
+  /** Only the first rows are there: they can be looked at, and building begins when all are. */
+  const coming = computed(() => description.value?.total.kind === 'at-least')
   const report = shallowRef<FlowReport | null>(null)
   const measures = shallowRef<Measures | null>(null)
   const progress = shallowRef<Progress | null>(null)
@@ -115,6 +117,7 @@ export function openGridState() {
     definition,
     arrangement,
     description,
+    coming,
     report,
     measures,
     progress,

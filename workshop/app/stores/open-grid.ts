@@ -64,6 +64,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
   }
 
   function flowed(told: FlowReport): void {
+    if (state.coming.value) return
     report.value = told
     const { value: mounted } = handle
     if (!mounted?.definition) return
@@ -77,6 +78,8 @@ export const useOpenGrid = defineStore('open-grid', () => {
   }
 
   function arranged(told: Arrangement, why: Why): void {
+    // With the last row it is taken as it is then.
+    if (state.coming.value) return
     const before = arrangement.value
     arrangement.value = told
     if (mode.value === 'use') {

@@ -775,6 +775,7 @@ export const words = {
   stagePanel: {
     panel: (a: Given): string => `${a} panel`,
     closeThePanel: 'Close the panel',
+    onlyTheFirstRows: 'These are the first rows. Building begins when all of them are there.',
   },
   styleRules: {
     styleRules: 'Style rules',

@@ -1,7 +1,8 @@
+import type { Table } from '../table/column.ts'
 import { privateMemory, type Allocate } from '../table/allocate.ts'
 import { CancelledError } from '../work/work.ts'
 import type { ReadHelper } from './csv/share-task.ts'
-import type { ReadProblem } from './read-report.ts'
+import type { ReadProblem, ReadReport } from './read-report.ts'
 
 /** How a reading is watched, and where its table is to lie. */
 export interface ReadCall {
@@ -11,6 +12,8 @@ export interface ReadCall {
   readonly allocate?: Allocate
   /** Bytes that a table may take; default: what the machine says, see `memoryLimit`. */
   readonly memoryBytes?: number
+  /** Hears of the first rows of a large text file, as they are by themselves, while the others are read. */
+  readonly onFirst?: (first: { readonly table: Table; readonly report: ReadReport }) => void
   /** Further threads that read a part, once they are there; they see the memory that this one allocates. */
   readonly helpers?: () => Promise<readonly ReadHelper[]>
 }

@@ -8,6 +8,7 @@ import { readColumnFile } from './column-files/read-column-file.ts'
 import { readCsv } from './csv/read-csv.ts'
 import { detectFormat } from './detect-format.ts'
 import { readJson, readNdjson } from './json/read-json.ts'
+import { beginningOf, hasMoreThanHead } from './first-rows.ts'
 import { memoryLimit, mostUnpacked, ReadError, type ReadCall } from './read-call.ts'
 import type {
   CsvDetails,
@@ -74,6 +75,13 @@ async function read(
   const nul = isText ? sample.indexOf(0) : -1
   if (nul >= 0 && nulShare(sample) > MOST_NULS) throw notText(sample, nul)
 
+  if (call.onFirst && isText && hasMoreThanHead(blob, head)) {
+    const beginning = beginningOf(format, sample, options)
+    const first =
+      beginning && (await readFile(beginning.blob, beginning.options, { cancelled: call.cancelled }))
+    if (first?.ok && first.table.rows > 0) call.onFirst(first)
+  }
+
   let encoding = found
   let notUtf8Line: number | null = null
   let reading: Reading
@@ -123,7 +131,7 @@ const isWebPage = (sample: Uint8Array): boolean =>
   )
 
 /** The head as UTF-8 without its mark, whatever it is written in. */
-function sampleOf(head: FileHead, { encoding, markBytes }: EncodingFound): Uint8Array {
+function sampleOf(head: FileHead, { encoding, markBytes }: EncodingFound): Uint8Array<ArrayBuffer> {
   const bytes = head.bytes.subarray(markBytes)
   if (encoding === 'utf-8') return bytes
   return new TextEncoder().encode(new TextDecoder(encoding).decode(bytes))

@@ -1,7 +1,8 @@
 import type { RowObject } from '../read/rows/read-rows.ts'
 import type { AnswerOf } from '../question/index.ts'
 import type { Count, SourceDescription } from '../question/source-description.ts'
-import type { RowSource, SourceChange, View } from './row-source.ts'
+import { ChangeListeners } from './change-listeners.ts'
+import type { RowSource, View } from './row-source.ts'
 
 /** Listeners hear of new rows this often at most. */
 const TELL_EVERY_MS = 200
@@ -11,7 +12,7 @@ const TELL_EVERY_MS = 200
  * after those that `inner` was opened with; they are asked for one after another once the source is open.
  */
 export function batchSource(inner: RowSource, rest: AsyncIterator<readonly RowObject[]>): RowSource {
-  const listeners = new Set<(change: SourceChange) => void>()
+  const listeners = new ChangeListeners()
   let coming = true
   let closed = false
   let problem: string | null = null
@@ -19,7 +20,7 @@ export function batchSource(inner: RowSource, rest: AsyncIterator<readonly RowOb
 
   const tell = (): void => {
     told = performance.now()
-    for (const listener of [...listeners]) listener({ problem })
+    listeners.tell({ problem })
   }
 
   const pump = async (): Promise<void> => {
@@ -65,10 +66,7 @@ export function batchSource(inner: RowSource, rest: AsyncIterator<readonly RowOb
     },
     stream: (request, options) => inner.stream(request, options),
     commit: (changes, keyFields) => inner.commit(changes, keyFields),
-    onChange(listener) {
-      listeners.add(listener)
-      return () => listeners.delete(listener)
-    },
+    onChange: listener => listeners.add(listener),
     close() {
       closed = true
       listeners.clear()

@@ -22,6 +22,8 @@ export interface EngineGiven extends EngineParts {
   readonly allocate?: Allocate
   readonly helpers?: FlowTools['helpers']
   readonly where: string
+  /** Remarks besides those of the reading. */
+  readonly notes?: readonly string[]
   /** Milliseconds that reading the rows took. */
   readonly ms: number
 }
@@ -45,6 +47,9 @@ export class EngineHost {
   private readonly waiting: Waiting[] = []
   private compactTimer: ReturnType<typeof setTimeout> | undefined
   private closed = false
+  /** Resolves when all rows are there. */
+  private whole: Promise<void> = Promise.resolve()
+  private settleWhole: { resolve(): void; reject(error: Error): void } | null = null
 
   constructor({ sliceMs, compactAfterMs = COMPACT_AFTER_MS }: EngineHostOptions) {
     this.sliceMs = sliceMs
@@ -52,10 +57,24 @@ export class EngineHost {
   }
 
   /** Takes the rows. */
-  take(loaded: Loaded, { allocate = privateMemory, ms, ...tools }: EngineGiven): Engine {
-    this.engine = new Engine(loaded, allocate, tools)
+  take(loaded: Loaded, { allocate = privateMemory, ms, notes = [], ...tools }: EngineGiven): Engine {
+    this.engine = new Engine({ ...loaded, notes: [...loaded.notes, ...notes] }, allocate, tools)
     this.engine.opened = ms
+    if (loaded.coming) this.whole = new Promise((resolve, reject) => (this.settleWhole = { resolve, reject }))
+    // Whoever waits hears of it; where nobody does, it is told otherwise.
+    this.whole.catch(() => {})
     return this.engine
+  }
+
+  /** Takes all rows in the place of the first ones, when nothing is being read from these. */
+  async replace(loaded: Loaded, given: EngineGiven): Promise<void> {
+    await this.turns.change(() => Promise.resolve(this.take(loaded, given)))
+    this.settleWhole?.resolve()
+  }
+
+  /** The other rows do not come. */
+  giveUp(): void {
+    this.settleWhole?.reject(new CancelledError())
   }
 
   get ready(): Engine {
@@ -65,9 +84,8 @@ export class EngineHost {
   }
 
   async view(request: ViewRequest, cancelled: () => boolean): Promise<EngineView> {
-    const { ready } = this
-    await ready.prepare(request)
-    return await this.readBound(request.binding, () => ready.makeView(request), cancelled)
+    await this.ready.prepare(request)
+    return await this.readBound(request.binding, () => this.ready.makeView(request), cancelled)
   }
 
   closeView(id: ViewId): void {
@@ -79,11 +97,10 @@ export class EngineHost {
     args: ArgsOf<Name>,
     cancelled: () => boolean,
   ): Promise<AnswerOf<Name>> {
-    const { ready } = this
     const { request, binding } = args as { request?: ViewRequest; binding?: Binding }
-    if (request) await ready.prepare(request)
+    if (request) await this.ready.prepare(request)
     await questionOf(name).load?.(args)
-    const work = (): Work<AnswerOf<Name>> => ready.ask(name, args)
+    const work = (): Work<AnswerOf<Name>> => this.ready.ask(name, args)
     const wanted = request ? (request.binding ?? PLAIN_BINDING) : binding
     return wanted ? await this.readBound(wanted, work, cancelled) : await this.read(work, cancelled)
   }
@@ -93,8 +110,10 @@ export class EngineHost {
     return this.read(() => this.ready.flow.prepareSearch(columns), cancelled)
   }
 
-  commit(changes: ChangeSet, keyFields: readonly string[]): Promise<Committed> {
-    return new Promise((resolve, reject) => {
+  async commit(changes: ChangeSet, keyFields: readonly string[]): Promise<Committed> {
+    // What is changed in the first rows would be lost with them.
+    await this.whole
+    return await new Promise((resolve, reject) => {
       this.waiting.push({ changes, keyFields, resolve, reject })
       if (this.waiting.length === 1) void this.turns.change(() => this.commitWaiting())
     })

@@ -21,9 +21,12 @@ import type { QuestionContext, ViewId } from '../question/question.ts'
 import { CancelledError, type Work } from '../work/work.ts'
 import { ALL_ABILITIES } from '../question/abilities.ts'
 import type { Loaded } from './rows-input.ts'
-import type { SourceDescription } from '../question/source-description.ts'
+import type { Count, SourceDescription } from '../question/source-description.ts'
 import type { View } from './row-source.ts'
 import { errorOf } from '../work/checked.ts'
+
+/** Views of all engines are told apart: one may take another's place. */
+let lastView = 0
 
 const SAMPLE_ROWS = 60
 /** Views that are kept side by side at most; whoever shows one closes it. */
@@ -77,7 +80,6 @@ export class Engine implements QuestionContext {
   private bound: Omit<ParsedBinding, 'parsed'> = { signature: '', formats: {} }
   private formulas: ParsedColumns['formulas'] = []
   private readonly views = new Map<ViewId, ViewReader>()
-  private lastView = 0
   private readonly allocate: Allocate
   private readonly loaded: Loaded
   private readonly packaged: Pick<ExpressionTools, 'pattern'>
@@ -115,7 +117,7 @@ export class Engine implements QuestionContext {
     const { notes, reading } = this.loaded
     return {
       fields: this.described,
-      total: { kind: 'exact', rows: this.edits.total },
+      total: this.counted(this.edits.total),
       can: ALL_ABILITIES,
       where: this.where,
       bytes: bytesOf(table),
@@ -164,10 +166,9 @@ export class Engine implements QuestionContext {
     const { flow } = this
     const { view, report } = yield* flow.arrange(request, this.allocate)
     const reader = new ViewReader(flow.table, flow.shows, flow.columnIndexes, view, this.bound.formats)
-    const id = ++this.lastView as ViewId
+    const id = ++lastView as ViewId
     this.views.set(id, reader)
     keepNewest(this.views, MOST_VIEWS)
-    const exact = (rows: number): View['counts']['total'] => ({ kind: 'exact', rows })
     return {
       id,
       reader,
@@ -175,9 +176,9 @@ export class Engine implements QuestionContext {
       fields: this.described,
       problems: this.problems,
       counts: {
-        total: exact(report.total),
-        passing: exact(report.passing),
-        lines: exact(reader.lineCount),
+        total: this.counted(report.total),
+        passing: this.counted(report.passing),
+        lines: this.counted(reader.lineCount),
       },
     }
   }
@@ -231,6 +232,11 @@ export class Engine implements QuestionContext {
     yield* this.computed.remake(this.pending.table)
     this.joined = this.computed.behind(this.pending.table)
     this.flow = this.newFlow()
+  }
+
+  /** More rows may be on their way. */
+  private counted(rows: number): Count {
+    return { kind: this.loaded.coming ? 'at-least' : 'exact', rows }
   }
 
   private get described(): readonly Field[] {

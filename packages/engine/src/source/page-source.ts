@@ -3,10 +3,12 @@ import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
 import type { RowRecord } from '../question/records.ts'
 import type { EngineParts } from './engine.ts'
 import { EngineHost, type EngineHostOptions } from './engine-host.ts'
-import type { CallOptions, RowSource, StreamRequest, View } from './row-source.ts'
+import type { CallOptions, OpenOptions, RowSource, SourceChange, StreamRequest, View } from './row-source.ts'
 import type { SourceDescription } from '../question/source-description.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
-import { loadTable, type RowsInput } from './rows-input.ts'
+import { ChangeListeners } from './change-listeners.ts'
+import { openRows } from './open-rows.ts'
+import type { RowsInput } from './rows-input.ts'
 import { streamRows } from './stream-rows.ts'
 import { ViewLines } from './view-lines.ts'
 
@@ -19,6 +21,8 @@ export class PageSource implements RowSource {
   private readonly notes: readonly string[]
   private readonly parts: EngineParts
   private readonly host: EngineHost
+  private readonly listeners = new ChangeListeners()
+  private closed = false
 
   /** `notes`: remarks for the description, for example why the engine runs here; `parts`: what the host adds. */
   constructor(
@@ -33,15 +37,21 @@ export class PageSource implements RowSource {
     this.host = new EngineHost({ sliceMs: PAGE_SLICE_MS, ...options })
   }
 
-  async open({ signal, onProgress }: CallOptions = {}): Promise<SourceDescription> {
+  async open({ signal, onProgress, early }: OpenOptions = {}): Promise<SourceDescription> {
     const started = performance.now()
     const input = typeof this.input === 'function' ? await this.input() : this.input
-    const loaded = await loadTable(input, { onProgress, cancelled: () => signal?.aborted ?? false })
-    const engine = this.host.take(
-      { ...loaded, notes: [...loaded.notes, ...this.notes] },
-      { ...this.parts, where: 'this page', ms: performance.now() - started },
-    )
-    return engine.describe()
+    return await openRows(this.host, input, {
+      early,
+      onProgress,
+      cancelled: () => this.closed || (signal?.aborted ?? false),
+      given: () => ({
+        ...this.parts,
+        where: 'this page',
+        notes: this.notes,
+        ms: performance.now() - started,
+      }),
+      changed: change => this.listeners.tell(change),
+    })
   }
 
   async view(request: ViewRequest, options: CallOptions = {}): Promise<View> {
@@ -65,11 +75,13 @@ export class PageSource implements RowSource {
     return this.host.commit(changes, keyFields)
   }
 
-  onChange(): () => void {
-    return () => {}
+  onChange(listener: (change: SourceChange) => void): () => void {
+    return this.listeners.add(listener)
   }
 
   close(): void {
+    this.closed = true
+    this.listeners.clear()
     this.host.close()
   }
 }

@@ -64,6 +64,16 @@ export interface View {
 /** `problem`: why rows that were to come cannot be had; null: they are there. */
 export interface SourceChange {
   readonly problem: string | null
+  /** Why no row can be had after all, so that what was shown is not to be trusted; null: they were given up. */
+  readonly lost?: SourceProblem | null
+}
+
+export interface OpenOptions extends CallOptions {
+  /**
+   * Answer with the first rows where the others take long: counts are `at-least` and changes wait until all are there,
+   * which `onChange` tells; fields may then have other types. Progress goes on being told, and aborting ends the reading.
+   */
+  readonly early?: boolean
 }
 
 export interface StreamRequest {
@@ -78,7 +88,7 @@ export interface StreamRequest {
  */
 export interface RowSource {
   /** Makes the rows ready. Rejects with `SourceError` where they cannot be had. */
-  open(options?: CallOptions): Promise<SourceDescription>
+  open(options?: OpenOptions): Promise<SourceDescription>
   /** The rows as a request wants them. A few views are kept side by side; close those that are no longer shown. */
   view(request: ViewRequest, options?: CallOptions): Promise<View>
   /** Answers a question of the list in `question/`; rejects where the source cannot, see `Abilities.questions`. */

@@ -26,6 +26,8 @@ export interface LoadCall {
   readonly onProgress?: (progress: Progress) => void
   readonly allocate?: Allocate
   readonly decoders?: Decoders
+  /** Hears of the first rows, where the others take long. */
+  readonly onFirst?: (first: Loaded) => void
   /** Further threads that read a part, where they see what `allocate` makes. */
   readonly helpers?: ReadCall['helpers']
 }
@@ -34,6 +36,8 @@ export interface Loaded {
   readonly table: Table
   readonly notes: readonly string[]
   readonly reading: ReadReport | null
+  /** These are only the first rows; the others are on their way. */
+  readonly coming?: true
 }
 
 /** Makes the table of an input. Rejects with `SourceError`, or with `CancelledError`. */
@@ -55,14 +59,25 @@ export async function loadTable(input: RowsInput, call: LoadCall = {}): Promise<
       const result = await readFile(
         input.blob,
         input.options,
-        { allocate, cancelled, onBytes, helpers: call.helpers },
+        {
+          allocate,
+          cancelled,
+          onBytes,
+          helpers: call.helpers,
+          onFirst: call.onFirst && tellFirst(call.onFirst),
+        },
         call.decoders,
       )
       if (!result.ok) throw new SourceError(result.problem)
       return { table: result.table, notes: reportSentences(result.report), reading: result.report }
     }
     case 'grown': {
-      const sample = await loadTable(input.of, { ...call, allocate: privateMemory, helpers: undefined })
+      const sample = await loadTable(input.of, {
+        ...call,
+        allocate: privateMemory,
+        helpers: undefined,
+        onFirst: undefined,
+      })
       refuseTooLarge(bytesOf(sample.table) * input.times)
       const grow = growTable(sample.table, input.times, input.seed ?? 1, allocate)
       const table = await runSliced(grow, { cancelled: call.cancelled })
@@ -71,18 +86,24 @@ export async function loadTable(input: RowsInput, call: LoadCall = {}): Promise<
       return { ...sample, table, notes: [note, ...sample.notes] }
     }
     case 'recipe':
-      return {
-        table: await makeRows(input.recipe, call, allocate),
-        notes: ['The rows are made up from a recipe.'],
-        reading: null,
-      }
+      return { table: await makeRows(input.recipe, call, allocate), notes: MADE_UP, reading: null }
   }
 }
+
+const tellFirst =
+  (onFirst: (first: Loaded) => void): ReadCall['onFirst'] =>
+  ({ table, report }) =>
+    onFirst({ table, notes: reportSentences(report), reading: report })
 
 function refuseTooLarge(needBytes: number): void {
   const allowedBytes = memoryLimit()
   if (needBytes > allowedBytes) throw new SourceError({ code: 'too-large', needBytes, allowedBytes })
 }
+
+const MADE_UP = ['The rows are made up from a recipe.']
+/** More cells than these take longer than a glance to make. */
+const MANY_CELLS = 2_000_000
+const FIRST_ROWS = 1000
 
 async function makeRows(input: RecipeInput, call: LoadCall, allocate: Allocate): Promise<Table> {
   const read = recipeSchema.safeParse(input)
@@ -91,6 +112,10 @@ async function makeRows(input: RecipeInput, call: LoadCall, allocate: Allocate):
     throw new SourceError({ code: 'recipe-not-valid', path: issue.path.join('.'), reason: issue.message })
   }
   const recipe = read.data
+  if (call.onFirst && recipe.rows * recipe.columns.length > MANY_CELLS) {
+    const first = await runSliced(makeTable({ ...recipe, rows: Math.min(recipe.rows, FIRST_ROWS) }, allocate))
+    call.onFirst({ table: first, notes: MADE_UP, reading: null })
+  }
   let cells = 0
   let told = 0
   const of = recipe.rows * recipe.columns.length

@@ -1,5 +1,6 @@
 import type { Encoding } from '../read/bytes/encoding.ts'
 import type { Fault, FileFormat, ReadProblem, ReadReport } from '../read/read-report.ts'
+import type { Field, FieldType } from '../table/column.ts'
 import { styleText } from './style-text.ts'
 import type { ColumnReading } from '../read/types/column-reading.ts'
 
@@ -34,6 +35,27 @@ export const reportSentences = (report: ReadReport): string[] => [
   ...generalSentences(report),
   ...report.columns.flatMap(column => [...columnTexts(column)]),
 ]
+
+/** How fields of the first rows read, where all rows together read otherwise. */
+export const typeSentences = (first: readonly Field[], whole: readonly Field[], rows: number): string[] =>
+  whole.flatMap(({ key, type }) => {
+    const before = first.find(field => field.key === key)
+    if (!before || before.type === type) return []
+    return [
+      `“${key}” read as ${TYPE_NAMES[before.type]} in the first ${rows} rows, and is ${TYPE_NAMES[type]} by all.`,
+    ]
+  })
+
+const TYPE_NAMES: Readonly<Record<FieldType, string>> = {
+  text: 'text',
+  integer: 'whole numbers',
+  number: 'numbers',
+  boolean: 'yes or no',
+  date: 'dates',
+  time: 'times of day',
+  datetime: 'dates with times',
+  tags: 'tags',
+}
 
 /** The same without what of single columns could be read otherwise, which findings tell. */
 export function generalSentences(report: ReadReport): string[] {

@@ -6,7 +6,7 @@ import type { ArgsOf, QuestionName } from '../question/index.ts'
 import type { ViewId } from '../question/question.ts'
 import type { ShareQuestion, ShareTask } from '../read/csv/share-task.ts'
 import type { SourceProblem } from '../read/source-problem.ts'
-import type { Progress, View } from '../source/row-source.ts'
+import type { Progress, SourceChange, View } from '../source/row-source.ts'
 import type { SourceDescription } from '../question/source-description.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import type { RowsInput } from '../source/rows-input.ts'
@@ -25,8 +25,11 @@ export interface PostedView extends Omit<View, 'lines' | 'close'> {
 
 /** Everything a page may ask of its engine's worker, and what is answered. */
 export interface Calls {
-  /** `ended`: shared words in which the page notes calls that it gave up; null without shared memory. */
-  open: { args: { input: RowsInput; ended: Int32Array | null }; answer: SourceDescription }
+  /**
+   * `ended`: shared words in which the page notes calls that it gave up; null without shared memory. After an early
+   * answer a change tells that all rows are there; until then progress is told, and the call can be cancelled.
+   */
+  open: { args: { input: RowsInput; ended: Int32Array | null; early: boolean }; answer: SourceDescription }
   view: { args: { request: ViewRequest }; answer: PostedView }
   /** The answer is the question's. */
   ask: { args: QuestionAsked; answer: unknown }
@@ -46,6 +49,8 @@ export type ToWorker =
 
 export type FromWorker =
   | { readonly id: 0; readonly ready: true }
+  /** The rows changed by themselves. */
+  | { readonly id: 0; readonly change: SourceChange }
   | { readonly id: number; readonly progress: Progress }
   | { readonly id: number; readonly answer: unknown }
   | { readonly id: number; readonly cancelled: true }

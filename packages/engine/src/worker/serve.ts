@@ -2,9 +2,10 @@ import { privateMemory, sharedMemory } from '../table/allocate.ts'
 import type { Table } from '../table/column.ts'
 import { SPLIT_FROM } from '../flow/split-predicates.ts'
 import type { EngineParts } from '../source/engine.ts'
-import { EngineHost, type EngineHostOptions } from '../source/engine-host.ts'
+import { EngineHost, type EngineGiven, type EngineHostOptions } from '../source/engine-host.ts'
 import { SourceError } from '../source/row-source.ts'
-import { loadTable, type RowsInput } from '../source/rows-input.ts'
+import { openRows } from '../source/open-rows.ts'
+import type { RowsInput } from '../source/rows-input.ts'
 import { CancelledError } from '../work/work.ts'
 import { EndedCalls } from './ended-calls.ts'
 import { HelperThread } from './helper-thread.ts'
@@ -111,7 +112,7 @@ class Server {
   }
 
   private async open(
-    { input, ended }: Calls['open']['args'],
+    { input, ended, early }: Calls['open']['args'],
     id: number,
     cancelled: () => boolean,
   ): Promise<Calls['open']['answer']> {
@@ -121,29 +122,38 @@ class Server {
     // They start while the rows are read.
     const started = ended && isLarge(input) ? startHelpers(this.placement) : []
     const helpers = readyHelpers(started)
-    const loaded = await loadTable(input, {
+    const given = async (rows: number, whole: boolean): Promise<EngineGiven> => {
+      this.helpers = whole ? await helpers : []
+      if (whole && rows < SPLIT_FROM) this.closeHelpers()
+      const workers = this.helpers.length === 0 ? 'a worker' : `${this.helpers.length + 1} workers`
+      return {
+        ...this.parts,
+        allocate,
+        helpers: this.helpers,
+        where: ended ? `${workers}, shared memory` : workers,
+        ms: performance.now() - from,
+      }
+    }
+    return await openRows(this.host, input, {
+      early,
       allocate,
       cancelled,
       onProgress: progress => this.port.postMessage({ id, progress }),
       helpers: () => helpers,
+      given,
+      changed: change => {
+        this.port.postMessage({ id: 0, change })
+        this.prepareWhenIdle()
+      },
     }).catch((error: unknown) => {
       for (const helper of started) helper.close()
       throw error
     })
-    this.helpers = await helpers
-    if (loaded.table.rows < SPLIT_FROM) {
-      for (const helper of this.helpers) helper.close()
-      this.helpers = []
-    }
-    const workers = this.helpers.length === 0 ? 'a worker' : `${this.helpers.length + 1} workers`
-    const engine = this.host.take(loaded, {
-      ...this.parts,
-      allocate,
-      helpers: this.helpers,
-      where: ended ? `${workers}, shared memory` : workers,
-      ms: performance.now() - from,
-    })
-    return engine.describe()
+  }
+
+  private closeHelpers(): void {
+    for (const helper of this.helpers) helper.close()
+    this.helpers = []
   }
 
   private async view({ request }: Calls['view']['args'], cancelled: () => boolean): Promise<PostedView> {

@@ -10,14 +10,17 @@ import {
   SourceError,
   type CallOptions,
   type LineReader,
+  type OpenOptions,
   type Progress,
   type RowSource,
+  type SourceChange,
   type StreamRequest,
   type View,
 } from '../source/row-source.ts'
 import type { SourceDescription } from '../question/source-description.ts'
 import { type ViewRequest } from '../flow/view-request.ts'
 import type { RowsInput } from '../source/rows-input.ts'
+import { ChangeListeners } from '../source/change-listeners.ts'
 import { transfersOf } from '../source/transfers.ts'
 import { streamRows } from '../source/stream-rows.ts'
 import { TileReader } from '../source/tile-reader.ts'
@@ -56,6 +59,9 @@ export class WorkerSource implements RowSource {
   private readonly ended: EndedCalls | null
   private readonly waiting = new Map<number, Waiting>()
   private readonly tiles = new Set<TileReader>()
+  private readonly listeners = new ChangeListeners()
+  /** The call of `open` whose other rows are on their way. */
+  private coming: { id: number; onProgress?: (progress: Progress) => void; end(): void } | null = null
   private lastId = 0
   /** That of the newest view, where this page sees it. */
   private table: Table | null = null
@@ -71,10 +77,18 @@ export class WorkerSource implements RowSource {
     port.onmessage = event => this.take(event.data)
   }
 
-  async open(options: CallOptions = {}): Promise<SourceDescription> {
-    const args = { input: this.input, ended: this.ended?.memory ?? null }
+  async open(options: OpenOptions = {}): Promise<SourceDescription> {
+    const { early = false, signal, onProgress } = options
+    const args = { input: this.input, ended: this.ended?.memory ?? null, early }
     const opening = this.call('open', args, options, transfersOf(this.input))
-    return await this.watched(opening, options)
+    const id = this.lastId
+    const description = await this.watched(opening, options)
+    if (description.total.kind === 'exact') return description
+    // The others are on their way: how far they are is told, and they can be given up.
+    const cancel = (): void => this.cancel(id)
+    signal?.addEventListener('abort', cancel)
+    this.coming = { id, onProgress, end: () => signal?.removeEventListener('abort', cancel) }
+    return description
   }
 
   async view(request: ViewRequest, options: CallOptions = {}): Promise<View> {
@@ -115,12 +129,14 @@ export class WorkerSource implements RowSource {
     return this.call('commit', { changes, keyFields })
   }
 
-  onChange(): () => void {
-    return () => {}
+  onChange(listener: (change: SourceChange) => void): () => void {
+    return this.listeners.add(listener)
   }
 
   close(): void {
     this.closed = true
+    this.coming?.end()
+    this.listeners.clear()
     for (const tiles of this.tiles) tiles.close()
     this.tiles.clear()
     this.port.onmessage = null
@@ -160,10 +176,7 @@ export class WorkerSource implements RowSource {
   ): Promise<Calls[Name]['answer']> {
     if (this.closed || signal?.aborted) return Promise.reject(new CancelledError())
     const id = ++this.lastId
-    const cancel = (): void => {
-      this.ended?.end(id)
-      this.port.postMessage({ id, call: 'cancel' })
-    }
+    const cancel = (): void => this.cancel(id)
     signal?.addEventListener('abort', cancel)
     const answer = new Promise<Calls[Name]['answer']>((resolve, reject) => {
       // The worker answers a call with what `Calls` says; there is no way to show that to the checker.
@@ -173,8 +186,21 @@ export class WorkerSource implements RowSource {
     return answer.finally(() => signal?.removeEventListener('abort', cancel))
   }
 
+  private cancel(id: number): void {
+    this.ended?.end(id)
+    this.port.postMessage({ id, call: 'cancel' })
+  }
+
   private take(message: FromWorker): void {
     this.heard = performance.now()
+    if ('change' in message) {
+      this.coming?.end()
+      this.coming = null
+      this.listeners.tell(message.change)
+      return
+    }
+    if (this.coming?.id === message.id && 'progress' in message)
+      return this.coming.onProgress?.(message.progress)
     const waiting = this.waiting.get(message.id)
     if (!waiting) return
     if ('progress' in message) return waiting.onProgress?.(message.progress)

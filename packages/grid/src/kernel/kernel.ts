@@ -239,11 +239,13 @@ export class Kernel {
       refresh: () => this.reread(),
       problem: message => this.tell({ code: 'failed', message }),
       failed: error => this.failed(error),
+      lost: error => this.lose(error),
     })
     this.loader = new RowLoader(
       options.placement,
       { conditions: options.parts?.conditions, summaries: options.parts?.summaries },
       {
+        needsAll: () => this.shownView !== null || (this.options.place ?? null) !== null,
         prepare: (source, description) => this.prepare(source, description),
         loaded: rows => this.loaded(rows),
         loading: progress => this.showLoading(progress),
@@ -419,7 +421,12 @@ export class Kernel {
     const place = this.place()
     const description = await source.ask('description', { binding: model.binding })
     if (this.unmounted || model.source !== source) return
-    const sameFields = JSON.stringify(description.fields) === JSON.stringify(model.description?.fields)
+    const before = model.description?.fields ?? []
+    const sameFields = JSON.stringify(description.fields) === JSON.stringify(before)
+    const types = new Map(before.map(({ key, type }) => [key, type]))
+    const anew = description.fields.filter(({ key, type }) => (types.get(key) ?? type) !== type)
+    if (anew.length > 0)
+      this.announcer.sayBeside(this.texts.readAnew(anew.map(({ key }) => model.titleOf(key)).join(', ')))
     model.description = description
     this.emitter.emit('open', { description })
     this.summaries.rowsDiffer = true
@@ -431,6 +438,17 @@ export class Kernel {
     if (progress) this.emitter.emit('progress', progress)
     if (!this.shownView) this.state.show({ kind: 'loading', progress })
     else this.bar.setWorking(true)
+  }
+
+  /** What is shown of the rows is not to be trusted: it goes, and why is said in its place. */
+  private lose(error: unknown): void {
+    this.stopArriving()
+    this.shownView?.close()
+    this.shownView = null
+    this.drawnBy = null
+    this.pager.clear()
+    this.screen.body.refresh()
+    this.loader.lost(error)
   }
 
   private loadFailed(error: unknown, retry: (() => void) | null): void {

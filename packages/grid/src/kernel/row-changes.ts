@@ -1,4 +1,4 @@
-import { diffRows, runSliced, sameRows } from '@vast-meadow/engine/client'
+import { CancelledError, diffRows, runSliced, sameRows, SourceError } from '@vast-meadow/engine/client'
 import type { ChangeSet, Committed, RowObject, RowSource } from '@vast-meadow/engine'
 import { rowList, type RowsGiven } from './options.ts'
 import { plainCopy } from './plain-json.ts'
@@ -18,6 +18,8 @@ export interface RowChangesHost {
   refresh(): Promise<void>
   problem(message: string): void
   failed(error: unknown): void
+  /** The rows that are shown cannot be had after all. */
+  lost(error: unknown): void
 }
 
 /**
@@ -53,7 +55,11 @@ export class RowChanges {
     this.unfollow()
     this.held = null
     this.unfollow =
-      source?.onChange(({ problem }) => {
+      source?.onChange(({ problem, lost }) => {
+        if (lost !== undefined) {
+          this.host.lost(lost ? new SourceError(lost) : new CancelledError())
+          return
+        }
         if (problem) this.host.problem(problem)
         void this.show()
       }) ?? (() => {})

@@ -25,6 +25,8 @@ export interface RowsReady<Prepared> {
 }
 
 export interface RowLoaderHost<Prepared> {
+  /** Whether what is restored needs all rows, so that the first ones alone are not shown before. */
+  needsAll(): boolean
   /** The rows are there; a newer loading may yet overtake them. */
   prepare(source: RowSource, description: SourceDescription): Promise<Prepared>
   loaded(rows: RowsReady<Prepared>): Promise<void>
@@ -38,6 +40,12 @@ export class RowLoader<Prepared> {
   private readonly parts: EngineParts
   private readonly host: RowLoaderHost<Prepared>
   private current: AbortController | null = null
+  /** The loading that was last shown, whose other rows may be on their way. */
+  private shown: {
+    mine: AbortController
+    input: RowSource | SourceInput
+    definition: Definition | null
+  } | null = null
   private closed = false
   /** The failure that was told of last. */
   private lastTold: unknown = null
@@ -55,6 +63,12 @@ export class RowLoader<Prepared> {
 
   cancel(): void {
     this.current?.abort()
+    this.shown?.mine.abort()
+  }
+
+  /** The rows that are shown cannot be had after all. */
+  lost(error: unknown): void {
+    if (this.shown) this.fail(error, this.shown.input, this.shown.definition)
   }
 
   /** Whether a failure was told of where rows are loaded. */
@@ -74,7 +88,8 @@ export class RowLoader<Prepared> {
     this.cancel()
     const mine = (this.current = new AbortController())
     const tell = (progress: Progress | null): void => {
-      if (this.current === mine && !mine.signal.aborted) this.host.loading(progress)
+      const isNewest = this.current === null || this.current === mine
+      if (isNewest && !mine.signal.aborted && !this.closed) this.host.loading(progress)
     }
     const patience = setTimeout(() => tell(null), PATIENCE_MS)
     const own = !isRowSource(input)
@@ -83,11 +98,16 @@ export class RowLoader<Prepared> {
     try {
       source = isRowSource(input) ? input : await openSource(input, this.placement, this.parts)
       if (mine.signal.aborted) throw new CancelledError()
-      const description = await source.open({ signal: mine.signal, onProgress: tell })
+      const description = await source.open({
+        signal: mine.signal,
+        onProgress: tell,
+        early: !this.host.needsAll(),
+      })
       if (mine.signal.aborted) throw new CancelledError()
       const prepared = await this.host.prepare(source, description)
       if (mine.signal.aborted) throw new CancelledError()
       taken = true
+      this.shown = { mine, input, definition }
       await this.host.loaded({ source, description, own, definition, prepared })
       if (this.current === mine) this.current = null
     } catch (error) {

@@ -203,6 +203,8 @@ export const defaultTexts = {
   restOfGroups: 'all others',
   groupFoot: (name: string): string => `${name} in all`,
   groupsCounted: (count: string, groups: number): string => (groups === 1 ? '1 group' : `${count} groups`),
+  /** Beside what is reckoned from them while others are on their way. */
+  firstRows: (count: string): string => `the first ${count} rows`,
   allRows: (count: string, rows: number): string => (rows === 1 ? '1 row' : `all ${count} rows`),
   summaryOf: (summary: SummaryKind): string => summaryWords[summary],
   quantile: (part: string): string => `${part} quantile`,
@@ -373,6 +375,9 @@ export const defaultTexts = {
   noneTickedPasses: 'None of the selected rows is shown now.',
   allEnded: 'Other rows pass now: those that were all selected are not any more.',
   readout: (from: string, to: string): string => `${from} – ${to}`,
+  /** All rows are there, and columns read otherwise than by the first ones. */
+  readAnew: (columns: string): string =>
+    `All rows are there. With them ${columns} read otherwise than before.`,
   lines: 'lines',
   rows: 'rows',
   of: 'of',

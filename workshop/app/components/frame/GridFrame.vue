@@ -91,8 +91,8 @@ async function exported(): Promise<void> {
           <SeedCard :seed="record as unknown as Seed" @close="close" />
         </template>
       </VastMeadow>
-      <div v-if="grid.progress" :class="grid.report ? 'strip' : 'cancel'">
-        <template v-if="grid.report">
+      <div v-if="grid.progress" :class="grid.report || grid.coming ? 'strip' : 'cancel'">
+        <template v-if="grid.report || grid.coming">
           <span>{{ grid.progress.doing }}</span>
           <VProgressLinear
             :model-value="grid.progress.done"

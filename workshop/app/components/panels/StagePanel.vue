@@ -37,6 +37,7 @@ const PANELS = {
         ×
       </button>
       <component :is="PANELS[name]" v-if="grid.report" />
+      <p v-else-if="grid.coming" class="lead">{{ words.stagePanel.onlyTheFirstRows }}</p>
       <UnreadFile v-else-if="name === 'source' && unread" :options="unread" />
     </div>
     <PanelEdge />

@@ -26,7 +26,7 @@ export class NotUtf8Error extends Error {
 export interface FileHead {
   readonly gzip: boolean
   /** The first bytes after unpacking, byte-order mark included. */
-  readonly bytes: Uint8Array
+  readonly bytes: Uint8Array<ArrayBuffer>
   /** The head is the whole file. */
   readonly whole: boolean
   readonly found: EncodingFound
@@ -43,7 +43,7 @@ export async function readHead(blob: Blob): Promise<FileHead> {
   return { gzip, bytes, whole: ended, found: detectEncoding(bytes) }
 }
 
-function concat(chunks: readonly Uint8Array[], size: number): Uint8Array {
+function concat(chunks: readonly Uint8Array[], size: number): Uint8Array<ArrayBuffer> {
   const out = new Uint8Array(size)
   let at = 0
   for (const chunk of chunks) {

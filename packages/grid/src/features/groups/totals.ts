@@ -15,7 +15,8 @@ export function totals(kernel: Kernel): Feature {
   const band = new TotalsBand({
     name() {
       const passing = kernel.report?.passing ?? 0
-      return texts.allRows(format(passing), passing)
+      const isAll = kernel.view?.counts.total.kind !== 'at-least'
+      return isAll ? texts.allRows(format(passing), passing) : texts.firstRows(format(passing))
     },
     summaryOf(column) {
       const summary = model.arrangement.summaries[column] as Summary | undefined
