@@ -109,8 +109,14 @@ export function rowsOf(
     if (source) await replaceRows(source, next)
   }
 
-  function cancelLoading(): void {
+  /** The first rows go: the others do not come. */
+  function lose(): void {
     progress.value = null
+    if (state.coming.value) state.description.value = null
+  }
+
+  function cancelLoading(): void {
+    lose()
     handle.value?.cancelLoading()
   }
 
@@ -120,7 +126,7 @@ export function rowsOf(
     return heldFile(id) ?? (await fileOf(id)) ?? null
   }
 
-  return { read, readColumn, readAgain, replaceRows, replaceFile, grow, cancelLoading, fileForHandover }
+  return { read, readColumn, readAgain, replaceRows, replaceFile, grow, lose, cancelLoading, fileForHandover }
 }
 
 export type RowsOfGrid = ReturnType<typeof rowsOf>

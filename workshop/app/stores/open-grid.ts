@@ -63,6 +63,12 @@ export const useOpenGrid = defineStore('open-grid', () => {
     progress.value = null
   }
 
+  function failed(message: string): void {
+    problem.value = message
+    // What was there were the first rows, and the others cannot be had.
+    if (handle.value?.report === null) rows.lose()
+  }
+
   function flowed(told: FlowReport): void {
     if (state.coming.value) return
     report.value = told
@@ -131,6 +137,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
     load,
     attach,
     opened,
+    failed,
     flowed,
     arranged,
     traceKey,

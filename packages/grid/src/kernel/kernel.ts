@@ -448,6 +448,7 @@ export class Kernel {
     this.drawnBy = null
     this.pager.clear()
     this.screen.body.refresh()
+    this.showFoot()
     this.loader.lost(error)
   }
 

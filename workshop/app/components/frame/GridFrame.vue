@@ -79,7 +79,7 @@ async function exported(): Promise<void> {
         :parts="parts"
         @open="grid.opened($event.description)"
         @progress="grid.progress = $event"
-        @problem="grid.problem = $event.message"
+        @problem="grid.failed($event.message)"
         @flow="grid.flowed($event.report)"
         @arrangement="grid.arranged($event.arrangement, $event.why)"
         @selection="grid.selected = $event.count"

@@ -33,13 +33,17 @@ export class Room {
     this.records = new Records(allocate)
   }
 
-  /** Takes what was left of the block before, and the next bytes. */
-  fill(rest: Uint8Array, next: Uint8Array): Uint8Array {
-    const length = rest.length + next.length
+  /** Takes what was left of the block before, and the next ones. */
+  fill(rest: Uint8Array, next: readonly Uint8Array[]): Uint8Array {
+    const length = next.reduce((sum, { length }) => sum + length, rest.length)
     if (length > this.bytes.buffer.byteLength) this.bytes = new Uint8Array(this.allocate(length + length / 8))
     this.bytes = new Uint8Array(this.bytes.buffer, 0, length)
     this.bytes.set(rest)
-    this.bytes.set(next, rest.length)
+    let at = rest.length
+    for (const bytes of next) {
+      this.bytes.set(bytes, at)
+      at += bytes.length
+    }
     this.records.reset()
     return this.bytes
   }

@@ -131,6 +131,9 @@ async function readOnce(
   const scanner = new Scanner(delimiter, comment)
   const blocks = new TextBlocks(blob, head.gzip, found)
   let rest: Uint8Array = new Uint8Array(0)
+  /** Blocks behind it that are not gone through yet. */
+  let held: Uint8Array[] = []
+  let heldBytes = 0
   let readBytes = 0
   let columns = 0
   let breathed = performance.now()
@@ -141,8 +144,14 @@ async function readOnce(
   }
   try {
     for (let next = await blocks.next(); next; next = await blocks.next()) {
+      held.push(next.bytes)
+      heldBytes += next.bytes.length
+      // What begins a record longer than a block is gone through again when as much has come as there is of it.
+      if (!next.last && heldBytes < rest.length) continue
       const room = await shares.room()
-      const bytes = room.fill(rest, next.bytes)
+      const bytes = room.fill(rest, held)
+      held = []
+      heldBytes = 0
       const taken = scanner.scan(bytes, bytes.length, next.last, room.records)
       if (typeof taken !== 'number') throw new ReadError(taken)
       rest = bytes.slice(taken)
