@@ -18,14 +18,14 @@ export class KeyNode {
   /** The keys below, in the order in which they were first seen; rows usually repeat it. */
   readonly children: KeyNode[] = []
   private readonly byKey = new Map<string, KeyNode>()
-  /** The key as JSON has it, for comparing bytes. */
-  readonly bytes: Uint8Array
+  /** The key in its quotes as JSON has it, for comparing bytes. */
+  readonly quoted: Uint8Array
 
   constructor(key: string, path: string, depth: number) {
     this.key = key
     this.path = path
     this.depth = depth
-    this.bytes = new TextEncoder().encode(key)
+    this.quoted = new TextEncoder().encode(JSON.stringify(key))
   }
 
   child(key: string): KeyNode {

@@ -4,12 +4,14 @@ import { MAX_FIELDS, type KeyNode, type RowColumns } from '../columns/row-column
 import type { ValueColumn } from '../columns/value-column.ts'
 import { ReadError } from '../read-call.ts'
 import { INTEGER, NUMBER, parsed, parseField } from '../types/parse-field.ts'
+import { KNOWN, UsualRow } from './usual-row.ts'
 import { CLOSE, ESCAPED, LIST, OPEN, QUOTE, TEXT, type JsonParts } from './scan-json.ts'
 
 /** Writes rows of checked JSON straight into columns, without making objects of them, from the parts that were found in checking. */
 export class JsonRowParser {
   private readonly columns: RowColumns
   private readonly parts: JsonParts
+  private readonly row = new UsualRow()
   private bytes: Uint8Array = new Uint8Array(0)
   private line = (): number => 0
   /** The next part. */
@@ -30,6 +32,24 @@ export class JsonRowParser {
     this.next = 1
     this.members(this.columns.root)
     this.columns.endRow()
+  }
+
+  /** Such an object that is like those before. Returns where it ends, or −1: it is not, and nothing is taken. */
+  usual(bytes: Uint8Array, at: number, end: number, line: () => number): number {
+    const { columns, row } = this
+    const behind = row.take(columns.root, bytes, at, end)
+    if (behind < 0) return -1
+    this.bytes = bytes
+    this.line = line
+    const { nodes, kinds, starts, ends, values, decimals } = row
+    for (let nth = 0; nth < row.count; nth++) {
+      const column = this.column(nodes[nth])
+      if (!column) continue
+      if (kinds[nth] === KNOWN) column.addNumber(values[nth], decimals[nth])
+      else this.add(column, kinds[nth], starts[nth], ends[nth])
+    }
+    columns.endRow()
+    return behind
   }
 
   /** A list: its values belong to the given fields, those beyond them to `column 5` and so on. */
@@ -55,10 +75,9 @@ export class JsonRowParser {
     const { kinds, starts, ends } = this.parts
     const at = this.next++
     const expected = node.children[nth]
-    const start = starts[at] + 1
-    const end = ends[at] - 1
-    if (expected && this.isKey(expected.bytes, start, end)) return expected
-    return node.child(this.text(start, end, kinds[at] === ESCAPED))
+    const [start, end] = [starts[at], ends[at]]
+    if (expected && this.isKey(expected.quoted, start, end)) return expected
+    return node.child(this.text(start + 1, end - 1, kinds[at] === ESCAPED))
   }
 
   private isKey(key: Uint8Array, start: number, end: number): boolean {
@@ -78,7 +97,10 @@ export class JsonRowParser {
     }
     const column = this.column(node)
     if (!column) return
-    const [start, end] = [starts[at], ends[at]]
+    this.add(column, kind, starts[at], ends[at])
+  }
+
+  private add(column: ValueColumn, kind: number, start: number, end: number): void {
     switch (kind) {
       case QUOTE:
         if (end - start === 2) column.addMissing()

@@ -259,6 +259,12 @@ class JsonRows {
       let at = skipSpace(bytes, stream.at, end)
       if (at < end && bytes[at] === 44) at = skipSpace(bytes, at + 1, end)
       if (at >= end || (bytes[at] !== 123 && bytes[at] !== 91)) return
+      const usualEnd = bytes[at] === 123 ? this.parser.usual(bytes, at, end, () => stream.lineOf(at)) : -1
+      if (usualEnd > 0) {
+        stream.at = usualEnd
+        if (this.isDue(count, stream)) return
+        continue
+      }
       this.parts.count = 0
       const valueEnd = scanValue(bytes, at, end, false, this.parts)
       if (valueEnd < 0) {
@@ -267,9 +273,15 @@ class JsonRows {
       }
       stream.at = at
       this.take(stream, valueEnd)
-      if (count % 256 === 255) refuseUneven(this.columns.fieldCount * this.columns.rows, stream.readBytes)
-      if (count % 256 === 255 && performance.now() - this.sliceStarted > SLICE_MS) return
+      if (this.isDue(count, stream)) return
     }
+  }
+
+  /** Whether others shall have their turn; looked at every few rows. */
+  private isDue(count: number, stream: JsonStream): boolean {
+    if (count % 256 !== 255) return false
+    refuseUneven(this.columns.fieldCount * this.columns.rows, stream.readBytes)
+    return performance.now() - this.sliceStarted > SLICE_MS
   }
 
   private take(stream: JsonStream, end: number): void {
