@@ -8,6 +8,7 @@ import {
   type RowObject,
   type Rows,
   type RowSource,
+  type SourceChange,
 } from '@vast-meadow/engine'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { GridModel } from '../src/kernel/grid-model.ts'
@@ -30,7 +31,7 @@ function setUp(answer: Committed = FINE) {
   const state = { loading: false }
   const told: string[] = []
   const commits: ChangeSet[] = []
-  const heard: ((change: { problem: string | null }) => void)[] = []
+  const heard: ((change: SourceChange) => void)[] = []
   const selected = new Set([1, 5])
   const source = {
     ask: async (question: string, { keys = [], rows }: { keys?: readonly unknown[]; rows?: Rows }) =>
@@ -39,7 +40,7 @@ function setUp(answer: Committed = FINE) {
       commits.push(changes)
       return answer
     },
-    onChange: (listener: (change: { problem: string | null }) => void) => {
+    onChange: (listener: (change: SourceChange) => void) => {
       heard.push(listener)
       return () => heard.splice(heard.indexOf(listener), 1)
     },
@@ -67,6 +68,7 @@ function setUp(answer: Committed = FINE) {
     refresh: async () => void told.push('refresh'),
     problem: (message: string) => told.push(message),
     failed: (error: unknown) => told.push(String(error)),
+    lost: (error: unknown) => told.push(`lost: ${String(error)}`),
   } satisfies RowChangesHost
   const changes = new RowChanges(model as unknown as GridModel, features, host)
   return { changes, model, host, state, told, commits, heard }
@@ -162,6 +164,18 @@ describe('rows that change', () => {
     expect(told).toEqual(['a line was lost', 'refresh'])
     changes.follow(null)
     expect(heard).toEqual([])
+  })
+
+  it('that say there are none after all take away what is shown', async () => {
+    const { changes, model, told, heard } = setUp()
+    changes.follow(model.source)
+    heard[0]({ problem: 'The quote is open.', lost: { code: 'unclosed-quote', line: 4 } })
+    heard[0]({ problem: null, lost: null })
+    await vi.advanceTimersByTimeAsync(20)
+    expect(told).toEqual([
+      expect.stringMatching(/^lost: .*line 4/),
+      expect.stringMatching(/^lost: .*cancelled/),
+    ])
   })
 
   it('cannot be committed before there are any', async () => {

@@ -2,7 +2,7 @@ import { describe, expect, it, vi } from 'vitest'
 import {
   CancelledError,
   SourceError,
-  type CallOptions,
+  type OpenOptions,
   type RowSource,
   type SourceDescription,
 } from '@vast-meadow/engine'
@@ -14,14 +14,14 @@ interface Opening {
   readonly source: RowSource
   finish(): void
   fail(error: Error): void
-  options: CallOptions
+  options: OpenOptions
 }
 
 /** A source whose opening ends when the test says so. */
 function opening(): Opening {
   const made: Partial<Opening> = {}
   const source = {
-    open: (options: CallOptions) => {
+    open: (options: OpenOptions) => {
       made.options = options
       return new Promise<SourceDescription>((resolve, reject) => {
         made.finish = () => resolve(DESCRIPTION)
@@ -39,6 +39,7 @@ function hostOf(): RowLoaderHost<null> & { log: unknown[] } {
   const log: unknown[] = []
   return {
     log,
+    needsAll: () => false,
     prepare: () => Promise.resolve(null),
     loaded: ({ description: { where }, own }) => {
       log.push(['loaded', where, own])
@@ -89,6 +90,62 @@ describe('loading rows', () => {
     await settled()
     expect(host.log).toEqual([
       ['failed', expect.stringContaining('line 4')],
+      ['loaded', 'here', false],
+    ])
+  })
+
+  it('asks for the first rows, unless what is restored needs all', async () => {
+    for (const needsAll of [false, true]) {
+      const one = opening()
+      const loading = new RowLoader(undefined, {}, { ...hostOf(), needsAll: () => needsAll }).load(one.source)
+      await settled()
+      expect(one.options.early).toBe(!needsAll)
+      one.finish()
+      await loading
+    }
+  })
+
+  it('tells how far the others are when the first rows are there, and can be ended then', async () => {
+    const host = hostOf()
+    const one = opening()
+    const loader = new RowLoader(undefined, {}, host)
+    const loading = loader.load(one.source)
+    await settled()
+    one.finish()
+    await loading
+    one.options.onProgress?.({ doing: 'x', done: 5, of: 9, unit: 'rows' })
+    expect(host.log).toEqual([
+      ['loaded', 'here', false],
+      ['loading', 5],
+    ])
+    loader.cancel()
+    expect(one.options.signal?.aborted).toBe(true)
+    one.options.onProgress?.({ doing: 'x', done: 6, of: 9, unit: 'rows' })
+    expect(host.log).toHaveLength(2)
+  })
+
+  it('tells why rows that were there cannot be had after all, and tries again', async () => {
+    const host = hostOf()
+    let again = (): void => {}
+    host.failed = (error, retry) => {
+      host.log.push(['failed', said(error)])
+      again = retry
+    }
+    const one = opening()
+    const loader = new RowLoader(undefined, {}, host)
+    loader.lost(new Error('nothing was there'))
+    const loading = loader.load(one.source)
+    await settled()
+    one.finish()
+    await loading
+    loader.lost(new SourceError({ code: 'unclosed-quote', line: 7 }))
+    again()
+    await settled()
+    one.finish()
+    await settled()
+    expect(host.log).toEqual([
+      ['loaded', 'here', false],
+      ['failed', expect.stringContaining('line 7')],
       ['loaded', 'here', false],
     ])
   })

@@ -66,7 +66,10 @@ export class HelperLink implements Helper<HelperTask>, ReadHelper {
    */
   private readonly tasks: MessagePort
   private open = true
-  private readonly waiting = new Map<number, { resolve(answer: unknown): void; reject(error: Error): void }>()
+  private readonly waiting = new Map<
+    number,
+    { resolve: (answer: unknown) => void; reject: (error: Error) => void }
+  >()
   private lastId = 0
   /** Resolves when it is known whether the helper is there. */
   readonly ready: Promise<boolean>
