@@ -153,4 +153,21 @@ describe('rows that are like those before', () => {
         if (valueAt(n, i) !== i || valueAt(d, i) !== i / 4) expect(i).toBe('as written')
     }
   })
+
+  it.each([
+    ['[{"a":1},]', 1, 1],
+    ['[{"a":1},,{"a":2}]', 2, 1],
+    ['[,{"a":1}]', 1, 1],
+    ['[{"a":1}{"a":2} {"a":3}]', 3, 2],
+    ['[{"a":1}\n,\n{"a":2}]', 2, 0],
+  ])('may have commas amiss between them, which is told: %s', async (text, rows, amiss) => {
+    const read = await readFile(new Blob([text]))
+    expect(read).toMatchObject({ ok: true, table: { rows } })
+    const counts = read.ok ? read.report.faults.map(({ code, count }) => [code, count]) : []
+    expect(counts).toEqual(amiss > 0 ? [['commas', amiss]] : [])
+  })
+
+  it('are none where there are commas alone', async () => {
+    expect(await readFile(new Blob(['[,]']))).toMatchObject({ ok: false, problem: { code: 'not-json' } })
+  })
 })

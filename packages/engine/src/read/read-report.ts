@@ -38,6 +38,8 @@ export type FaultCode =
   | 'behind'
   /** The file ends in the middle: rows up to there are kept. */
   | 'cut-off'
+  /** Commas between rows of a list that are missing, or too many: the rows are all there. */
+  | 'commas'
   /** Fields that a row names twice: the first value holds. */
   | 'doubled-key'
   /** Columns whose type or packing cannot be read: left out. `text` names them and says why. */

@@ -120,6 +120,8 @@ export function faultText({ code, count: n, examples }: Fault): string {
       return `More stands behind the document${where}: “${examples[0]?.text.slice(0, 30) ?? ''}”. It is not read; give each document a line, or a file.`
     case 'cut-off':
       return `The file ends in the middle of a row${where}; the rows before it are here.`
+    case 'commas':
+      return `${count(n, 'comma between rows is', 'commas between rows are')} missing or too many${where}; all rows are there.`
     case 'doubled-key':
       return `${count(n, 'value was', 'values were')} given a second time in the same row and left out.`
     case 'unread-column':

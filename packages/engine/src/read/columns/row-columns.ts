@@ -47,7 +47,7 @@ export class RowColumns {
   rows = 0
   /** Text that the rows came from, so far: a table out of all proportion to it is refused. */
   readBytes = Infinity
-  /** Rows that named a field twice; the last value holds. */
+  /** Values of fields that their row had named before; the first one holds. */
   doubledKeys = 0
 
   /** The column of a key, filled up to the present row; it is longer when the row has given it a value already. */

@@ -142,6 +142,9 @@ class JsonRows {
   private readonly cutOff = new FaultList('cut-off')
   private readonly ragged = new FaultList('ragged')
   private readonly behind = new FaultList('behind')
+  private readonly commas = new FaultList('commas')
+  /** In a list: a row came, and no comma behind it yet. */
+  private rowCame = false
   /** Values that a row has, where rows are lists. */
   private expected = -1
   private sliceStarted = performance.now()
@@ -155,15 +158,16 @@ class JsonRows {
     if ((await stream.peek()) !== 91) throw stream.problem()
     stream.at++
     for (;;) {
-      this.takeAtHand(stream)
+      this.takeAtHand(stream, true)
       await this.pause()
       const byte = await stream.peek()
       if (byte === 93) {
+        if (!this.rowCame && this.columns.rows > 0) this.noteComma(stream)
         stream.at++
         return
       }
       if (byte === 44) {
-        stream.at++
+        this.passComma(stream)
         continue
       }
       if (byte === -1) {
@@ -177,6 +181,7 @@ class JsonRows {
         const text = stream.excerpt(stream.at)
         const atEnd = scanned.brokenAt >= stream.bytes.length && stream.last
         if (!atEnd) this.broken.add(line, text)
+        this.rowCame = true
         if (!(await stream.passBroken()) || atEnd) {
           this.cutOff.add(line, text)
           return
@@ -187,7 +192,7 @@ class JsonRows {
 
   async takeLines(stream: JsonStream): Promise<void> {
     for (;;) {
-      this.takeAtHand(stream)
+      this.takeAtHand(stream, false)
       await this.pause()
       if ((await stream.peek()) === -1) return
       const end = await stream.value(this.parts)
@@ -231,6 +236,7 @@ class JsonRows {
       this.others,
       this.cutOff,
       this.ragged,
+      this.commas,
       this.behind,
       doubled,
       ...blocks.faults,
@@ -244,7 +250,7 @@ class JsonRows {
   private refuseNothing({ rowsPath }: JsonDetails): void {
     if (this.columns.fieldCount > 0) return
     if (this.columns.rows > 0) throw new ReadError({ code: 'empty' })
-    const [broken] = [...this.broken.examples, ...this.cutOff.examples]
+    const [broken] = [...this.broken.examples, ...this.cutOff.examples, ...this.commas.examples]
     if (broken)
       throw new ReadError({ code: 'not-json', line: broken.line, column: 1, found: broken.text.slice(0, 12) })
     const [other] = this.others.examples
@@ -252,16 +258,22 @@ class JsonRows {
   }
 
   /** Takes all rows that are whole in the bytes at hand, without waiting. */
-  private takeAtHand(stream: JsonStream): void {
+  private takeAtHand(stream: JsonStream, isList: boolean): void {
     const { bytes } = stream
     const end = bytes.length
     for (let count = 0; ; count++) {
       let at = skipSpace(bytes, stream.at, end)
-      if (at < end && bytes[at] === 44) at = skipSpace(bytes, at + 1, end)
+      if (at < end && bytes[at] === 44 && this.rowCame) {
+        this.rowCame = false
+        at = skipSpace(bytes, at + 1, end)
+      }
+      stream.at = at
       if (at >= end || (bytes[at] !== 123 && bytes[at] !== 91)) return
+      if (this.rowCame && isList) this.noteComma(stream)
       const usualEnd = bytes[at] === 123 ? this.parser.usual(bytes, at, end, () => stream.lineOf(at)) : -1
       if (usualEnd > 0) {
         stream.at = usualEnd
+        this.rowCame = true
         if (this.isDue(count, stream)) return
         continue
       }
@@ -284,7 +296,19 @@ class JsonRows {
     return performance.now() - this.sliceStarted > SLICE_MS
   }
 
+  /** Goes behind a comma, which is to stand behind a row. */
+  private passComma(stream: JsonStream): void {
+    if (!this.rowCame) this.noteComma(stream)
+    this.rowCame = false
+    stream.at++
+  }
+
+  private noteComma(stream: JsonStream): void {
+    this.commas.add(stream.lineOf(stream.at), '')
+  }
+
   private take(stream: JsonStream, end: number): void {
+    this.rowCame = true
     const { bytes, at } = stream
     const line = (): number => stream.lineOf(at)
     if (bytes[at] === 123) this.parser.object(bytes, line)
