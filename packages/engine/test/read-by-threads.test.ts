@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { shareOut } from '../src/read/csv/column-shares.ts'
+import { shareOut } from '../src/work/share-out.ts'
 import type { ReadHelper } from '../src/read/csv/share-task.ts'
 import { readFile, type ReadResult } from '../src/read/read-file.ts'
 import type { ReadOptions } from '../src/read/read-report.ts'

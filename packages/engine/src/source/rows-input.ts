@@ -1,12 +1,14 @@
 import { privateMemory, type Allocate } from '../table/allocate.ts'
 import { settleTable } from '../table/settle-table.ts'
 import { bytesOf, type Table } from '../table/column.ts'
+import type { ReadHelper } from '../read/csv/share-task.ts'
 import type { Decoders } from '../read/column-files/column-file.ts'
 import { memoryLimit, type ReadCall } from '../read/read-call.ts'
 import { readFile } from '../read/read-file.ts'
 import type { ReadOptions, ReadReport } from '../read/read-report.ts'
 import { reportSentences } from '../words/read-report-text.ts'
 import { growTable } from './made-up/grow-table.ts'
+import { makeByThreads, type MakeHelper } from './made-up/make-by-threads.ts'
 import { makeTable } from './made-up/make-table.ts'
 import { recipeSchema, type RecipeInput } from './made-up/recipe.ts'
 import { runSliced } from '../work/work.ts'
@@ -29,7 +31,7 @@ export interface LoadCall {
   /** Hears of the first rows, where the others take long. */
   readonly onFirst?: (first: Loaded) => void
   /** Further threads that read a part, where they see what `allocate` makes. */
-  readonly helpers?: ReadCall['helpers']
+  readonly helpers?: () => Promise<readonly (ReadHelper & MakeHelper)[]>
 }
 
 export interface Loaded {
@@ -116,15 +118,12 @@ async function makeRows(input: RecipeInput, call: LoadCall, allocate: Allocate):
     const first = await runSliced(makeTable({ ...recipe, rows: Math.min(recipe.rows, FIRST_ROWS) }, allocate))
     call.onFirst({ table: first, notes: MADE_UP, reading: null })
   }
-  let cells = 0
   let told = 0
-  const of = recipe.rows * recipe.columns.length
-  const tell = (made: number): void => {
-    cells = made
-    if (cells - told < of / 200) return
-    told = cells
-    const done = Math.floor(cells / recipe.columns.length)
-    call.onProgress?.({ doing: 'Making rows', done, of: recipe.rows, unit: 'rows' })
+  const onRows = (rows: number): void => {
+    if (rows - told < recipe.rows / 200) return
+    told = rows
+    call.onProgress?.({ doing: 'Making rows', done: Math.floor(rows), of: recipe.rows, unit: 'rows' })
   }
-  return await runSliced(makeTable(recipe, allocate, tell), { cancelled: call.cancelled })
+  const helpers = await call.helpers?.()
+  return await makeByThreads(recipe, { allocate, cancelled: call.cancelled, helpers, onRows })
 }

@@ -1,7 +1,8 @@
 import type { HelperTask } from '../flow/flow.ts'
 import type { Helper } from '../work/helper.ts'
-import type { ReadHelper, ShareQuestions, ShareTask } from '../read/csv/share-task.ts'
-import type { FromHelper, FromWorker, ToHelper, ToWorker } from './messages.ts'
+import type { MakeHelper } from '../source/made-up/make-by-threads.ts'
+import type { ReadHelper, ShareTask } from '../read/csv/share-task.ts'
+import type { FromHelper, FromWorker, HelperQuestions, ToHelper, ToWorker } from './messages.ts'
 
 /** What is needed of a worker that shall help. */
 export interface HelperPort {
@@ -58,7 +59,7 @@ export async function readyHelpers(started: readonly HelperLink[]): Promise<Help
 }
 
 /** The other end of a helper's thread. */
-export class HelperLink implements Helper<HelperTask>, ReadHelper {
+export class HelperLink implements Helper<HelperTask>, ReadHelper, MakeHelper {
   private readonly port: HelperPort
   /**
    * What is posted to a worker leaves a thread when its task ends, what is posted to a channel leaves at once; tasks
@@ -108,9 +109,9 @@ export class HelperLink implements Helper<HelperTask>, ReadHelper {
     this.post(task)
   }
 
-  ask<Name extends keyof ShareQuestions>(
-    question: { readonly call: Name } & ShareQuestions[Name]['asked'],
-  ): Promise<ShareQuestions[Name]['answer']> {
+  ask<Name extends keyof HelperQuestions>(
+    question: { readonly call: Name } & HelperQuestions[Name]['asked'],
+  ): Promise<HelperQuestions[Name]['answer']> {
     return new Promise((resolve, reject) => {
       if (!this.open) {
         reject(new Error('The helper is closed.'))
@@ -118,7 +119,7 @@ export class HelperLink implements Helper<HelperTask>, ReadHelper {
       }
       const id = ++this.lastId
       // What is answered is the question's answer, which the checker cannot see through the port.
-      this.waiting.set(id, { resolve: answer => resolve(answer as ShareQuestions[Name]['answer']), reject })
+      this.waiting.set(id, { resolve: answer => resolve(answer as HelperQuestions[Name]['answer']), reject })
       this.post({ id, question } as ToHelper)
     })
   }

@@ -7,6 +7,8 @@ import type { ShareTask } from '../read/csv/share-task.ts'
 import type { FromHelper, ToHelper } from './messages.ts'
 import type { PatternCompiler } from '../condition/kinds/kind.ts'
 import { packagedTools, type ExpressionTools } from '../expression/load-packaged.ts'
+import { makeColumns } from '../source/made-up/make-table.ts'
+import { sharedMemory } from '../table/allocate.ts'
 import { Answer } from '../work/helper.ts'
 import { CancelledError, finish, runSliced, type Work } from '../work/work.ts'
 import { type ColumnIndex } from '../table/column.ts'
@@ -47,7 +49,7 @@ export class HelperThread {
   private take(message: ToHelper, post: (answer: FromHelper) => void): void {
     this.waiting++
     this.last = this.last.then(async () => {
-      if ('question' in message) this.answerReading(message, post)
+      if ('question' in message) this.answerTo(message, post)
       else if (isShareTask(message)) this.read(message)
       else await this.work(message)
       this.waiting--
@@ -63,12 +65,16 @@ export class HelperThread {
     }
   }
 
-  private answerReading(
+  private answerTo(
     { id, question }: Extract<ToHelper, { question: unknown }>,
     post: (answer: FromHelper) => void,
   ): void {
     try {
-      post({ id, answer: this.reading.answer(question) })
+      const answer =
+        question.call === 'make-columns'
+          ? finish(makeColumns(question.recipe, question.places, sharedMemory))
+          : this.reading.answer(question)
+      post({ id, answer })
     } catch {
       this.reading.fail()
       post({ id, failed: true })

@@ -4,7 +4,8 @@ import type { HelperTask } from '../flow/flow.ts'
 import type { FlowView } from '../flow/view.ts'
 import type { ArgsOf, QuestionName } from '../question/index.ts'
 import type { ViewId } from '../question/question.ts'
-import type { ShareQuestion, ShareTask } from '../read/csv/share-task.ts'
+import type { MakeQuestions } from '../source/made-up/make-by-threads.ts'
+import type { ShareQuestions, ShareTask } from '../read/csv/share-task.ts'
 import type { SourceProblem } from '../read/source-problem.ts'
 import type { Progress, SourceChange, View } from '../source/row-source.ts'
 import type { SourceDescription } from '../question/source-description.ts'
@@ -58,8 +59,14 @@ export type FromWorker =
   /** The caller asked for what cannot be; the message of a `RangeError`. */
   | { readonly id: number; readonly mistake: string }
 
+/** What a helper is asked, and answers on its port. */
+export type HelperQuestions = ShareQuestions & MakeQuestions
+export type HelperQuestion = {
+  [Name in keyof HelperQuestions]: { readonly call: Name } & HelperQuestions[Name]['asked']
+}[keyof HelperQuestions]
+
 /** What goes to a helper's thread on its own port. */
-export type ToHelper = HelperTask | ShareTask | { readonly id: number; readonly question: ShareQuestion }
+export type ToHelper = HelperTask | ShareTask | { readonly id: number; readonly question: HelperQuestion }
 
 export type FromHelper =
   | 'listening'

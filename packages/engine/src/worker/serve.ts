@@ -1,5 +1,6 @@
 import { privateMemory, sharedMemory } from '../table/allocate.ts'
 import type { Table } from '../table/column.ts'
+import { columnsAhead } from '../search/columns-ahead.ts'
 import { SPLIT_FROM } from '../flow/split-predicates.ts'
 import type { EngineParts } from '../source/engine.ts'
 import { EngineHost, type EngineGiven, type EngineHostOptions } from '../source/engine-host.ts'
@@ -57,7 +58,8 @@ class Server {
   private ended: EndedCalls | null = null
   private readonly cancelled = new Set<number>()
   private busy = 0
-  private viewed = false
+  /** The columns that the last view searches; null: nobody looked at rows yet. */
+  private searched: readonly string[] | null = null
   /** The table that the page knows. */
   private posted: Table | null = null
   private idleWork: Promise<void> | null = null
@@ -158,7 +160,7 @@ class Server {
 
   private async view({ request }: Calls['view']['args'], cancelled: () => boolean): Promise<PostedView> {
     const { reader, ...view } = await this.host.view(request, cancelled)
-    this.viewed = true
+    this.searched = request.searchColumns
     const table = reader.table === this.posted ? null : reader.table
     if (this.ended) this.posted = reader.table
     const read = this.ended ? { view: reader.view, table } : null
@@ -167,11 +169,8 @@ class Server {
 
   /** Search indexes are built in the pauses, column by column; a call ends that until the next pause. */
   private prepareWhenIdle(): void {
-    if (this.busy > 0 || this.idleWork || !this.viewed) return
-    const fields = this.host.ready.table.fields.filter(field => !field.internal)
-    const texts = fields.filter(field => field.type === 'text')
-    const others = fields.filter(field => field.type !== 'text')
-    const columns = [...texts, ...others].map(field => field.key)
+    if (this.busy > 0 || this.idleWork || !this.searched) return
+    const columns = columnsAhead(this.host.ready.table, this.searched)
     this.idleWork = this.host
       .prepareSearch(columns, () => this.busy > 0)
       .catch(() => {})

@@ -6,7 +6,7 @@ export interface HostileFile {
   readonly becomes: number | string
 }
 
-const packed = (text: string | Buffer): Uint8Array<ArrayBuffer> =>
+const packed = (text: string | Uint8Array): Uint8Array<ArrayBuffer> =>
   new Uint8Array(gzipSync(text, { level: 1 }))
 const numbered = (): string => Array.from({ length: 300_000 }, (_, i) => `${i},x${i * 7}\n`).join('')
 const wide = Array(19_999).fill('1').join(',')
@@ -44,7 +44,7 @@ export const HOSTILE: Readonly<Record<string, HostileFile>> = {
   },
   'a text that is never closed': { make: () => `[{"a":"${'x'.repeat(63e6)}`, becomes: 'not-json' },
   'a number of three million digits': { make: () => `[{"n":${'7'.repeat(3e6)}}]`, becomes: 1 },
-  'a gigabyte of nothing, packed': { make: () => packed(Buffer.alloc(1e9)), becomes: 'not-text' },
+  'a gigabyte of nothing, packed': { make: () => packed(new Uint8Array(1e9)), becomes: 'not-text' },
   'ten million rows of JSON, packed': {
     make: () => packed(`[${'{"a":1},'.repeat(1e7)}{}]`),
     becomes: 10_000_001,
@@ -59,7 +59,11 @@ export const HOSTILE: Readonly<Record<string, HostileFile>> = {
   },
   'packed text that is cut off': { make: () => packed(numbered()).subarray(0, 200_000), becomes: 'damaged' },
   'a packed file of columns that unpacks to more than it may': {
-    make: () => packed(Buffer.concat([Buffer.from('ARROW1\0\0'), Buffer.alloc(1.2e9)])),
+    make: () => {
+      const bytes = new Uint8Array(1.2e9)
+      bytes.set(new TextEncoder().encode('ARROW1'))
+      return packed(bytes)
+    },
     becomes: 'too-large',
   },
 }

@@ -7,6 +7,7 @@ import {
   type SettledColumn,
   type SharedColumn,
 } from './column-share.ts'
+import { shareOut } from '../../work/share-out.ts'
 import { Records } from './scan.ts'
 import { BLOCKS_DONE, KILOBYTES, STATE_WORDS, type ReadHelper } from './share-task.ts'
 
@@ -89,7 +90,7 @@ export class ColumnShares {
     // Columns that come up later are few, and empty up to there.
     const isFirst = this.owners.length === 0
     const shares = isFirst
-      ? shareOut(costsOf(block, columns.length), block.bytes.length, this.others.length)
+      ? shareOut(costsOf(block, columns.length), block.bytes.length * SCAN_COST, this.others.length)
       : []
     columns.forEach((column, i) => {
       const owner = this.others[(shares[i] ?? 0) - 1] ?? null
@@ -223,17 +224,4 @@ export function costsOf({ found, firstRecord }: FieldBlock, columns: number): nu
     for (let c = 0; c < fields; c++) costs[c] += FIELD_COST + found.ends[first + c] - found.starts[first + c]
   }
   return costs
-}
-
-/** By column, which thread reads it: 0 the one that finds the records in so many bytes, 1 and on `others`. */
-export function shareOut(costs: readonly number[], bytes: number, others: number): number[] {
-  const loads = [bytes * SCAN_COST, ...new Array<number>(others).fill(0)]
-  const owners = costs.map(() => 0)
-  const dearest = costs.map((_, i) => i).sort((a, b) => costs[b] - costs[a])
-  for (const column of dearest) {
-    const least = loads.indexOf(Math.min(...loads))
-    owners[column] = least
-    loads[least] += costs[column]
-  }
-  return owners
 }

@@ -1,6 +1,6 @@
 import { privateMemory, settle, type Allocate } from '../../table/allocate.ts'
 import { emptyBits, setBit, type Bits } from '../../table/bits.ts'
-import type { Column, Table } from '../../table/column.ts'
+import type { Column, Field, Table } from '../../table/column.ts'
 import { GrowBytes } from '../../table/grow.ts'
 import { textBlockOf, type TextBlock } from '../../table/text-block.ts'
 import type { Work } from '../../work/work.ts'
@@ -25,18 +25,33 @@ type Rule<By extends CellRule['by']> = Extract<CellRule, { by: By }>
 /** Makes the rows from `from` up to `to`. */
 type FillSlice = (from: number, to: number) => void
 
-/** Makes the whole table of a recipe, column by column. `onCells` hears how many cells are made. */
-export function* makeTable(
+/** Makes the whole table of a recipe, column by column. */
+export function* makeTable(recipe: Recipe, allocate: Allocate = privateMemory): Work<Table> {
+  const columns = yield* makeColumns(
+    recipe,
+    recipe.columns.map((_, place) => place),
+    allocate,
+  )
+  return { rows: recipe.rows, fields: fieldsOf(recipe), columns }
+}
+
+/** The fields of a recipe's columns. */
+export const fieldsOf = (recipe: Recipe): Field[] => cellMakers(recipe).map(({ field }) => field)
+
+/** Makes some columns of a recipe: each is the same whoever makes the others. `onCells` hears how many cells are made. */
+export function* makeColumns(
   recipe: Recipe,
-  allocate: Allocate = privateMemory,
+  places: readonly number[],
+  allocate: Allocate,
   onCells: (cells: number) => void = () => {},
-): Work<Table> {
+): Work<Column[]> {
   const makers = cellMakers(recipe)
   const columns: Column[] = []
-  for (const [i, maker] of makers.entries()) {
-    columns.push(yield* makeColumn(maker, recipe.rows, allocate, row => onCells(i * recipe.rows + row)))
+  for (const [nth, place] of places.entries()) {
+    const tell = (row: number): void => onCells(nth * recipe.rows + row)
+    columns.push(yield* makeColumn(makers[place], recipe.rows, allocate, tell))
   }
-  return { rows: recipe.rows, fields: makers.map(maker => maker.field), columns }
+  return columns
 }
 
 function* makeColumn(
