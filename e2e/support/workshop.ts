@@ -1,3 +1,4 @@
+import { writeFileSync } from 'node:fs'
 import { expect, type Locator, type Page } from '@playwright/test'
 
 /** The workshop as a person meets it. */
@@ -42,6 +43,13 @@ export class Workshop {
     await this.page
       .locator(`input[aria-label="${label}"]`)
       .setInputFiles({ name, mimeType: 'text/csv', buffer })
+  }
+
+  /** A file that is too large to be handed over as it is: it is written down first. */
+  async openLargeFile(path: string, content: string): Promise<void> {
+    writeFileSync(path, content)
+    await this.page.goto('/')
+    await this.page.locator('input[aria-label="Choose a file"]').setInputFiles(path)
   }
 
   /** The first rows are on screen. */

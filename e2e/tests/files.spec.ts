@@ -1,5 +1,4 @@
 import { expect, test } from '@playwright/test'
-import { ALL } from '../support/all.ts'
 import { Workshop } from '../support/workshop.ts'
 
 const FIELDS = 'name;seen;cover;note\n'
@@ -104,17 +103,47 @@ test('a file dropped on the open grid takes its rows’ place', async ({ page })
   expect(await workshop.texts('Name')).toEqual(['Ada', 'Bee', 'Cyd'])
 })
 
-test('a large file tells its progress in bytes', ALL, async ({ page }) => {
+const MANY = 700_000
+const manyRows = (): string =>
+  Array.from(
+    { length: MANY },
+    (_, i) =>
+      `${i},remark number ${i % 977},${i / 8},2024-01-0${(i % 9) + 1},${i < MANY - 1 ? i % 97 : 'none'}`,
+  ).join('\n')
+const HEADS = 'id,remark,eighth,day,code\n'
+
+test('the first rows of a large file are there while the rest is read; a type that changes is told', async ({
+  page,
+}, info) => {
   const workshop = new Workshop(page)
-  const rows = Array.from(
-    { length: 700_000 },
-    (_, i) => `${i},remark number ${i % 977},${i / 8},2024-01-0${(i % 9) + 1}`,
-  )
-  await workshop.openFile('large.csv', 'id,remark,eighth,day\n' + rows.join('\n'))
+  await workshop.openLargeFile(info.outputPath('large.csv'), HEADS + manyRows())
+  await expect(page.getByText('These are the first rows.')).toBeVisible()
+  await expect(page.locator('.body [role=row]').first()).toBeVisible()
   await expect(page.getByText(/of [\d,]+ bytes/)).toBeVisible()
-  await expect(page.getByRole('button', { name: 'Cancel' })).toBeVisible()
-  await workshop.ready()
-  await expect(workshop.readout).toContainText('700,000 rows')
+  await expect(workshop.readout).toContainText('700,000 rows', { timeout: 60_000 })
+  await expect(page.getByText('These are the first rows.')).toHaveCount(0)
+  await expect(workshop.panel).toContainText(
+    /“code” read as whole numbers in the first \d+ rows, and is text by all/,
+  )
+  await expect(workshop.panel.getByRole('combobox', { name: 'Type of code' })).toContainText('text')
+  expect((await workshop.texts('Remark')).slice(0, 2)).toEqual(['remark number 0', 'remark number 1'])
+})
+
+test('a large file is given up and tried again; one that cannot be read to its end shows none of it', async ({
+  page,
+}, info) => {
+  const workshop = new Workshop(page)
+  const rows = manyRows()
+  await workshop.openLargeFile(info.outputPath('large.csv'), HEADS + rows)
+  await page.getByRole('button', { name: 'Cancel' }).click()
+  await expect(page.getByText('Loading was cancelled.')).toBeVisible()
+  await page.getByRole('button', { name: 'Try again' }).click()
+  await expect(workshop.readout).toContainText('700,000 rows', { timeout: 60_000 })
+
+  await workshop.openLargeFile(info.outputPath('broken.csv'), `${HEADS}${rows}\n1,"open`)
+  await expect(page.getByText('The quote that opens on line 700002 is never closed.')).toBeVisible()
+  await expect(page.locator('.body [role=row]:not([hidden])')).toHaveCount(0)
+  await expect(workshop.flow).toContainText('not read')
 })
 
 test('after a reload the file’s grid is back, rows, widths, order and all', async ({ page }) => {

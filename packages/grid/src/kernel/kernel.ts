@@ -446,8 +446,10 @@ export class Kernel {
     this.shownView?.close()
     this.shownView = null
     this.drawnBy = null
+    this.opened = []
     this.pager.clear()
-    this.screen.body.refresh()
+    this.screen.viewport.view.ariaRowCount = String(this.screen.headRows)
+    this.screen.linesChanged(null)
     this.showFoot()
     this.loader.lost(error)
   }
