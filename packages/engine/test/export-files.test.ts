@@ -97,6 +97,11 @@ const everyType = fc.array(
     whole: optional(fc.integer({ min: -9, max: 9 })),
     large: optional(fc.integer({ min: -(2 ** 50), max: 2 ** 50 })),
     wide: optional(fc.bigInt({ min: 2n ** 60n, max: 2n ** 62n }).map(String)),
+    sum: optional(
+      fc
+        .tuple(fc.bigInt({ min: -(10n ** 30n), max: 10n ** 30n }), fc.integer({ min: 0, max: 99 }))
+        .map(([whole, cents]) => `${whole}.${String(cents).padStart(2, '0')}`),
+    ),
     price: optional(fc.integer({ min: -99_999, max: 99_999 }).map(n => n / 100)),
     mass: optional(
       fc.double({ noNaN: true, noDefaultInfinity: true, min: -1e9, max: 1e9 }).map(n => n + 0.5),
@@ -116,6 +121,7 @@ const EMPTY_ROW = {
   whole: null,
   large: null,
   wide: null,
+  sum: null,
   price: null,
   mass: null,
   seen: null,
@@ -135,6 +141,7 @@ async function tableOfEveryType(rows: readonly Record<string, unknown>[]): Promi
     '1',
     '1125899906842623',
     '1152921504606846979',
+    '-123456789012345678.05',
     '1.25',
     '0.5',
     'true',
@@ -219,6 +226,27 @@ describe('files that hold rows column by column', () => {
       ),
       runs(80),
     )
+  })
+
+  it('numbers of many digits are decimals to other programs, and texts where they have more than those hold', async () => {
+    const digits = (rows: string[]): string => `exact,long\n${rows.join('\n')}\n`
+    const long = '1234567890'.repeat(4)
+    const rows = [`-12345678901234567890.05,${long}.5`, '0.1,7', ',-3', '99999999999999999999.999,1.25']
+    const { table } = await readOk(digits(rows))
+    const wanted = rowsOf(table)
+    const { buffer } = await fileOf(await open(table), 'parquet', 2)
+    const schema = parquetMetadata(buffer).schema.slice(1)
+    expect(schema.map(({ converted_type, precision, scale }) => [converted_type, precision, scale])).toEqual([
+      ['DECIMAL', 23, 3],
+      ['UTF8', undefined, undefined],
+    ])
+    const told = arrow.tableFromIPC(await fileOf(await open(table), 'arrow', 2))
+    expect(told.schema.fields.map(({ type }) => String(type))).toEqual(['Decimal[23e+3]', 'Utf8'])
+    for (const format of ['parquet', 'arrow'] as const) {
+      const back = (await readOk(await fileOf(await open(table), format, 3))).table
+      expect([back.fields[0].type, back.fields[0].wide]).toEqual(['number', true])
+      expect(rowsOf(back)).toEqual(wanted)
+    }
   })
 
   it('columns keep their order and their names, whatever these are', async () => {
@@ -343,7 +371,8 @@ describe('a workbook', () => {
               return days + 25_569 >= 61 ? days + 25_569 : 'a text'
             }
             // What has more digits than a number of a sheet stays a text.
-            return value
+            const isNumber = type === 'integer' || type === 'number'
+            return isNumber && String(value).replace(/\D/g, '').length <= 15 ? Number(value) : value
           }),
         )
         expect(

@@ -56,4 +56,4 @@ const messageLength = (bytes: Uint8Array): number =>
   8 + new DataView(bytes.buffer, bytes.byteOffset).getInt32(4, true)
 
 const emptyTable = (fields: readonly BatchField[]): Table =>
-  tableFromColumns(fields.map(({ name, type }): [string, Column<unknown>] => [name, emptyColumn(type)]))
+  tableFromColumns(fields.map((field): [string, Column<unknown>] => [field.name, emptyColumn(field)]))

@@ -1,26 +1,82 @@
 import { DAY_MS } from '../table/calendar.ts'
-import { isDigitColumn, isMissing, valueAt, type Field, type Value } from '../table/column.ts'
+import {
+  isDigitColumn,
+  isMissing,
+  valueAt,
+  type DigitColumn,
+  type Field,
+  type Value,
+} from '../table/column.ts'
+import { decimalsOfDigits, unitsOfDigits } from '../table/digits.ts'
+import { textAt, textCount, type TextBlock } from '../table/text-block.ts'
 import { hasBit } from '../table/bits.ts'
 import { tagsOf } from '../table/shown-text.ts'
 import type { WrittenColumn, WrittenLines } from './written-column.ts'
 
-/** `day`: days since 1970; `clock`: milliseconds of a day; `moment` and `instant`: milliseconds since 1970, wall time or UTC. */
+/**
+ * `decimal`: whole units of the last of `scale` decimals; `day`: days since 1970; `clock`: milliseconds of a day; `moment`
+ * and `instant`: milliseconds since 1970, wall time or UTC.
+ */
 export type BatchType =
-  'text' | 'int32' | 'int64' | 'double' | 'boolean' | 'day' | 'clock' | 'moment' | 'instant' | 'texts'
+  | 'text'
+  | 'int32'
+  | 'int64'
+  | 'decimal'
+  | 'double'
+  | 'boolean'
+  | 'day'
+  | 'clock'
+  | 'moment'
+  | 'instant'
+  | 'texts'
 
 export interface BatchField {
   readonly name: string
   readonly type: BatchType
+  /** Of decimals: how many digits there are in all, and behind the point. */
+  readonly precision?: number
+  readonly scale?: number
 }
 
-/** A column of some rows: a value a row, null where it has none. Numbers of `int64` are big ones. */
+/** A column of some rows: a value a row, null where it has none. Numbers of `int64` and `decimal` are big ones. */
 export interface BatchColumn extends BatchField {
   readonly values: readonly (string | number | bigint | boolean | readonly string[] | null)[]
 }
 
 /** What a column is called and holds. `shown`: what it shows, as texts. */
 export function batchField({ field, column }: WrittenColumn, shown: boolean): BatchField {
-  return { name: field.key, type: shown ? 'text' : typeOf(field, column) }
+  const name = field.key
+  if (shown) return { name, type: 'text' }
+  const decimal = column.kind !== 'part' && isDigitColumn(column) ? decimalOf(column) : null
+  return decimal ? { name, type: 'decimal', ...decimal } : { name, type: typeOf(field, column) }
+}
+
+interface Decimal {
+  readonly precision: number
+  readonly scale: number
+}
+
+/** Digits that a decimal of 128 bits has room for. */
+const MOST_DIGITS = 38
+/** By its texts: the decimal that a column of digits is; null: none has so many digits. */
+const decimals = new WeakMap<TextBlock, Decimal | null>()
+
+function decimalOf({ texts }: DigitColumn): Decimal | null {
+  const known = decimals.get(texts)
+  if (known !== undefined) return known
+  let scale = 0
+  let whole = 0
+  for (let i = 0; i < textCount(texts); i++) {
+    const digits = textAt(texts, i)
+    const decimals = decimalsOfDigits(digits)
+    const length = digits.length - (digits.startsWith('-') ? 1 : 0)
+    scale = Math.max(scale, decimals)
+    whole = Math.max(whole, decimals > 0 ? length - decimals - 1 : length)
+  }
+  const precision = Math.max(1, whole + scale)
+  const decimal = precision <= MOST_DIGITS ? { precision, scale } : null
+  decimals.set(texts, decimal)
+  return decimal
 }
 
 function typeOf({ type, zoned, wide }: Field, column: WrittenColumn['column']): BatchType {
@@ -65,7 +121,7 @@ function isExact(values: Float64Array): boolean {
 export function batchColumn(written: WrittenColumn, lines: WrittenLines, shown: boolean): BatchColumn {
   const { column, field, show } = written
   const of = batchField(written, shown)
-  const convert = shown ? show : converter(of.type)
+  const convert = shown ? show : converter(of)
   if (column.kind === 'part')
     return { ...of, values: lines.map((_, nth) => present(column.values[nth] ?? null, convert)) }
   if (column.kind === 'coded') {
@@ -89,9 +145,10 @@ export function batchColumn(written: WrittenColumn, lines: WrittenLines, shown: 
 const present = <T>(value: Value, convert: (value: Value) => T): T | null =>
   value === null ? null : convert(value)
 
-function converter(
-  type: BatchType,
-): (value: Value) => string | number | bigint | boolean | readonly string[] {
+function converter({
+  type,
+  scale = 0,
+}: BatchField): (value: Value) => string | number | bigint | boolean | readonly string[] {
   switch (type) {
     case 'text':
       return String
@@ -101,6 +158,8 @@ function converter(
       return value => value === true
     case 'int64':
       return value => (typeof value === 'string' ? BigInt(value) : BigInt(Math.trunc(Number(value))))
+    case 'decimal':
+      return value => unitsOfDigits(String(value), scale)
     case 'clock':
       return value => Math.floor(Number(value)) % DAY_MS
     case 'moment':

@@ -52,8 +52,8 @@ export const encoder: BatchEncoder = {
   },
 }
 
-function writeOne(writer: ByteWriter, { name, type, values }: BatchColumn): ColumnChunk {
-  const path = leafOf(schemaPathResolver(schemaOf([{ name, type }]))([name]))
+function writeOne(writer: ByteWriter, { values, ...field }: BatchColumn): ColumnChunk {
+  const path = leafOf(schemaPathResolver(schemaOf([field]))([field.name]))
   const schemaPath = path.map(({ element }) => element)
   const { chunk } = writeColumn({
     writer,
@@ -115,7 +115,17 @@ const moment = (isAdjustedToUTC: boolean): Partial<SchemaElement> => ({
   logical_type: { type: 'TIMESTAMP', isAdjustedToUTC, unit: 'MILLIS' },
 })
 
-const ELEMENTS: Readonly<Record<Exclude<BatchType, 'texts'>, Partial<SchemaElement>>> = {
+/** A number of 128 bits. */
+const decimal = ({ precision = 1, scale = 0 }: BatchField): Partial<SchemaElement> => ({
+  type: 'FIXED_LEN_BYTE_ARRAY',
+  type_length: 16,
+  converted_type: 'DECIMAL',
+  precision,
+  scale,
+  logical_type: { type: 'DECIMAL', precision, scale },
+})
+
+const ELEMENTS: Readonly<Record<Exclude<BatchType, 'texts' | 'decimal'>, Partial<SchemaElement>>> = {
   text: TEXT,
   int32: { type: 'INT32' },
   int64: { type: 'INT64' },
@@ -132,8 +142,9 @@ const ELEMENTS: Readonly<Record<Exclude<BatchType, 'texts'>, Partial<SchemaEleme
 }
 
 function schemaOf(fields: readonly BatchField[]): SchemaElement[] {
-  const elements = fields.flatMap(({ name, type }): SchemaElement[] =>
-    type === 'texts'
+  const elements = fields.flatMap((field): SchemaElement[] => {
+    const { name, type } = field
+    return type === 'texts'
       ? [
           {
             name,
@@ -145,7 +156,7 @@ function schemaOf(fields: readonly BatchField[]): SchemaElement[] {
           { name: 'list', repetition_type: 'REPEATED', num_children: 1 },
           { name: 'element', repetition_type: 'OPTIONAL', ...TEXT },
         ]
-      : [{ name, repetition_type: 'OPTIONAL', ...ELEMENTS[type] }],
-  )
+      : [{ name, repetition_type: 'OPTIONAL', ...(type === 'decimal' ? decimal(field) : ELEMENTS[type]) }]
+  })
   return [{ name: 'rows', num_children: fields.length }, ...elements]
 }

@@ -65,7 +65,7 @@ function valueCell(field: Field, { format, style }: SheetColumn): (value: Value)
       return value => {
         if (typeof value === 'number' && Number.isFinite(value)) return number(value)
         const text = plain(value)
-        const isExact = text.replace(/\D/g, '').length <= MOST_DIGITS && /^-?\d+$/.test(text)
+        const isExact = text.replace(/\D/g, '').length <= MOST_DIGITS && /^-?\d+(?:\.\d+)?$/.test(text)
         return isExact ? number(Number(text)) : textCell(text)
       }
     case 'boolean':
