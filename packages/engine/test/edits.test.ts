@@ -192,6 +192,26 @@ describe('changes by key', () => {
     expect(edits.table.fields[1]).toEqual({ key: 'n', type: 'number', decimals: 1 })
   })
 
+  it('are not rounded: a number of more digits than its column tells is told, and the cell stays', () => {
+    const edits = new EditableTable(tableOf([{ id: 1, n: 1.5, count: 2 }]))
+    const put = [
+      { id: 1, n: '12345678901234567890.12', count: 7 },
+      { id: 2, n: 4, count: '12345678901234567890' },
+    ]
+    expect(finish(edits.commit({ put }, ['id'])).committed).toMatchObject({
+      updated: 1,
+      inserted: 1,
+      problems: [
+        { code: 'not-of-type', field: 'n', type: 'number', text: '12345678901234567890.12' },
+        { code: 'not-of-type', field: 'count', type: 'integer', text: '12345678901234567890' },
+      ],
+    })
+    expect(rowsOf(edits.table)).toEqual([
+      { id: 1, n: 1.5, count: 7 },
+      { id: 2, n: 4, count: null },
+    ])
+  })
+
   it('are searched as all rows show them once one value brings another decimal', () => {
     // So many different values that they are searched as joined texts, several of them.
     const rows = Array.from({ length: 5 * JOINED_ROWS }, (_, id) => ({ id, n: id / 2 }))

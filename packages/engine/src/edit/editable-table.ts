@@ -16,7 +16,7 @@ import { unionOf, type TableEdit } from './table-edit.ts'
 import { TextLookup } from './text-lookup.ts'
 import { writeColumn } from './write-column.ts'
 import { sure, isRecord } from '../work/checked.ts'
-import { digitsOfDouble } from '../table/digits.ts'
+import { digitsOfDouble, isToldByDouble } from '../table/digits.ts'
 
 /** Problems told one by one; beyond them only their effect is. */
 const MOST_PROBLEMS = 100
@@ -173,8 +173,9 @@ export class EditableTable {
   ): Work<Plan> {
     const plan: Plan = { delta: null, places: [], updates: [], inserts: [], named: [] }
     if (rows.length === 0) return plan
-    const { table: delta, readings } = yield* readRows(rows, this.askedTypes())
+    const { table: read, readings } = yield* readRows(rows, this.askedTypes())
     const { fields } = this.current
+    const delta = this.withinDoubles(read, tell)
     plan.delta = delta
     plan.places = fields.map(field => delta.fields.findIndex(other => other.key === field.key))
     for (const { key } of delta.fields)
@@ -215,6 +216,31 @@ export class EditableTable {
       return read !== null || isNothing(raw)
     })
     return plan
+  }
+
+  /** Numbers of more digits than a double tells do not fit a column of doubles: they are told, and not rounded. */
+  private withinDoubles(read: Table, tell: (problem: ChangeProblem) => void): Table {
+    const columns = read.columns.map((column, i) => {
+      const { key } = read.fields[i]
+      const place = this.columnIndex(key)
+      if (!read.fields[i].wide || place < 0 || this.current.columns[place].kind !== 'number') return column
+      const values = new Float64Array(read.rows)
+      const missing = emptyBits(read.rows)
+      for (let row = 0; row < read.rows; row++) {
+        const digits = valueAt(column, row)
+        if (digits === null || !isToldByDouble(String(digits))) setBit(missing, row)
+        else values[row] = Number(digits)
+        if (digits !== null && hasBit(missing, row))
+          tell({
+            code: 'not-of-type',
+            field: key,
+            type: this.current.fields[place].type,
+            text: String(digits),
+          })
+      }
+      return { kind: 'number' as const, values, missing }
+    })
+    return { ...read, columns }
   }
 
   /** The types of the table, so that rows are read into them; whole numbers may become decimal. */
