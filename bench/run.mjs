@@ -118,8 +118,8 @@ if (!operation && (!only || only === 'reading')) {
     '--expose-gc',
     '--max-old-space-size=12000',
     'engine/reading.mjs',
-    quick ? '20000' : '100000',
-    '5',
+    quick ? '20000' : '1000000',
+    quick ? '3' : '1',
   ]
   results.reading = lastLine(run(process.execPath, args))
   keep()
