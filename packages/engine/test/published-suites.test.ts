@@ -26,7 +26,6 @@ describe('the published cases of JSON', () => {
 
   /** A line feed in it would end the line, and a file of a few lines with NUL is taken for no text. */
   const inLines = (cases: typeof parsing): typeof parsing =>
-    // eslint-disable-next-line no-control-regex
     cases.filter(({ input }) => !/[\r\n\0]/.test(input.trim()) && input.trim() !== '')
 
   it.each(inLines(broken))('$name costs its row and no other', async ({ input }) => {

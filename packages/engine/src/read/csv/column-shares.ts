@@ -216,7 +216,7 @@ const FIELD_COST = 8
 const SCAN_COST = 1.3
 
 /** What each column of a block costs, in bytes that are read. */
-export function costsOf({ found, firstRecord }: FieldBlock, columns: number): number[] {
+function costsOf({ found, firstRecord }: FieldBlock, columns: number): number[] {
   const costs = new Array<number>(columns).fill(0)
   for (let r = firstRecord; r < found.count; r++) {
     const first = found.firstField[r]
