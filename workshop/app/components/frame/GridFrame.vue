@@ -199,13 +199,24 @@ async function exported(): Promise<void> {
   inset-block-end: 0;
   inset-inline: 0;
   display: flex;
-  gap: 14px;
+  /* In a narrow frame the bar goes first, and then the line breaks: the button stays within reach. */
+  flex-wrap: wrap;
+  gap: 4px 14px;
   align-items: center;
   padding: 8px 14px;
-  white-space: nowrap;
   background: var(--panel);
   border-block-start: 1px solid var(--rule);
   z-index: 4;
+}
+.strip :deep(.v-progress-linear) {
+  flex: 1 1 40px;
+  inline-size: auto;
+}
+.strip .figure {
+  flex: 0 1 auto;
+}
+.strip .v-btn {
+  margin-inline-start: auto;
 }
 .problem {
   position: absolute;
