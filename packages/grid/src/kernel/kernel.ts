@@ -419,6 +419,9 @@ export class Kernel {
     const { source } = model
     if (!source) return
     const place = this.place()
+    // Who has not moved from the first of some rows sees the first of all.
+    const wereFirst = model.description?.total.kind === 'at-least'
+    const isAtStart = this.screen.viewport.offset === 0
     const description = await source.ask('description', { binding: model.binding })
     if (this.unmounted || model.source !== source) return
     const before = model.description?.fields ?? []
@@ -430,8 +433,9 @@ export class Kernel {
     model.description = description
     this.emitter.emit('open', { description })
     this.summaries.rowsDiffer = true
-    if (sameFields) await this.ask(false, place)
-    else await this.define(model.definitionFor(description), place)
+    const shown = wereFirst && isAtStart ? { ...place, top: null } : place
+    if (sameFields) await this.ask(false, shown)
+    else await this.define(model.definitionFor(description), shown)
   }
 
   private showLoading(progress: Progress | null): void {
