@@ -57,6 +57,10 @@ export const recipe = rows => ({
 })
 
 export const TEXTS = ['species', 'site', 'plot', 'observer', 'state', 'note']
+/** Numbers and moments of which nearly all differ. */
+export const WRITTEN = ['id', 'latitude', 'longitude', 'biomass', 'recorded']
+/** Four digits to be searched for; others in each round. */
+export const digitsOf = round => String(4210 + round * 37)
 export const COLUMNS = recipe(0).columns.map(column => column.key)
 
 export function buildTable(rows) {

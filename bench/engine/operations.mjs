@@ -21,7 +21,7 @@ import { levelOf } from '../../packages/engine/dist/group/level.js'
 import { sharedMemory } from '../../packages/engine/dist/table/allocate.js'
 import { compare, round3 } from '../measure.mjs'
 import * as bare from './bare.mjs'
-import { bareColumns, COLUMNS, csvPieces, TEXTS, words } from './data.mjs'
+import { bareColumns, COLUMNS, csvPieces, digitsOf, TEXTS, words, WRITTEN } from './data.mjs'
 
 /** Rows of the table that are read as CSV, and written; the rivals take them all, so their figures are compared by the row. */
 export const CSV_ROWS = { 'read CSV': 1_000_000, 'write CSV': 200_000 }
@@ -226,6 +226,22 @@ export async function runOperations(
       test++
     }
   }
+  // What a plain program would do with numbers that are nearly all different: write them, and look through what is written.
+  const shown = WRITTEN.map(key => {
+    const place = COLUMNS.indexOf(key)
+    const show = shower(table.fields[place])
+    return bare.joinTexts(Array.from({ length: n }, (_, row) => show(valueAt(table.columns[place], row))))
+  })
+  await note(
+    'search, four digits, numbers and moments',
+    round => {
+      const flags = new Uint8Array(n)
+      for (const texts of shown) bare.findJoined(texts, digitsOf(round), flags)
+      bare.rowsOf(flags)
+    },
+    round => warm({ search: digitsOf(round), searchColumns: WRITTEN }),
+    round => warmSplit({ search: digitsOf(round), searchColumns: WRITTEN }),
+  )
   await note(
     'group by one column, rows gathered',
     () => {

@@ -1,4 +1,4 @@
-import { COLUMNS, TEXTS } from './data.mjs'
+import { COLUMNS, digitsOf, TEXTS, WRITTEN } from './data.mjs'
 
 // What the SQL rivals are asked, by operation; each answers with row ids. `word` is another one each round.
 export const queries = {
@@ -20,6 +20,8 @@ export const queries = {
   'search, one word, all columns as shown': word => `select id from t where ${anywhere(word, COLUMNS)}`,
   'search, two words, all columns as shown': (word, round) =>
     `select id from t where ${anywhere(word, COLUMNS)} and ${anywhere(word.slice(0, 3) + round, COLUMNS)}`,
+  'search, four digits, numbers and moments': (_word, round) =>
+    `select id from t where ${anywhere(digitsOf(round), WRITTEN)}`,
   'group by one column, rows gathered': () =>
     'select species, count(*) from t group by species order by species',
   'group by one, five summaries': () => `select species, ${FIVE} from t group by species`,

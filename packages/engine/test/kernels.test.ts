@@ -150,7 +150,7 @@ describe('a search that grows by letters', () => {
     const table = finish(tableFromRows(rows))
     const indexOf = function* (place: number) {
       const field = table.fields[place]
-      const shown = { field, column: table.columns[place], rows: table.rows, show: shower(field) }
+      const shown = { field, column: table.columns[place], rows: table.rows, format: {}, show: shower(field) }
       return yield* buildShownIndex(shown, function* () {
         yield
         return null

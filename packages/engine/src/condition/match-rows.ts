@@ -248,7 +248,7 @@ function* textRows(ask: Extract<Ask, { by: 'text' }>, asked: AskedColumn): Work<
     return bits
   }
   const { holds } = ask
-  if (!holds || holds.some(text => text === '' || text.includes('\n')))
+  if (index.kind === 'written' || !holds || holds.some(text => text === '' || text.includes('\n')))
     return yield* findByText(asked.column, asked.rows, ask.test)
   for (const text of holds) yield* findInJoined(index.parts, text, bits)
   // Where in its text a match lies, the test settles. Joined text has spaces for line feeds: where a space is looked

@@ -142,7 +142,9 @@ export class OwnPredicates implements Predicates {
 
   private shown(place: ColumnIndex): ShownColumn {
     const { fields, columns, rows } = this.table
-    return { field: fields[place], column: columns[place], rows, show: this.shows[place] }
+    const field = fields[place]
+    const format = this.formats[field.key] ?? {}
+    return { field, column: columns[place], rows, format, show: this.shows[place] }
   }
 
   private *indexOf(place: ColumnIndex): Work<ShownIndex> {

@@ -6,6 +6,7 @@ import type { Format } from '../table/format.ts'
 import { textAt } from '../table/text-block.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import { fold } from './fold.ts'
+import { buildWritten, findWritten, followWritten, type WrittenIndex } from './written-index.ts'
 import { findAmong, findInJoined, joinBlock, joinTexts, JOINED_ROWS, type JoinedText } from './joined-text.ts'
 
 /** Distinct shown texts up to which a column is searched by its distinct texts. */
@@ -13,9 +14,10 @@ const MAX_DISTINCT = 1 << 16
 
 /**
  * What a column shows, folded and ready to be searched: one text per distinct value and each row's number among
- * them, or, where most values differ, all rows' texts joined.
+ * them; where most values differ, how they are written; and where that is not by one rule, all rows' texts joined.
  */
-export type ShownIndex = DistinctIndex | { readonly kind: 'joined'; readonly parts: readonly JoinedText[] }
+export type ShownIndex =
+  DistinctIndex | WrittenIndex | { readonly kind: 'joined'; readonly parts: readonly JoinedText[] }
 
 export interface DistinctIndex {
   readonly kind: 'distinct'
@@ -65,6 +67,7 @@ export interface ShownColumn {
   readonly field: Field
   readonly column: Column
   readonly rows: number
+  readonly format: Format
   readonly show: Show
 }
 
@@ -105,6 +108,8 @@ export function* buildShownIndex(
       const codes: RowCodes = { by: 'value', values: column.values, scale, base }
       return { kind: 'distinct', codes, missing: column.missing, texts }
     }
+    const written = yield* buildWritten(shown.field, column, shown.format, show)
+    if (written) return written
   }
   for (let part = begun.length; part * JOINED_ROWS < rows; part = begun.length) {
     const joined = yield* joinPart(shown, part)
@@ -131,7 +136,10 @@ export function* followIndex(
   touched: Uint32Array,
   appendedFrom: number,
 ): Work<ShownIndex | null> {
-  if (index.kind === 'distinct' || shown.column.kind === 'coded') return null
+  const { column } = shown
+  if (index.kind === 'distinct' || column.kind === 'coded') return null
+  if (index.kind === 'written')
+    return column.kind === 'number' ? followWritten(index, column, touched, appendedFrom) : null
   const parts = index.parts.slice()
   for (const part of staleParts(touched, appendedFrom, shown.rows)) parts[part] = yield* joinPart(shown, part)
   return { kind: 'joined', parts }
@@ -220,6 +228,7 @@ const holdsWord = (word: string): ((text: string) => boolean) =>
 /** The rows whose shown text holds `word`. `among`, where given, is a set that all hits are known to lie in. */
 export function* findWord(index: ShownIndex, word: string, into: Bits, among: Bits | null): Work<void> {
   if (index.kind === 'distinct') yield* findDistinct(index, holdsWord(word), into)
+  else if (index.kind === 'written') yield* findWritten(index, word, into, among)
   else if (among) yield* findAmong(index.parts, word, among, into)
   else yield* findInJoined(index.parts, word, into)
 }

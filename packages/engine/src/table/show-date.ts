@@ -56,17 +56,37 @@ export function showTime(zoned: boolean, format: Format): (ms: number) => string
   return ms => {
     const at = local(ms)
     const text = day(Math.floor(at / DAY_MS))
-    return dayOnly ? text : text + minuteOfDay(at) + end(ms)
+    return dayOnly ? text : text + minuteOfDay(minuteAt(at)) + end(ms)
   }
 }
 
+/** How moments are written that are made of nothing but their day, minute and second. */
+export interface MomentWriting {
+  readonly day: (day: number) => string
+  /** By minute of the day and second of the minute; null where these are not shown. Fractions of a second are left out. */
+  readonly minute: ((minute: number) => string) | null
+  readonly second: ((second: number) => string) | null
+  /** What stands behind every moment. */
+  readonly end: string
+}
+
+/** The rule by which moments are written in their own day and time; null where it depends on the moment. */
+export function momentWriting(zoned: boolean, format: Format): MomentWriting | null {
+  const { date = 'iso', zone = 'UTC' } = format
+  if (date === 'relative' || (zoned && zone !== 'UTC')) return null
+  const minute = date === 'month' ? null : minuteOfDay
+  const second = date === 'iso' ? (at: number) => isoClock(at * 1000).slice(5) : null
+  return { day: writeDay(format), minute, second, end: zoned && minute ? ' UTC' : '' }
+}
+
+const MINUTE_MS = 60_000
 const minutes: string[] = []
 
+const minuteAt = (ms: number): number => Math.floor((ms - Math.floor(ms / DAY_MS) * DAY_MS) / MINUTE_MS)
+
 /** A space and the hour and minute of a moment; each of a day's is written once. */
-function minuteOfDay(ms: number): string {
-  const minute = Math.floor((ms - Math.floor(ms / DAY_MS) * DAY_MS) / 60_000)
-  return (minutes[minute] ??= ` ${isoClock(minute * 60_000).slice(0, 5)}`)
-}
+const minuteOfDay = (minute: number): string =>
+  (minutes[minute] ??= ` ${isoClock(minute * MINUTE_MS).slice(0, 5)}`)
 
 /** Days beyond which what was written is forgotten, so that memory is bounded. */
 const MOST_DAYS = 65_536

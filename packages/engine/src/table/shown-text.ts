@@ -66,6 +66,8 @@ function remembered(write: (value: number | string) => string): (value: string |
   const known = new Map<number | string, string>()
   return value => {
     const number = numberIn(value)
+    // A map takes minus nought for nought.
+    if (Object.is(number, -0)) return write(number)
     let text = known.get(number)
     if (text === undefined) {
       text = write(number)
