@@ -12,6 +12,7 @@ export {
   actionKey,
   actionShownKey,
   bindingOf,
+  editableKey,
   levelKey,
   orderKey,
   speaksOfCount,

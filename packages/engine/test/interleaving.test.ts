@@ -57,6 +57,15 @@ type Cases = {
 const CASES: Cases = {
   cells: (_, view) => ({ view: view.id, from: 0, to: 40, columns: COLUMNS }),
   checkKey: (_request, _view, column) => ({ keyFields: [column] }),
+  checkRows: (_request, _view, column) => ({
+    rows: [
+      { id: 5 as RowId, values: { [column]: null } },
+      { id: null, values: {} },
+    ],
+    rules: { rules: [], unique: [column], amongValuesOf: [] },
+    computed: [],
+    without: [],
+  }),
   description: ({ binding }) => ({ binding: binding ?? BINDINGS[1] }),
   explain: request => ({ request }),
   exportBatch: (_, view) => ({
@@ -107,6 +116,11 @@ const CASES: Cases = {
   }),
   groupAt: (_, view) => ({ view: view.id, path: ['Élan'] }),
   rowsOfGroup: (_, view) => ({ view: view.id, path: [null] }),
+  savedCells: (_request, _view, column) => ({
+    keyFields: [column],
+    keys: ['a', 1, true, null],
+    columns: [...COLUMNS, 'gone'],
+  }),
   lengthMap: ({ search, searchColumns }, view, column) => ({
     view: view.id,
     steps: 50,

@@ -18,6 +18,12 @@ export const actionKey = (column: string, action: string): string => `${INTERNAL
 export const actionShownKey = (column: string, action: string): string =>
   `${INTERNAL}shown:${column}:${action}`
 
+/** The column that tells where cells of a column can be changed. */
+export const editableKey = (column: string): string => `${INTERNAL}edit:${column}`
+
+/** The column that tells where a check of rows holds, by its number. */
+export const checkKeyOf = (nth: number): string => `${INTERNAL}check:${nth}`
+
 /**
  * The column that tells where a rule holds whose key is `key`, in rows that are selected; only there where the rule
  * speaks of what is.
@@ -85,10 +91,11 @@ export function bindingOf(
     ]),
   )
   const computed: ComputedColumn[] = []
-  for (const { key, expression, cell, order } of columns) {
+  for (const { key, expression, cell, order, edit } of columns) {
     if (expression !== undefined) computed.push({ key, expression })
     if (order.by === 'expression')
       computed.push({ key: orderKey(key), expression: order.expression ?? '', internal: true })
+    if (edit?.when) computed.push(...ruleColumns(editableKey(key), edit.when, selectedCount))
     for (const { name, when, shown } of cell.kind === 'actions' ? cell.actions : []) {
       if (shown) computed.push(...ruleColumns(actionShownKey(key, name), shown, selectedCount))
       if (when) computed.push(...ruleColumns(actionKey(key, name), when, selectedCount))

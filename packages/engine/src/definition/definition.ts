@@ -8,6 +8,7 @@ import { conditionKinds } from '../condition/kinds/index.ts'
 import { batchActionSchema } from './action-schema.ts'
 import { cellSchema } from './cell-schema.ts'
 import { detailSchema } from './detail-schema.ts'
+import { columnEditSchema, editingSchema } from './edit-schema.ts'
 import { DEFAULT_COLUMN_WIDTH } from './column-width.ts'
 import { formatSchema, localeSchema } from './format-schema.ts'
 import { fitSchema, lookSchema, pagesSchema, styleRuleSchema } from './look-schema.ts'
@@ -122,6 +123,9 @@ export const columnSchema = z.object({
         'Whether the search looks in it: while it is shown, also while it is hidden, or not at all.',
       ),
     ),
+  edit: z
+    .optional(columnEditSchema)
+    .check(z.describe('Lets its cells be changed, and says into what; without it, they cannot.')),
   painter: z
     .optional(z.string())
     .check(
@@ -174,6 +178,9 @@ export const definitionSchema = z.object({
   actions: z
     ._default(z.array(batchActionSchema), [])
     .check(z.describe('What can be done with all selected rows, as buttons in the bar.')),
+  editing: z
+    .prefault(editingSchema, {})
+    .check(z.describe('How rows are changed, where columns let them be; needs a `key`.')),
   exports: z
     ._default(z.array(z.enum(EXPORT_FORMATS)), [])
     .check(

@@ -4,9 +4,10 @@ import { textParser } from '../read/types/text-style.ts'
 /** What names a row: a value, or one of each key field. */
 export type KeyValue = Value | readonly Value[]
 
-const isList = (key: KeyValue): key is readonly Value[] => Array.isArray(key)
+/** Whether a key has several parts. */
+export const isKeyList = (key: KeyValue): key is readonly Value[] => Array.isArray(key)
 
-export const keyParts = (key: KeyValue): readonly Value[] => (isList(key) ? key : [key])
+export const keyParts = (key: KeyValue): readonly Value[] => (isKeyList(key) ? key : [key])
 
 /**
  * A key's part as its column keeps it: texts that say a number, a day or a truth value are read, so that keys may come

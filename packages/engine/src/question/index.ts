@@ -1,5 +1,6 @@
 import { cells } from './cells.ts'
 import { checkKey } from './check-key.ts'
+import { checkRows } from './check-rows.ts'
 import { description } from './description.ts'
 import { explain } from './explain.ts'
 import { exportBatch, exportEnd } from './export-batch.ts'
@@ -24,6 +25,7 @@ import { records } from './records.ts'
 import { rowCells } from './row-cells.ts'
 import { rowsBetween } from './rows-between.ts'
 import { rowsOfGroup } from './rows-of-group.ts'
+import { savedCells } from './saved-cells.ts'
 import { nextSelected, passingAmong, selectedIn } from './selected-in.ts'
 import { summarize } from './summarize.ts'
 import { trace } from './trace.ts'
@@ -32,6 +34,7 @@ import { trace } from './trace.ts'
 export const questions = {
   cells,
   checkKey,
+  checkRows,
   description,
   explain,
   exportBatch,
@@ -58,6 +61,7 @@ export const questions = {
   rowCells,
   rowsBetween,
   rowsOfGroup,
+  savedCells,
   selectedIn,
   summarize,
   trace,

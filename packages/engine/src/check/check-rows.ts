@@ -1,0 +1,165 @@
+import { EditableTable, type CellValues } from '../edit/editable-table.ts'
+import { ComputedColumns } from '../edit/computed-columns.ts'
+import { pickRows } from '../edit/gather-rows.ts'
+import type { ParsedColumns } from '../expression/expressions.ts'
+import type { PlainValue } from '../pending/change-list.ts'
+import { hasBit, type Bits } from '../table/bits.ts'
+import { valueAt, type Table, type Value } from '../table/column.ts'
+import { SLICE, type Work } from '../work/work.ts'
+import type { CheckProblem } from './check-problem.ts'
+import type { CheckRule, RowRules } from './check-rules.ts'
+
+/** A row as it is to be: one that is there with other values in some cells, or a new one. */
+export interface RowToCheck {
+  /** Its number in the table; null: it is new. */
+  readonly row: number | null
+  readonly values: Readonly<Record<string, Value>>
+  /** The same as documents hold them; of new rows. */
+  readonly plain: Readonly<Record<string, PlainValue>>
+}
+
+/** What is wrong with a row; `field` null: with the row as a whole. */
+export interface RowProblem {
+  readonly nth: number
+  readonly field: string | null
+  readonly problem: CheckProblem
+}
+
+/** Checks rows against one another and all others. `without`: rows that are there and do not count. */
+export function* checkRows(
+  table: Table,
+  absent: Bits | null,
+  rows: readonly RowToCheck[],
+  rules: RowRules,
+  parsed: ParsedColumns,
+  without: readonly number[],
+): Work<RowProblem[]> {
+  const problems: RowProblem[] = yield* broken(table, rows, rules.rules, parsed)
+  const skipped = new Set([...rows.flatMap(({ row }) => row ?? []), ...without])
+  for (const field of rules.unique) problems.push(...(yield* doubled(table, absent, rows, field, skipped)))
+  for (const { field, of } of rules.amongValuesOf)
+    problems.push(...(yield* strangers(table, absent, rows, field, of)))
+  return problems.sort((a, b) => a.nth - b.nth)
+}
+
+/** Where expressions do not hold. */
+function* broken(
+  table: Table,
+  rows: readonly RowToCheck[],
+  rules: readonly CheckRule[],
+  parsed: ParsedColumns,
+): Work<RowProblem[]> {
+  if (rules.length === 0) return []
+  const { made, order } = yield* asToBe(table, rows)
+  const computed = new ComputedColumns()
+  yield* computed.make(parsed, made, false)
+  const whole = computed.behind(made)
+  const problems: RowProblem[] = []
+  for (const rule of rules) {
+    const wrong = computed.problems.find(({ key }) => key === rule.key)
+    const place = whole.fields.findIndex(({ key }) => key === rule.key)
+    for (let at = 0; at < rows.length; at++) {
+      const nth = order[at]
+      const own = rule.fields.length === 1 ? whole.fields.findIndex(({ key }) => key === rule.fields[0]) : -1
+      if (rule.onlyPresent && own >= 0 && valueAt(whole.columns[own], at) === null) continue
+      if (place >= 0 && valueAt(whole.columns[place], at) === true) continue
+      // What an expression says nothing of, because something it needs is missing, is not wrong.
+      if (place >= 0 && valueAt(whole.columns[place], at) === null) continue
+      const problem: CheckProblem =
+        place < 0 ? { code: 'check-failed', reason: wrong?.problem.code ?? 'no-such-result' } : rule.problem
+      const fields: readonly (string | null)[] = rule.fields.length > 0 ? rule.fields : [null]
+      for (const field of fields) problems.push({ nth, field, problem })
+    }
+    yield
+  }
+  return problems
+}
+
+/** The rows as they are to be, as a table of their own: those that are there first. `order`: which row each is. */
+function* asToBe(table: Table, rows: readonly RowToCheck[]): Work<{ made: Table; order: readonly number[] }> {
+  const there = rows.flatMap(({ row }, nth) => (row === null ? [] : [{ row, nth }]))
+  const added = rows.flatMap(({ row }, nth) => (row === null ? [nth] : []))
+  const some = new EditableTable(pickRows(table, Uint32Array.from(there, ({ row }) => row)))
+  const places = new Map(table.fields.map(({ key }, place) => [key, place]))
+  const cells = new Map<number, Map<number, Value>>()
+  for (const [at, { nth }] of there.entries()) {
+    for (const [key, value] of Object.entries(rows[nth].values)) {
+      const place = places.get(key)
+      if (place === undefined) continue
+      const column = cells.get(place) ?? new Map<number, Value>()
+      cells.set(place, column.set(at, value))
+    }
+  }
+  yield* some.setCells(cells satisfies CellValues)
+  if (added.length > 0) yield* some.commit({ append: added.map(nth => rows[nth].plain) }, [])
+  return { made: some.table, order: [...there.map(({ nth }) => nth), ...added] }
+}
+
+/** Rows whose value in a field another row has too. */
+function* doubled(
+  table: Table,
+  absent: Bits | null,
+  rows: readonly RowToCheck[],
+  field: string,
+  skipped: ReadonlySet<number>,
+): Work<RowProblem[]> {
+  const asked = new Map<Value, number[]>()
+  for (const [nth, { values }] of rows.entries()) {
+    const value = Object.hasOwn(values, field) ? values[field] : null
+    if (value === null || value === '') continue
+    const same = asked.get(value)
+    if (same) same.push(nth)
+    else asked.set(value, [nth])
+  }
+  if (asked.size === 0) return []
+  const twice = yield* valuesThere(table, absent, field, asked, skipped)
+  for (const [value, nths] of asked) if (nths.length > 1) twice.add(value)
+  return [...twice].flatMap(value =>
+    (asked.get(value) ?? []).map(nth => ({ nth, field, problem: { code: 'not-unique' as const } })),
+  )
+}
+
+/** Rows whose value in a field no row has in another one. */
+function* strangers(
+  table: Table,
+  absent: Bits | null,
+  rows: readonly RowToCheck[],
+  field: string,
+  of: string,
+): Work<RowProblem[]> {
+  const asked = new Set<Value>()
+  for (const { values } of rows) {
+    const value = Object.hasOwn(values, field) ? values[field] : null
+    if (value !== null && value !== '') asked.add(value)
+  }
+  if (asked.size === 0) return []
+  const known = yield* valuesThere(table, absent, of, asked, new Set())
+  return rows.flatMap(({ values }, nth) => {
+    const value = Object.hasOwn(values, field) ? values[field] : null
+    const isStranger = value !== null && value !== '' && !known.has(value)
+    return isStranger ? [{ nth, field, problem: { code: 'not-a-choice' as const } }] : []
+  })
+}
+
+/** Those of some values that a column has, in rows that count. */
+function* valuesThere(
+  table: Table,
+  absent: Bits | null,
+  field: string,
+  asked: { has(value: Value): boolean; readonly size: number },
+  skipped: ReadonlySet<number>,
+): Work<Set<Value>> {
+  const found = new Set<Value>()
+  const place = table.fields.findIndex(({ key }) => key === field)
+  if (place < 0) return found
+  const column = table.columns[place]
+  for (let row = 0; row < table.rows && found.size < asked.size; row++) {
+    const value = valueAt(column, row)
+    if (asked.has(value) && !skipped.has(row) && !(absent && hasBit(absent, row))) found.add(value)
+    if (row % SLICE_OF_VALUES === SLICE_OF_VALUES - 1) yield
+  }
+  return found
+}
+
+/** Reading a text costs about a hundred nanoseconds. */
+const SLICE_OF_VALUES = SLICE >>> 2

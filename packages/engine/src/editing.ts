@@ -1,0 +1,31 @@
+// What a page needs to have rows changed: loaded when the first grid lets them be.
+export type { CheckProblem } from './check/check-problem.ts'
+export { rowRules, type RowRules } from './check/check-rules.ts'
+export type { RowProblem } from './check/check-rows.ts'
+export { checkValue } from './check/check-value.ts'
+export { readTyped, tagsText, textToEdit, type Typed } from './edit/read-typed.ts'
+export {
+  changeListJsonSchema,
+  changeListSchema,
+  saveAnswerSchema,
+  type ChangeList,
+  type PlainValue,
+  type RowAnswer,
+  type SaveAnswer,
+} from './pending/change-list.ts'
+export { plainValue, valueFromPlain } from './pending/plain-value.ts'
+export {
+  hasProblem,
+  isInConflict,
+  keyName,
+  refOf,
+  TypedChanges,
+  type CellContent,
+  type PendingCounts,
+  type RowRef,
+  type RowState,
+  type Step,
+  type TypedCell,
+  type TypedRow,
+} from './pending/typed-changes.ts'
+export { checkProblemText } from './words/check-problem-text.ts'
