@@ -16,6 +16,7 @@ const PROPERTIES = [
   'texts',
   'placement',
   'storage',
+  'unsaved',
   'allow',
   'link',
   'place',
@@ -75,6 +76,10 @@ export class VastMeadowElement extends HTMLElement {
 
   set storage(storage: MeadowOptions['storage']) {
     this.take({ ...this.given, storage })
+  }
+
+  set unsaved(unsaved: MeadowOptions['unsaved']) {
+    this.take({ ...this.given, unsaved })
   }
 
   set allow(allow: MeadowOptions['allow']) {

@@ -2,7 +2,7 @@ import type { MeadowHandle } from './grid.ts'
 import type { MeadowOptions, RowsGiven } from './kernel/options.ts'
 
 /** What a grid is made with and cannot be told later. */
-const MADE_WITH = ['texts', 'parts', 'placement', 'storage', 'clock', 'link'] as const
+const MADE_WITH = ['texts', 'parts', 'placement', 'storage', 'unsaved', 'clock', 'link'] as const
 
 /** Options written anew with every rendering are the same where they say the same. */
 function says(option: unknown): string | null {

@@ -4,6 +4,7 @@ export { followOptions } from './follow-options.ts'
 export type { MeadowHandle } from './grid.ts'
 export type {
   ArrangementStorage,
+  ChangeStorage,
   Allow,
   KeptArrangements,
   MeadowOptions,
@@ -19,6 +20,7 @@ export {
   type Measures,
   type OpenAct,
   type OpenChange,
+  type SaveOutcome,
   type SelectionChange,
 } from './kernel/events.ts'
 export { ArrangementError, DefinitionError, type Problem } from './kernel/problem.ts'
@@ -28,14 +30,20 @@ export type {
   BatchAction,
   BatchCall,
   CellAction,
+  CellEditorPart,
   CellPainter,
+  CheckCall,
   DetailPainter,
+  EditorCall,
   HostMenuEntry,
   MenuPlace,
+  OwnCheck,
+  OwnEditor,
   PaintedCell,
   PaintedDetail,
 } from './painter.ts'
 export { defaultTexts, type Texts } from './kernel/texts.ts'
+export type { EditingTexts } from './kernel/editing-texts.ts'
 export type { RecordOf } from './kernel/record-of.ts'
 export type { ExportOptions, ExportProgress } from './features/exports/export-options.ts'
 export type { PrintOptions } from './features/printing/printing.ts'

@@ -106,3 +106,36 @@ export interface BatchCall<Row extends object = object> {
 
 /** What happens with the selected rows. */
 export type BatchAction<Row extends object = object> = ActionHandler<BatchCall<Row>>
+
+/** What an editor of the host's own is for. */
+export interface EditorCall {
+  /** What the cell has, as text. */
+  readonly text: string
+  /** Names the cell aloud. */
+  readonly label: string
+  /** The reader is done: what `text()` gives then is taken. */
+  done(): void
+  cancel(): void
+}
+
+export interface CellEditorPart {
+  /** What the cell is to have, as text that reads as the column writes its values. */
+  text(): string
+  release?(): void
+}
+
+/** Puts an editor into the place of a cell. Tab and Escape are the grid's, Enter is the editor's own. */
+export type OwnEditor = (place: HTMLElement, call: EditorCall) => CellEditorPart
+
+/** A value to be checked by the host. */
+export interface CheckCall {
+  readonly column: string
+  readonly value: Value
+  /** null: the row is new. */
+  readonly key: KeyValue
+  /** The values of the row that are changed; of a new row all that it has. */
+  readonly values: Readonly<Record<string, Value>>
+}
+
+/** Answers what is wrong, in words for the reader; null: nothing. May answer later. */
+export type OwnCheck = (call: CheckCall) => string | null | undefined | Promise<string | null | undefined>

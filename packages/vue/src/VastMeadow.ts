@@ -37,6 +37,7 @@ export interface VastMeadowProps {
   texts?: MeadowOptions['texts']
   placement?: MeadowOptions['placement']
   storage?: MeadowOptions['storage']
+  unsaved?: MeadowOptions['unsaved']
   allow?: MeadowOptions['allow']
   link?: MeadowOptions['link']
   place?: MeadowOptions['place']
@@ -149,6 +150,7 @@ export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, P
       'texts',
       'placement',
       'storage',
+      'unsaved',
       'allow',
       'link',
       'place',

@@ -79,7 +79,12 @@ function* broken(
 function* asToBe(table: Table, rows: readonly RowToCheck[]): Work<{ made: Table; order: readonly number[] }> {
   const there = rows.flatMap(({ row }, nth) => (row === null ? [] : [{ row, nth }]))
   const added = rows.flatMap(({ row }, nth) => (row === null ? [nth] : []))
-  const some = new EditableTable(pickRows(table, Uint32Array.from(there, ({ row }) => row)))
+  const some = new EditableTable(
+    pickRows(
+      table,
+      Uint32Array.from(there, ({ row }) => row),
+    ),
+  )
   const places = new Map(table.fields.map(({ key }, place) => [key, place]))
   const cells = new Map<number, Map<number, Value>>()
   for (const [at, { nth }] of there.entries()) {

@@ -46,7 +46,12 @@ export function rowRules({ columns, editing, key: keyFields }: Definition): RowR
       })
   }
   for (const { holds, says, columns: fields } of editing.checks)
-    add({ expression: holds, fields, problem: { code: 'not-holding', expression: holds, says }, onlyPresent: false })
+    add({
+      expression: holds,
+      fields,
+      problem: { code: 'not-holding', expression: holds, says },
+      onlyPresent: false,
+    })
   const edited = columns.flatMap(({ key, edit }) => (edit ? [{ key, edit }] : []))
   return {
     rules,

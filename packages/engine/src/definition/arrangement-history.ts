@@ -15,16 +15,43 @@ interface Act {
   readonly at: number
 }
 
-/** What a reader did, act by act, and what was taken back of it: one line, walked back and forth. */
-export class ArrangementHistory {
-  private done: Act[] = []
-  private undone: Act[] = []
+/** Something else that was done, which the history only keeps in its place. */
+interface OtherAct<Other> {
+  readonly other: Other
+}
+
+/**
+ * What a reader did, act by act, and what was taken back of it: one line, walked back and forth. `Other`: acts that are
+ * not arranged; whoever gives them takes them back.
+ */
+export class ArrangementHistory<Other = never> {
+  private done: (Act | OtherAct<Other>)[] = []
+  private undone: (Act | OtherAct<Other>)[] = []
+
+  /** Takes note of an act of another kind. */
+  noteOther(other: Other): void {
+    this.done = [...this.done, { other }].slice(-HISTORY_DEPTH)
+    this.undone = []
+  }
+
+  /** Such an act, where it is the one that would be taken back, or done again; null: it is arranged, or there is none. */
+  otherAt(way: 'undo' | 'redo'): Other | null {
+    const act = (way === 'undo' ? this.done : this.undone).at(-1)
+    return act && 'other' in act ? act.other : null
+  }
+
+  /** Goes past such an act. */
+  passOther(way: 'undo' | 'redo'): void {
+    const [from, to] = way === 'undo' ? [this.done, this.undone] : [this.undone, this.done]
+    const act = from.pop()
+    if (act) to.push(act)
+  }
 
   /** Takes note of an act; what was taken back before is given up. `at`: when, in milliseconds. */
   note(from: Arrangement, to: Arrangement, at: number): void {
     if (differences(from, to).length === 0) return
     const last = this.done.at(-1)
-    const goesOn = last && at - last.at < ONE_ACT_MS && isContinued(last, { from, to })
+    const goesOn = last && 'from' in last && at - last.at < ONE_ACT_MS && isContinued(last, { from, to })
     const act = { from: goesOn ? last.from : from, to, at }
     const before = goesOn ? this.done.slice(0, -1) : this.done
     // A word that is typed and deleted again was nothing.
@@ -45,16 +72,18 @@ export class ArrangementHistory {
 
   /** The change that takes the last act back; null: there is none. */
   undo(now: Arrangement): ArrangementChange | null {
+    if (this.otherAt('undo') !== null) return null
     const act = this.done.pop()
-    if (!act) return null
+    if (!act || 'other' in act) return null
     this.undone.push(act)
     return changeBack(act.from, act.to, now)
   }
 
   /** The change that does again what was taken back last; null: nothing was. */
   redo(now: Arrangement): ArrangementChange | null {
+    if (this.otherAt('redo') !== null) return null
     const act = this.undone.pop()
-    if (!act) return null
+    if (!act || 'other' in act) return null
     this.done.push(act)
     return changeBack(act.to, act.from, now)
   }
@@ -65,8 +94,8 @@ export class ArrangementHistory {
   }
 }
 
-const said = (act: Act | undefined): readonly Difference[] | null =>
-  act ? differences(act.from, act.to) : null
+const said = (act: Act | OtherAct<unknown> | undefined): readonly Difference[] | null =>
+  act && 'from' in act ? differences(act.from, act.to) : null
 
 /** Whether two acts are about the same one thing, of the kind that is done little by little. */
 function isContinued(last: Pick<Act, 'from' | 'to'>, next: Pick<Act, 'from' | 'to'>): boolean {

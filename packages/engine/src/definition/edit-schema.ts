@@ -1,7 +1,17 @@
 import * as z from 'zod/mini'
 import '../zod.ts'
 
-export const EDITORS = ['text', 'long-text', 'number', 'choice', 'date', 'datetime', 'time', 'truth', 'tags'] as const
+export const EDITORS = [
+  'text',
+  'long-text',
+  'number',
+  'choice',
+  'date',
+  'datetime',
+  'time',
+  'truth',
+  'tags',
+] as const
 export type EditorKind = (typeof EDITORS)[number]
 
 /** A bound of values: a number, or a date, time or moment as ISO 8601 writes it. */
@@ -11,7 +21,9 @@ const bound = z.union([z.number(), z.string()])
 export const columnEditSchema = z.object({
   editor: z
     .optional(z.enum(EDITORS))
-    .check(z.describe('What a cell is changed with; default: by the type, `choice` where there are choices.')),
+    .check(
+      z.describe('What a cell is changed with; default: by the type, `choice` where there are choices.'),
+    ),
   when: z
     .optional(z.string())
     .check(z.describe('An expression; cells can be changed in rows where it is true. Default: in all.')),
@@ -27,11 +39,15 @@ export const columnEditSchema = z.object({
     .check(z.describe('The most characters of a text, or the most tags.')),
   pattern: z
     .optional(z.string())
-    .check(z.describe('A pattern in RE2 syntax that the text matches somewhere; `^` and `$` hold it to the ends.')),
+    .check(
+      z.describe('A pattern in RE2 syntax that the text matches somewhere; `^` and `$` hold it to the ends.'),
+    ),
   choices: z
     .optional(z.union([z.array(z.union([z.string(), z.number()])), z.object({ of: z.string() })]))
     .check(
-      z.describe('What can be chosen: a list, or `{ "of": "site" }`, the values that this field has in all rows.'),
+      z.describe(
+        'What can be chosen: a list, or `{ "of": "site" }`, the values that this field has in all rows.',
+      ),
     ),
   onlyChoices: z
     ._default(z.boolean(), true)
@@ -58,7 +74,9 @@ export const editingSchema = z.object({
   save: z
     ._default(z.enum(['cell', 'row', 'many']), 'many')
     .check(
-      z.describe('When what was typed is saved: with each cell, when the reader leaves the row, or when they say so.'),
+      z.describe(
+        'When what was typed is saved: with each cell, when the reader leaves the row, or when they say so.',
+      ),
     ),
   seen: z
     ._default(z.boolean(), true)

@@ -129,7 +129,9 @@ function monthNamed(word: string, locale: string): number {
       const intl = new Intl.DateTimeFormat(locale, { month, day: 'numeric', timeZone: 'UTC' })
       return Array.from({ length: 12 }, (_, i) => {
         const parts = intl.formatToParts(Date.UTC(2024, i, 15))
-        return (parts.find(({ type }) => type === 'month')?.value ?? '').toLocaleLowerCase(locale).replace(/\.$/, '')
+        return (parts.find(({ type }) => type === 'month')?.value ?? '')
+          .toLocaleLowerCase(locale)
+          .replace(/\.$/, '')
       })
     })
     monthNames.set(locale, names)
@@ -193,6 +195,7 @@ export function textToEdit(value: Value, field: Field, format: Format): string {
 function numberToEdit(value: Value, format: Format): string {
   const signs = numberSigns(format)
   const percent = signs?.percent ?? false
-  const text = percent && typeof value === 'number' ? String(Number((value * 100).toPrecision(15))) : String(value)
+  const text =
+    percent && typeof value === 'number' ? String(Number((value * 100).toPrecision(15))) : String(value)
   return `${signs && !/e/i.test(text) ? text.replace('.', signs.decimal) : text}${percent ? '%' : ''}`
 }

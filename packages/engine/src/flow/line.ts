@@ -15,7 +15,7 @@ export const NO_LINE = asLine(-1)
  * One horizontal band of the body. `level`: how many groups it stands in, 0 for none; a head and a foot stand in the
  * groups around theirs.
  */
-export type Line = RowLine | HeadLine | FootLine | DetailLine
+export type Line = RowLine | HeadLine | FootLine | DetailLine | NewLine
 
 export interface RowLine {
   readonly kind: 'row'
@@ -71,9 +71,16 @@ interface DetailLine {
   readonly row: RowId
 }
 
+/** A row that is new and not saved: it stands beside all others, whatever is arranged. Its id is below 0 and names it alone. */
+interface NewLine {
+  readonly kind: 'new'
+  readonly level: number
+  readonly row: RowId
+}
+
 /** What a line is, wherever it stands: equal for the same line of another view. */
 export function lineKey(line: Line): string {
-  return line.kind === 'row' || line.kind === 'detail'
+  return line.kind === 'row' || line.kind === 'detail' || line.kind === 'new'
     ? `${line.kind} ${typeof line.row} ${line.row}`
     : JSON.stringify([line.kind, line.column, line.path])
 }

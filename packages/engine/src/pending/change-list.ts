@@ -27,7 +27,9 @@ export const changeListSchema = z.object({
   removed: z.array(z.object({ key })).check(z.describe('Rows that are to go.')),
   notValid: z
     ._default(
-      z.array(z.object({ key: z.optional(key), name: z.optional(z.string()), field: z.string(), text: z.string() })),
+      z.array(
+        z.object({ key: z.optional(key), name: z.optional(z.string()), field: z.string(), text: z.string() }),
+      ),
       [],
     )
     .check(z.describe('Texts as they were typed that say no value; they are kept, and never saved.')),
@@ -43,10 +45,14 @@ const rowAnswer = z.object({
     .optional(z.union([z.literal(true), record]))
     .check(z.describe('It is saved; the row as it is now, or true where that is as it was to be.')),
   refused: z.optional(z.string()).check(z.describe('Why it was not saved.')),
-  fields: z.optional(z.record(z.string(), z.string())).check(z.describe('The same, by the field it is about.')),
+  fields: z
+    .optional(z.record(z.string(), z.string()))
+    .check(z.describe('The same, by the field it is about.')),
   there: z
     .optional(z.union([record, z.null()]))
-    .check(z.describe('Another has changed it meanwhile: the row as it is there; null: it is there no more.')),
+    .check(
+      z.describe('Another has changed it meanwhile: the row as it is there; null: it is there no more.'),
+    ),
 })
 
 /** What came of a save. Rows that are not named are saved as they were to be. */

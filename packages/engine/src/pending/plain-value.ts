@@ -29,7 +29,8 @@ export function valueFromPlain(plain: unknown, field: Field): Value | undefined 
     return field.type === 'tags' ? (tags.length > 0 ? JSON.stringify(tags) : null) : undefined
   }
   if (plain instanceof Date) return valueFromPlain(plain.toISOString(), field)
-  if (typeof plain === 'boolean') return field.type === 'boolean' ? plain : valueFromPlain(String(plain), field)
+  if (typeof plain === 'boolean')
+    return field.type === 'boolean' ? plain : valueFromPlain(String(plain), field)
   if (typeof plain !== 'string' && typeof plain !== 'number') return undefined
   const read = readTyped(String(plain), field, {})
   return read.ok ? read.value : undefined

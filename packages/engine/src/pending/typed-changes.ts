@@ -74,8 +74,10 @@ export interface PendingCounts {
 export const keyName = (key: KeyValue): string => `k${JSON.stringify(key)}`
 export const refOf = (key: KeyValue): RowRef => ({ name: keyName(key), key })
 
-const sameValue = (a: Value, b: Value): boolean => a === b || ((a === '' || a === null) && (b === '' || b === null))
-const sameContent = (a: CellContent, b: CellContent): boolean => a.text === b.text && sameValue(a.value, b.value)
+const sameValue = (a: Value, b: Value): boolean =>
+  a === b || ((a === '' || a === null) && (b === '' || b === null))
+const sameContent = (a: CellContent, b: CellContent): boolean =>
+  a.text === b.text && sameValue(a.value, b.value)
 const contentOf = (cell: TypedCell | undefined, saved: Value): CellContent =>
   cell?.now ?? { value: saved, text: null }
 
@@ -147,7 +149,10 @@ export class TypedChanges {
   add(values: ReadonlyMap<string, Value>, at = Infinity): Step & { readonly kind: 'new' } {
     const name = `n${this.nextNew++}`
     const cells = new Map(
-      Array.from(values, ([field, value]) => [field, { before: null, now: { value, text: null }, problem: null }]),
+      Array.from(values, ([field, value]) => [
+        field,
+        { before: null, now: { value, text: null }, problem: null },
+      ]),
     )
     const row: TypedRow = { ...UNTOUCHED, name, key: null, cells, isNew: true }
     this.insert(row, at)
@@ -172,7 +177,11 @@ export class TypedChanges {
    * Takes steps back, the last first, or makes them again. `savedOf`: what is saved in a cell that is not pending. What
    * can no longer be done, because its row was saved as new or is gone, is left out; answers the steps that were made.
    */
-  retrace(steps: readonly Step[], way: 'back' | 'again', savedOf: (row: RowRef, field: string) => Value): Step[] {
+  retrace(
+    steps: readonly Step[],
+    way: 'back' | 'again',
+    savedOf: (row: RowRef, field: string) => Value,
+  ): Step[] {
     const inOrder = way === 'back' ? steps.toReversed() : steps
     return inOrder.filter(step => {
       const forward = way === 'again'
@@ -241,7 +250,12 @@ export class TypedChanges {
       return
     }
     const { theirs, ...rest } = cell
-    this.set({ ...row, state: 'typed', reason: null, cells: new Map(row.cells).set(field, { ...rest, before: theirs }) })
+    this.set({
+      ...row,
+      state: 'typed',
+      reason: null,
+      cells: new Map(row.cells).set(field, { ...rest, before: theirs }),
+    })
   }
 
   /** Gives up a row, or one cell of it. */
@@ -271,7 +285,8 @@ export class TypedChanges {
   notSaved(names: readonly string[], reason: string | null): void {
     for (const name of names) {
       const row = this.rows.get(name)
-      if (row?.state === 'saving') this.rows.set(name, { ...row, state: reason === null ? 'typed' : 'refused', reason })
+      if (row?.state === 'saving')
+        this.rows.set(name, { ...row, state: reason === null ? 'typed' : 'refused', reason })
     }
   }
 
@@ -294,7 +309,11 @@ export class TypedChanges {
   }
 
   /** What became of a row that was not saved. */
-  refused(name: string, { refused, fields = {}, there }: RowAnswer, fieldOf: (key: string) => Field | undefined): void {
+  refused(
+    name: string,
+    { refused, fields = {}, there }: RowAnswer,
+    fieldOf: (key: string) => Field | undefined,
+  ): void {
     const row = this.rows.get(name)
     if (!row) return
     const said = Object.values(fields)[0] ?? null
@@ -326,7 +345,11 @@ export class TypedChanges {
         const field = fieldOf(fieldKey)
         if (!field) continue
         if (cell.now.text !== null) {
-          list.notValid.push({ ...(isNew ? { name } : { key: plainKey(key) }), field: fieldKey, text: cell.now.text })
+          list.notValid.push({
+            ...(isNew ? { name } : { key: plainKey(key) }),
+            field: fieldKey,
+            text: cell.now.text,
+          })
           continue
         }
         after[fieldKey] = plainValue(cell.now.value, field)
@@ -340,17 +363,25 @@ export class TypedChanges {
   }
 
   /** Takes in a document, over what is there; fields that are not there, and values that are none, are answered. */
-  takeList(list: ChangeList, fieldOf: (key: string) => Field | undefined): { readonly leftOut: readonly string[] } {
+  takeList(
+    list: ChangeList,
+    fieldOf: (key: string) => Field | undefined,
+  ): { readonly leftOut: readonly string[] } {
     const leftOut = new Set<string>()
     const take = (ref: RowRef, fieldKey: string, after: PlainValue, before: PlainValue): void => {
       const field = fieldOf(fieldKey)
       const [now, saved] = field ? [valueFromPlain(after, field), valueFromPlain(before, field)] : []
       if (now === undefined) leftOut.add(fieldKey)
-      else this.put(ref, fieldKey, this.cell(ref.name, fieldKey)?.before ?? saved ?? null, { value: now, text: null })
+      else
+        this.put(ref, fieldKey, this.cell(ref.name, fieldKey)?.before ?? saved ?? null, {
+          value: now,
+          text: null,
+        })
     }
     const names = new Map<string, string>()
     for (const { key, before, after } of list.changed)
-      for (const [field, value] of Object.entries(after)) take(refOf(key), field, value, before[field] ?? null)
+      for (const [field, value] of Object.entries(after))
+        take(refOf(key), field, value, before[field] ?? null)
     for (const { name, values } of list.added) {
       const step = this.add(new Map())
       names.set(name, step.row.name)
@@ -414,7 +445,8 @@ export const isInConflict = (row: TypedRow): boolean =>
   row.gone || [...row.cells.values()].some(({ theirs }) => theirs !== undefined)
 
 export const hasProblem = (row: TypedRow): boolean =>
-  row.problem !== null || [...row.cells.values()].some(({ problem, now }) => problem !== null || now.text !== null)
+  row.problem !== null ||
+  [...row.cells.values()].some(({ problem, now }) => problem !== null || now.text !== null)
 
 /** A key as a document holds it. */
 const plainKey = (key: KeyValue): ChangeList['removed'][number]['key'] => (isKeyList(key) ? [...key] : key)

@@ -8,7 +8,7 @@ import { sure } from '../work/checked.ts'
 import { keepNewest } from '../work/keep-newest.ts'
 import type { Question } from './question.ts'
 
-interface Args {
+export interface CheckRowsArgs {
   /** Rows as they are to be: those that are there with the values that change, new ones with all that they have. */
   readonly rows: readonly { readonly id: RowId | null; readonly values: Readonly<Record<string, Value>> }[]
   readonly rules: RowRules
@@ -20,13 +20,18 @@ interface Args {
 
 const KEPT = 8
 const parsed = new Map<string, ParsedColumns>()
-const columnsOf = ({ computed, rules }: Args): ComputedColumn[] => [
+const columnsOf = ({ computed, rules }: CheckRowsArgs): ComputedColumn[] => [
   ...computed,
-  ...rules.rules.map(({ key, expression }) => ({ key, expression, wanted: 'boolean' as const, internal: true })),
+  ...rules.rules.map(({ key, expression }) => ({
+    key,
+    expression,
+    wanted: 'boolean' as const,
+    internal: true,
+  })),
 ]
 
 /** What is wrong with rows by checks that need more than a value: expressions, patterns, other rows. */
-export const checkRows: Question<Args, RowProblem[]> = {
+export const checkRows: Question<CheckRowsArgs, RowProblem[]> = {
   async load(args) {
     const columns = columnsOf(args)
     const signature = JSON.stringify(columns)

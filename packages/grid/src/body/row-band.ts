@@ -1,4 +1,4 @@
-import type { ColumnDefinition, FootLine, HeadLine, LineReader, RowId } from '@vast-meadow/engine'
+import type { ColumnDefinition, FootLine, HeadLine, LineReader, RowId, Value } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../band/band.ts'
 import { DETAIL_COLUMN, SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
 import { make } from '../kernel/dom.ts'
@@ -17,6 +17,8 @@ interface RowCell extends BandCell {
   /** The classes that the band gave the cell. */
   dressed: string
   differs: boolean
+  /** How it is marked as changed. */
+  marks: string
   /** On which sides its range ends; empty: it is in none. */
   sides: string
 }
@@ -50,12 +52,31 @@ export interface RowBandHost {
   summaryOf(line: HeadLine | FootLine, column: string): string
   /** Columns whose summaries have no room of their own, because the group's name stands there. */
   readonly coveredColumns: readonly string[]
+  /** What was changed and is not saved, by row and column; null: nothing is. Asked of every cell that is drawn. */
+  readonly edits: EditMarks | null
   /** On which sides of a cell a range of picked cells ends, with `i` before them; null: none are picked. */
   readonly sidesOf: ((line: PageLine, column: string) => string) | null
   /** Whether a cell is marked as different from what it is compared with. */
   differs(text: string, line: PageLine, row: RowId, column: string): boolean
   titleOf(column: string): string
   format(count: number): string
+}
+
+/** How cells and rows look that were changed and are not saved. */
+export interface EditMarks {
+  /** What a cell shows instead, and the marks that it has; null: it is as it is saved. */
+  ofCell(row: RowId, column: string): CellMark | null
+  /** The marks of a row, with a space before each; empty: none. */
+  ofRow(row: RowId): string
+}
+
+export interface CellMark {
+  readonly text: string
+  readonly value: Value
+  /** `changed`, `wrong`, `conflict`, `new-value`: several with spaces between. */
+  readonly marks: string
+  /** What is said of it, besides what it shows. */
+  readonly says: string
 }
 
 /** What tells of a group: its mark, its name, and how many rows it has. */
@@ -73,6 +94,10 @@ export class RowBand extends Band<RowCell> {
   line = ABOVE_LINES
   /** The shown row; null for group heads and lines that are not here yet. */
   row: RowId | null = null
+  /** The row is new and not saved. */
+  isNew = false
+  /** The marks of a row that was changed. */
+  private marked = ''
   /** The head of a group is shown. */
   isGroup = false
   private group: HeadLine | FootLine | null = null
@@ -115,7 +140,8 @@ export class RowBand extends Band<RowCell> {
   refresh(): void {
     this.hideCells()
     const line = this.host.lines.line(this.line)
-    this.row = line?.kind === 'row' ? line.row : null
+    this.row = line?.kind === 'row' || line?.kind === 'new' ? line.row : null
+    this.isNew = line?.kind === 'new'
     if (!line !== this.pending) this.element.classList.toggle('pending', (this.pending = !line))
     if (line?.kind !== 'detail') this.hideDetail()
     if (line?.kind === 'head' || line?.kind === 'foot') {
@@ -131,13 +157,24 @@ export class RowBand extends Band<RowCell> {
     this.refreshSelected()
     this.refreshOpen()
     this.refreshRules()
+    this.refreshMarks()
     for (const cell of this.cells()) this.fill(cell)
+  }
+
+  /** Shows how the row is marked as changed. */
+  private refreshMarks(): void {
+    const { edits } = this.host
+    const marked = edits && this.row !== null ? edits.ofRow(this.row) : ''
+    if (marked === this.marked) return
+    for (const mark of words(this.marked)) this.element.classList.remove(mark)
+    for (const mark of words(marked)) this.element.classList.add(mark)
+    this.marked = marked
   }
 
   /** Shows whether the row is open. */
   private refreshOpen(): void {
     const { opensRows, texts } = this.host
-    const expanded = opensRows && this.row !== null ? String(this.host.isOpen(this.row)) : null
+    const expanded = opensRows && this.row !== null && !this.isNew ? String(this.host.isOpen(this.row)) : null
     if (expanded === this.element.ariaExpanded) return
     this.element.ariaExpanded = expanded
     for (const { opener } of this.cells())
@@ -183,7 +220,7 @@ export class RowBand extends Band<RowCell> {
       if (this.group?.kind === 'head') this.checkBox(this.group)
       return
     }
-    const selected = this.row !== null && this.host.isSelected(this.row)
+    const selected = this.row !== null && !this.isNew && this.host.isSelected(this.row)
     if (selected === this.selected && this.element.ariaSelected !== null) return
     this.selected = selected
     this.element.classList.toggle('selected', selected)
@@ -247,6 +284,7 @@ export class RowBand extends Band<RowCell> {
       opener: null,
       dressed: '',
       differs: false,
+      marks: '',
       sides: '',
     }
   }
@@ -259,6 +297,7 @@ export class RowBand extends Band<RowCell> {
     if (cell.dressed !== className) {
       cell.element.className = cell.dressed = className
       cell.differs = false
+      if (cell.marks) this.mark(cell, null)
     }
     if (painter !== cell.painter) {
       cell.painter = painter
@@ -330,27 +369,42 @@ export class RowBand extends Band<RowCell> {
     const { column } = cell
     this.showSides(cell)
     if (cell.box || cell.opener) return
-    const { lines } = this.host
-    const text = this.row === null ? '' : (lines.text(this.line, this.row, column) ?? '')
+    const { lines, edits } = this.host
+    const edited = edits && this.row !== null ? edits.ofCell(this.row, column) : null
+    if ((edited?.marks ?? '') !== cell.marks) this.mark(cell, edited)
+    const text = edited?.text ?? (this.row === null ? '' : (lines.text(this.line, this.row, column) ?? ''))
     const differs = this.row !== null && this.host.differs(text, this.line, this.row, column)
     if (differs !== cell.differs) cell.element.classList.toggle('differs', (cell.differs = differs))
     if (cell.painter) {
-      if (this.row !== null) this.paint(cell, cell.painter, this.row)
+      if (this.row !== null) this.paint(cell, cell.painter, this.row, edited)
       return
     }
     if (cell.text.nodeValue !== text) cell.text.nodeValue = text
   }
 
-  private paint(cell: RowCell, painter: CellPainter, row: RowId): void {
-    const { lines } = this.host
+  /** Marks a cell as changed, or no more. */
+  private mark(cell: RowCell, edited: CellMark | null): void {
+    for (const mark of words(cell.marks)) cell.element.classList.remove(mark)
+    cell.marks = edited?.marks ?? ''
+    for (const mark of words(cell.marks)) cell.element.classList.add(mark)
+    cell.element.ariaInvalid = cell.marks.includes('wrong') ? 'true' : null
+    if (edited?.says) cell.element.ariaDescription = edited.says
+    else cell.element.removeAttribute('aria-description')
+  }
+
+  private paint(cell: RowCell, painter: CellPainter, row: RowId, edited: CellMark | null): void {
+    const { lines, edits } = this.host
     const { line } = this
     painter.update(cell.painted, {
       column: cell.column,
       row,
       selected: this.selected,
-      value: lines.value(line, row, cell.column) ?? null,
-      text: lines.text(line, row, cell.column) ?? '',
-      valueOf: column => lines.value(line, row, column) ?? null,
+      value: edited ? edited.value : (lines.value(line, row, cell.column) ?? null),
+      text: edited?.text ?? lines.text(line, row, cell.column) ?? '',
+      valueOf: column => {
+        const other = edits?.ofCell(row, column)
+        return other ? other.value : (lines.value(line, row, column) ?? null)
+      },
     })
   }
 

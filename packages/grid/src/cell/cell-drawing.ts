@@ -1,5 +1,5 @@
 import type { CellHost } from './cell-painters.ts'
-import { speaksOfSelection, styleKey, whenSelected } from '@vast-meadow/engine/client'
+import { editableKey, speaksOfSelection, styleKey, whenSelected } from '@vast-meadow/engine/client'
 import type { Binding, ColumnDefinition, Definition, RowSource } from '@vast-meadow/engine'
 import { columnsRead } from '../cell/cell-painters.ts'
 import { Painters } from '../cell/painters.ts'
@@ -66,7 +66,8 @@ export class CellDrawing {
       definition.columns.map(column => [column.key, classesFor(column, definition, byContent)]),
     )
     const read = definition.columns.flatMap(({ key, cell }) => columnsRead(cell, key))
-    this.beside = [...new Set([...this.rules, ...this.selectedRules, ...read])]
+    const asked = definition.columns.flatMap(({ key, edit }) => (edit?.when ? [editableKey(key)] : []))
+    this.beside = [...new Set([...this.rules, ...this.selectedRules, ...read, ...asked])]
     this.goesBySelection = this.beside.some(key => key.endsWith(whenSelected('')))
   }
 

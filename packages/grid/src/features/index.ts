@@ -13,6 +13,7 @@ import { totals } from './groups/totals.ts'
 import { history, type HistoryHandle } from './history/history.ts'
 import { details } from './details/details.ts'
 import type { DetailsHandle } from './details/details-handle.ts'
+import { editing, type EditingHandle } from './editing/editing.ts'
 import { exports, type ExportsHandle } from './exports/exports.ts'
 import { goTo, type GoToHandle } from './travel/go-to.ts'
 import { lengthMap } from './travel/length-map.ts'
@@ -29,6 +30,7 @@ import { why, type WhyHandle } from './why/why.ts'
 
 /** What the grid can do, in the order in which clicks, keys and menus are offered and things are listed. */
 export const features: readonly ((kernel: Kernel) => Feature)[] = [
+  editing,
   cells,
   search,
   actions,
@@ -60,6 +62,7 @@ export type FeatureHandles = ArrangementsHandle &
   ConditionsHandle &
   CopyHandle &
   DetailsHandle &
+  EditingHandle &
   ExportsHandle &
   GoToHandle &
   GroupsHandle &

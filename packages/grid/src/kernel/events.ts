@@ -1,7 +1,9 @@
 import type {
   Arrangement,
+  ChangeList,
   FlowReport,
   KeyValue,
+  PendingCounts,
   Progress,
   RowId,
   SourceDescription,
@@ -39,7 +41,19 @@ export interface MeadowEvents<Row extends object = object> {
   action: ActionCall<Row>
   /** An action on the selected rows was asked for, and confirmed where that is asked. */
   batch: BatchCall<Row>
+  /** What is changed and not saved is this much now. */
+  pending: PendingCounts
+  /** The host was asked to save changes, and answered. */
+  saved: SaveOutcome
   measures: Measures
+}
+
+/** What came of a save. */
+export interface SaveOutcome {
+  readonly changes: ChangeList
+  readonly saved: number
+  readonly refused: number
+  readonly conflicts: number
 }
 
 /** What became of one act of selecting. */
@@ -88,6 +102,8 @@ export const EVENT_NAMES: readonly (keyof MeadowEvents)[] = keysIn({
   why: true,
   action: true,
   batch: true,
+  pending: true,
+  saved: true,
   measures: true,
 } satisfies Record<keyof MeadowEvents, true>)
 

@@ -47,6 +47,15 @@ export interface CellBox {
   readonly columns: readonly string[]
 }
 
+/** Something that a reader did and that is not arranged: it can be taken back and done again. */
+export interface ReaderAct {
+  /** What was done, in words. */
+  readonly said: string
+  /** Answers whether anything was left to be taken back, or done again. */
+  undo(): Promise<boolean>
+  redo(): Promise<boolean>
+}
+
 /** What columns come to in some rows. */
 export interface SummaryLine {
   /** Which rows, or cells, these are. */
@@ -125,6 +134,9 @@ export interface Feature {
   lifted?: ArrangementChange
   /** Lifts what holds rows back and is not arranged; all are told. */
   liftAll?(): void
+
+  /** A reader did something that is not arranged; all are told. */
+  noteAct?(act: ReaderAct): void
 
   /** What columns come to in some rows, each a line beside that of all rows; all are shown, in the features' order. */
   summaryLines?(): readonly SummaryLine[]

@@ -28,7 +28,8 @@ import type {
   Transaction,
   View,
 } from '@vast-meadow/engine'
-import type { RowBandHost } from '../body/row-band.ts'
+import type { EditMarks, RowBandHost } from '../body/row-band.ts'
+import type { BesideRows } from './beside-lines.ts'
 import { CellDrawing } from '../cell/cell-drawing.ts'
 import { gridSheet, newSheet } from '../look/styles.ts'
 import { HeadingDrag, type HeadingDragHost } from '../header/heading-drag.ts'
@@ -142,6 +143,10 @@ export class Kernel {
   readonly features: Features
   /** On which sides of a cell its range ends, with `i` before them; null: no cells are picked. Asked of every cell that is drawn. */
   sidesOf: ((line: PageLine, column: string) => string) | null = null
+  /** What was changed and is not saved; null: nothing is. */
+  edits: EditMarks | null = null
+  /** New rows, which stand beside all others; null: there are none. */
+  beside: BesideRows | null = null
   /** What the host may keep from happening. */
   allow: Allow
   /** What is wrong with expressions of the definition. */
@@ -843,7 +848,8 @@ export class Kernel {
 
   private tellRowCount({ counts }: View): void {
     const { kind, rows } = counts.lines
-    const around = this.screen.headRows + this.screen.footRows + this.opened.length
+    const beside = this.beside?.rows.length ?? 0
+    const around = this.screen.headRows + this.screen.footRows + this.opened.length + beside
     this.screen.viewport.view.ariaRowCount = kind === 'exact' ? String(rows + around) : '-1'
   }
 
@@ -882,7 +888,30 @@ export class Kernel {
   /** Takes the lines of the present page. */
   private takePage(): void {
     if (this.shownView)
-      this.pager.take(this.shownView.lines, this.model.pageSize, this.model.arrangement.page, this.opened)
+      this.pager.take(
+        this.shownView.lines,
+        this.model.pageSize,
+        this.model.arrangement.page,
+        this.opened,
+        this.beside,
+      )
+  }
+
+  /** There are other new rows; what is in view stays where it is. */
+  besideDiffers(): void {
+    const { shownView: view, navigator, pager, screen } = this
+    if (!view) return
+    const hadFocus = navigator.hasFocus
+    const focused = pager.ofView(navigator.line)
+    const held = screen.heldLine()
+    const heldLine = pager.ofView(held.line)
+    this.takePage()
+    if (focused >= 0) navigator.follow(pager.onPage(focused))
+    this.tellRowCount(view)
+    const at = pager.onPage(heldLine)
+    screen.linesChanged(heldLine >= 0 && at >= 0 ? { line: at, into: -held.top } : null)
+    this.showState(view.report)
+    navigator.restore(hadFocus)
   }
 
   /** Another page, or as many lines as were not on one before. */
@@ -895,7 +924,8 @@ export class Kernel {
   }
 
   private showState({ total, passing }: FlowReport): void {
-    if (total === 0) this.state.show({ kind: 'empty' })
+    if (this.lines.lineCount > 0) this.state.show({ kind: 'ready' })
+    else if (total === 0) this.state.show({ kind: 'empty' })
     else if (passing === 0) this.showNothingPasses(total)
     else this.state.show({ kind: 'ready' })
   }
@@ -1030,7 +1060,7 @@ export class Kernel {
     const { pager, report, screen } = this
     const none = this.lines.lineCount === 0
     this.foot.show({
-      from: none ? 0 : pager.ofView(asPageLine(screen.body.first)) + 1,
+      from: none ? 0 : pager.endOfView(asPageLine(screen.body.first)) + 1,
       to: none ? 0 : pager.endOfView(asPageLine(screen.body.end)),
       groups: report?.groups ?? [],
       passing: report?.passing ?? 0,
@@ -1110,6 +1140,9 @@ export class Kernel {
       },
       titleOf: column => this.model.titleOf(column),
       isSelected: row => this.features.some(feature => feature.selects?.(row)),
+      get edits() {
+        return kernel().edits
+      },
       get sidesOf() {
         return kernel().sidesOf
       },

@@ -2,12 +2,14 @@ import type {
   Arrangement,
   ArrangementChange,
   ArrangementInput,
+  ChangeList,
   DefinitionInput,
   OwnConditions,
   OwnSummaries,
   Placement,
   RowObject,
   RowSource,
+  SaveAnswer,
   SourceInput,
 } from '@vast-meadow/engine'
 import type {
@@ -19,6 +21,8 @@ import type {
   DetailPainter,
   HostMenuEntry,
   MenuPlace,
+  OwnCheck,
+  OwnEditor,
 } from '../painter.ts'
 import type { DeleteAct, OpenAct, SelectionChange } from './events.ts'
 import type { Texts } from './texts.ts'
@@ -33,6 +37,12 @@ export interface Parts<Row extends object = object> {
   readonly actions?: Readonly<Record<string, CellAction<Row>>>
   /** By the name of an action on selected rows in the definition: what it does. The `batch` event tells of it as well. */
   readonly batch?: Readonly<Record<string, BatchAction<Row>>>
+  /** Saves what readers changed; without it, changes are the grid's own as soon as they are saved. */
+  save?(changes: ChangeList): SaveAnswer | void | Promise<SaveAnswer | void>
+  /** By the name that a column's `ownCheck` gives: what is wrong with a value. */
+  readonly checks?: Readonly<Record<string, OwnCheck>>
+  /** By `cell:` and the column's key: the editor of its cells. */
+  readonly editors?: Readonly<Record<string, OwnEditor>>
   /** What stands in the menus of cells, headings and heads of groups beside what the grid offers there. */
   menu?(place: MenuPlace<Row>): readonly HostMenuEntry[]
   /**
@@ -61,6 +71,14 @@ export interface ArrangementStorage {
   /** What was saved last, as it was; null: nothing. It may be of an older version, or damaged: the grid checks it. */
   load(): Promise<unknown>
   save(kept: KeptArrangements): Promise<void>
+}
+
+/** Where changes that are not saved are kept between visits. */
+export interface ChangeStorage {
+  /** What was kept last, as it was; null: nothing. The grid checks it. */
+  load(): Promise<unknown>
+  /** null: there is nothing to be kept. */
+  save(changes: ChangeList | null): Promise<void>
 }
 
 /** What the host may keep from happening, by what it is. Each may answer later; until then nothing happens. */
@@ -97,6 +115,8 @@ export interface MeadowOptions<Row extends object = object> {
   readonly placement?: Placement
   /** Where what a reader arranges is kept between visits. */
   readonly storage?: ArrangementStorage
+  /** Where changes that are not saved are kept, so that they outlast a reload. */
+  readonly unsaved?: ChangeStorage
   /**
    * Name of the parameter behind the `#` of the page's address that holds an arrangement, such as `view`: a page opened
    * with it begins so, and readers can copy such an address where the definition has `arrangements`.

@@ -1,5 +1,6 @@
 import { NO_LINE, pageSpan, asLine } from '@vast-meadow/engine/client'
 import type { LineIndex, LineReader, PageSpan, RowId } from '@vast-meadow/engine'
+import { BesideLines, type BesideRows } from './beside-lines.ts'
 import { LineWindow } from './line-window.ts'
 import { OpenedLines } from './opened-lines.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
@@ -38,13 +39,23 @@ export class Pager {
   details: readonly OpenedLine[] = []
   /** How many of these there are on pages before. */
   detailsBefore = 0
+  /** Lines before those of the view: new rows. */
+  private before = 0
+  /** Past the last line of the view, before new rows behind it. */
+  private lineEnd = 0
   private open: OpenedLines | null = null
 
   /**
    * `size`: lines on a page; null: there are no pages. A page beyond the last is the last. `opened`: rows that are
-   * open, in the order of their lines.
+   * open, in the order of their lines. `beside`: rows that stand on every page.
    */
-  take(all: LineReader, size: number | null, page: number, opened: readonly Opened[] = []): void {
+  take(
+    all: LineReader,
+    size: number | null,
+    page: number,
+    opened: readonly Opened[] = [],
+    beside: BesideRows | null = null,
+  ): void {
     const { lineCount } = all
     this.span = pageSpan(lineCount, size ?? Math.max(1, lineCount), size === null ? 0 : page)
     const { from, to } = this.span
@@ -54,9 +65,13 @@ export class Pager {
     const here = opened.filter(({ line }) => line >= from && line < to)
     const inner = here.map(({ line }) => line - from + this.above)
     this.open = here.length === 0 ? null : new OpenedLines(window ?? all, inner)
-    this.details = here.map(({ row }, nth) => ({ line: asPageLine(inner[nth] + nth + 1), row }))
+    const lines = this.open ?? window ?? all
+    const joined = beside && beside.rows.length > 0 ? new BesideLines(lines, beside) : null
+    this.before = joined?.before ?? 0
+    this.details = here.map(({ row }, nth) => ({ line: asPageLine(inner[nth] + nth + 1 + this.before), row }))
     this.detailsBefore = opened.filter(({ line }) => line < from).length
-    this.lines = this.open ?? window ?? all
+    this.lines = joined ?? lines
+    this.lineEnd = this.before + lines.lineCount
   }
 
   /** There are no lines. */
@@ -69,18 +84,20 @@ export class Pager {
     const { from, to } = this.span
     if (!(line >= from && line < to)) return ABOVE_LINES
     const inner = line - from + this.above
-    return asPageLine(this.open?.outside(inner) ?? inner)
+    return asPageLine((this.open?.outside(inner) ?? inner) + this.before)
   }
 
-  /** The line of the view that a line of the page is; of what an open row shows, the row’s. */
+  /** The line of the view that a line of the page is; of what an open row shows, the row’s; none of a new row. */
   ofView(line: PageLine): LineIndex {
-    if (line < 0) return NO_LINE
-    const inner = this.open?.inside(line) ?? line
+    const at = line - this.before
+    if (at < 0 || line >= this.lineEnd) return NO_LINE
+    const inner = this.open?.inside(at) ?? at
     return asLine(Math.max(inner - this.above, 0) + this.span.from)
   }
 
   /** Past the last line of the view that stands before a line of the page. */
   endOfView(line: PageLine): LineIndex {
-    return line <= 0 ? asLine(this.span.from) : asLine(this.ofView(asPageLine(line - 1)) + 1)
+    if (line <= this.before) return asLine(this.span.from)
+    return asLine(this.ofView(asPageLine(Math.min(line, this.lineEnd) - 1)) + 1)
   }
 }

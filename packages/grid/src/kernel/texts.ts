@@ -1,3 +1,4 @@
+import type { EditingTexts } from './editing-texts.ts'
 import {
   differenceText,
   expressionProblemText,
@@ -107,6 +108,8 @@ function bucketWords(bucket: Bucket): string {
 
 /** Every text that the grid shows or announces by itself. A host replaces what it wants in its own words. */
 export const defaultTexts = {
+  /** What is said of changes of rows; the rest is loaded with what makes them. */
+  editing: {} as Partial<EditingTexts>,
   search: 'Search rows',
   columns: 'Columns',
   column: 'Column',

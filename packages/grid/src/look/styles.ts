@@ -183,6 +183,44 @@ input, button { font: inherit; color: inherit; }
 .row.pinned.last { border-block-end: 2px solid var(--_rule); }
 .row.pinned.first { box-shadow: 0 -2px 0 var(--_rule); contain: layout style; }
 .row.pinned .cell { user-select: auto; display: block; border-inline-end: 0; cursor: auto; }
+/* What is changed and not saved: a corner, so that nothing moves; what is wrong is underlined as well. */
+.cell.changed::after { content: ''; position: absolute; inset-block-start: 0; inset-inline-start: 0; border: 4px solid transparent; border-block-start-color: var(--_on); border-inline-start-color: var(--_on); }
+.cell.wrong { color: var(--_held); text-decoration: underline wavy var(--_held) 1px; text-underline-offset: 3px; }
+.cell.wrong::after { border-block-start-color: var(--_held); border-inline-start-color: var(--_held); }
+.cell.conflict { background-image: repeating-linear-gradient(135deg, color-mix(in srgb, var(--_held) 18%, transparent) 0 4px, transparent 4px 10px); }
+.row.new-row { --_row: var(--_on-tint); }
+.row.to-go .cell { text-decoration: line-through; color: var(--_faint); }
+.row.saving .cell { opacity: .6; }
+.row.refused, .row.row-wrong { box-shadow: inset 3px 0 var(--_held); }
+.row.refused:dir(rtl), .row.row-wrong:dir(rtl) { box-shadow: inset -3px 0 var(--_held); }
+.cell-editor { position: absolute; z-index: 5; display: flex; box-sizing: border-box; background: var(--_paper); outline: 2px solid var(--_on); outline-offset: -1px; border-radius: 2px; }
+.cell-editor[hidden] { display: none; }
+.cell-editor.out-of-view { opacity: 0; pointer-events: none; }
+.edit-field { flex: 1; min-inline-size: 0; box-sizing: border-box; padding: 0 var(--_pad); border: 0; outline: none; background: none; color: inherit; font: inherit; }
+textarea.edit-field { block-size: 120px; padding-block: 6px; background: var(--_paper); outline: 2px solid var(--_on); resize: vertical; line-height: 1.4; }
+.cell-editor .calendar { border: 0; background: none; color: var(--_faint); inline-size: 26px; cursor: pointer; font: inherit; }
+.cell-editor .native-date { position: absolute; inset-block-end: 0; inset-inline-end: 0; inline-size: 1px; block-size: 1px; opacity: 0; border: 0; padding: 0; }
+.choice-list { max-block-size: min(260px, var(--_room, 260px)); overflow: auto; padding: 4px; min-inline-size: 140px; }
+.choice { padding: 5px 10px; border-radius: 4px; cursor: pointer; }
+.choice:hover { background: color-mix(in srgb, var(--_ink) 6%, transparent); }
+.choice[aria-selected='true'] { background: var(--_on-tint); color: var(--_on-ink); }
+.no-choice { padding: 5px 10px; color: var(--_faint); }
+.pending-changes { display: inline-flex; flex-wrap: wrap; gap: 4px 8px; align-items: center; }
+.pending-changes[hidden] { display: none; }
+.pending-changes b { color: var(--_on-ink); font-weight: 600; }
+.pending-changes .wrong-count { color: var(--_held); }
+.offer.strong { font-weight: 600; color: var(--_on-ink); }
+.offer:disabled { opacity: .5; cursor: default; }
+.pending-list, .choice-list { border: 1px solid var(--_rule); border-radius: var(--_radius); background: var(--_paper); box-shadow: 0 12px 30px -16px #000a; font-size: 13px; }
+.pending-list { inline-size: min(560px, 94vw); max-block-size: min(420px, var(--_room, 420px)); overflow: auto; padding: 10px 12px; }
+.pending-title { display: flex; justify-content: space-between; align-items: baseline; font-weight: 600; margin-block-end: 6px; }
+.pending-row { padding-block: 6px; border-block-start: 1px solid var(--_rule-soft); }
+.pending-head, .pending-cell { display: flex; flex-wrap: wrap; gap: 2px 10px; align-items: baseline; }
+.pending-cell { padding-inline-start: 14px; }
+.pending-name { font-weight: 600; }
+.pending-column { color: var(--_faint); min-inline-size: 90px; }
+.pending-cell s { color: var(--_faint); }
+.pending-cell .wrong, .pending-said { color: var(--_held); }
 .cell.differs { background-image: linear-gradient(color-mix(in srgb, var(--_found) 40%, transparent), color-mix(in srgb, var(--_found) 40%, transparent)); }
 .row.totals {
   --_row: var(--_panel); inset-block-start: auto; font-weight: 600; border-block: 0; box-shadow: 0 -2px 0 var(--_rule);

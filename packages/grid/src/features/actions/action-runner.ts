@@ -2,7 +2,7 @@ import { isRecord } from '@vast-meadow/engine/client'
 import type { ActionDone } from '../../painter.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { saidError } from '../../kernel/problem.ts'
-import { askFirst } from './confirm-view.ts'
+import { askFirst } from '../../kernel/confirm-view.ts'
 
 /** An action that is asked for. */
 export interface Asked {

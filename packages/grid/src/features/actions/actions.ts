@@ -5,7 +5,7 @@ import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import type { PageLine } from '../../kernel/page-line.ts'
 import type { ActionCall, ActionDone, BatchCall } from '../../painter.ts'
-import { ActionNotice } from './action-notice.ts'
+import { NoticeView } from '../../kernel/notice-view.ts'
 import { runAction } from './action-runner.ts'
 import { BatchBar } from './batch-bar.ts'
 import { takeOut } from './take-out.ts'
@@ -16,7 +16,7 @@ const MOST_PUT_BACK = 10_000
 /** What is done with a row, by buttons in its cells, and with the selected rows, by buttons in the bar. */
 export function actions(kernel: Kernel): Feature {
   const { model, texts, emitter, options, screen, features, bar, foot, format, announcer, disposal } = kernel
-  const notice = new ActionNotice(texts, disposal)
+  const notice = new NoticeView(texts, disposal)
   foot.addAtEnd(notice.element)
   const batch = new BatchBar(kernel, action => void runBatch(action).catch(kernel.failed))
   bar.addAtStart(batch.element)

@@ -31,7 +31,9 @@ export function copy(kernel: Kernel): Feature {
   const shownText = (line: PageLine, column: string): string | undefined => {
     const shown = line < 0 || isOwnColumn(column) ? undefined : kernel.lines.line(line)
     if (!shown || shown.kind === 'detail') return undefined
-    return shown.kind === 'row' ? kernel.lines.text(line, shown.row, column) : shown.shown
+    return shown.kind === 'row' || shown.kind === 'new'
+      ? kernel.lines.text(line, shown.row, column)
+      : shown.shown
   }
 
   /** What is copied now; null: not even a cell. */

@@ -2,7 +2,7 @@ import { ArrangementHistory } from '@vast-meadow/engine/client'
 import type { ArrangementChange, Difference } from '@vast-meadow/engine'
 import { speakerOf } from '../../kernel/arrangement-speaker.ts'
 import { make } from '../../kernel/dom.ts'
-import type { Feature } from '../../kernel/feature.ts'
+import type { Feature, ReaderAct } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 
 /** Of the grid's handle: what a reader did, taken back and done again. */
@@ -20,7 +20,7 @@ export interface HistoryHandle {
 /** One history of what a reader does: by key, by buttons where the definition wants them, and from code. */
 export function history(kernel: Kernel): Feature {
   const { model, texts, bar, announcer, navigator, options, disposal } = kernel
-  const acts = new ArrangementHistory()
+  const acts = new ArrangementHistory<ReaderAct>()
   const speaker = speakerOf(model, texts, options.parts)
   const buttons = make('span', 'history')
   buttons.hidden = true
@@ -36,18 +36,34 @@ export function history(kernel: Kernel): Feature {
   const redoButton = button(texts.redo, () => walk('redo'))
   let walking = false
 
-  const said = (acted: readonly Difference[] | null): string | null =>
+  const inWords = (acted: readonly Difference[] | null): string | null =>
     acted && acted.map(one => texts.difference(one, speaker)).join(', ')
+  const said = (way: 'undo' | 'redo'): string | null =>
+    acts.otherAt(way)?.said ?? inWords(way === 'undo' ? acts.undoable : acts.redoable)
 
   function walk(way: 'undo' | 'redo'): boolean {
     for (;;) {
-      const what = said(way === 'undo' ? acts.undoable : acts.redoable)
+      const what = said(way)
+      const other = acts.otherAt(way)
+      if (other && what !== null) {
+        acts.passOther(way)
+        void walkOther(other, way, what).catch(kernel.failed)
+        return true
+      }
       const change = acts[way](model.arrangement)
       if (what === null || !change) return false
       if (!take(change)) continue
       announcer.say(way === 'undo' ? texts.undone(what) : texts.redone(what))
       return true
     }
+  }
+
+  /** Where nothing is left of an act, the one before it is gone to. */
+  async function walkOther(act: ReaderAct, way: 'undo' | 'redo', what: string): Promise<void> {
+    const done = await act[way]()
+    show()
+    if (done) announcer.say(way === 'undo' ? texts.undone(what) : texts.redone(what))
+    else walk(way)
   }
 
   /** Nothing is taken where code has undone it meanwhile. */
@@ -66,8 +82,8 @@ export function history(kernel: Kernel): Feature {
 
   function show(): void {
     for (const [button, word, what] of [
-      [undoButton, texts.undo, said(acts.undoable)],
-      [redoButton, texts.redo, said(acts.redoable)],
+      [undoButton, texts.undo, said('undo')],
+      [redoButton, texts.redo, said('redo')],
     ] as const) {
       button.disabled = what === null
       button.title = what ?? texts.nothingDone
@@ -77,10 +93,10 @@ export function history(kernel: Kernel): Feature {
 
   const handle: HistoryHandle = {
     get undoable() {
-      return said(acts.undoable)
+      return said('undo')
     },
     get redoable() {
-      return said(acts.redoable)
+      return said('redo')
     },
     undo: () => walk('undo'),
     redo: () => walk('redo'),
@@ -95,6 +111,10 @@ export function history(kernel: Kernel): Feature {
     arranged(arrangement, _, { before, why }) {
       if (walking || why !== 'reader') return
       acts.note({ ...arrangement, ...before }, arrangement, performance.now())
+      show()
+    },
+    noteAct(act) {
+      acts.noteOther(act)
       show()
     },
     // What one did is not for the other to take back.

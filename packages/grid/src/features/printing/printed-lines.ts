@@ -84,7 +84,7 @@ export async function printedLines(
     summaries: ReadonlyMap<string, ShownSummary>,
   ): PrintedLine | null {
     if (line.kind === 'row') return { kind: 'row', level: line.level, cells }
-    if (line.kind === 'detail') return null
+    if (line.kind === 'detail' || line.kind === 'new') return null
     const shown = line.rest ? texts.restOfGroups : line.value === null ? texts.missing : line.shown
     const title = model.titleOf(line.column)
     const rowsIn = texts.groupCount(format(line.count), line.count)

@@ -1,5 +1,5 @@
-import { make } from '../../kernel/dom.ts'
-import type { Texts } from '../../kernel/texts.ts'
+import { make } from './dom.ts'
+import type { Texts } from './texts.ts'
 
 /** Asks a question before something happens; resolves with whether it shall. */
 export function askFirst(parent: HTMLElement, texts: Texts, question: string, yes: string): Promise<boolean> {

@@ -1,5 +1,5 @@
-import { make, type Disposal } from '../../kernel/dom.ts'
-import type { Texts } from '../../kernel/texts.ts'
+import { make, type Disposal } from './dom.ts'
+import type { Texts } from './texts.ts'
 
 export interface NoticeOffer {
   readonly text: string
@@ -7,7 +7,7 @@ export interface NoticeOffer {
 }
 
 /** In the foot: what was done last, or why it failed, and what can be done about it; it stays until it is put away or another takes its place. */
-export class ActionNotice {
+export class NoticeView {
   readonly element: HTMLElement
   private readonly text: HTMLElement
   private readonly offers: HTMLElement

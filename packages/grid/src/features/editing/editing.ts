@@ -1,0 +1,233 @@
+import type { ChangeList, KeyValue, PendingCounts } from '@vast-meadow/engine'
+import { errorOf } from '@vast-meadow/engine/client'
+import type { Feature, MenuEntry, Place, PlacedCell } from '../../kernel/feature.ts'
+import { make } from '../../kernel/dom.ts'
+import type { Kernel } from '../../kernel/kernel.ts'
+import { plainJson } from '../../kernel/plain-json.ts'
+import type { EditWork } from './edit-work.ts'
+
+/** Of the grid's handle: changes of rows that are not saved yet. */
+export interface EditingHandle {
+  /** How much is changed and not saved. */
+  readonly pendingCounts: PendingCounts
+  /** What is changed and not saved, as one plain document. */
+  changes(): ChangeList
+  /** Takes in such a document, over what is changed already. Rejects where it is none. */
+  takeChanges(list: unknown): Promise<void>
+  /** Writes into a cell as a reader would: a text is read as the column writes its values. Rejects where it cannot be changed. */
+  setCell(key: KeyValue, column: string, value: unknown): Promise<void>
+  /** Opens the editor on the cell that the keyboard is on; false where it cannot be changed. */
+  editCell(): boolean
+  /** Adds a new row, by columns' keys; answers the name that it has until it is saved. */
+  addRow(values?: Readonly<Record<string, unknown>>): Promise<string>
+  /** Marks rows to be deleted with the next save, without asking the reader. */
+  deleteRows(keys: readonly KeyValue[]): Promise<void>
+  /** Saves all that can be saved; resolves when that is answered. */
+  saveChanges(): Promise<void>
+  /** Takes back all that is not saved, as one act. */
+  discardChanges(): void
+}
+
+const NOTHING: PendingCounts = {
+  changed: 0,
+  added: 0,
+  removed: 0,
+  cells: 0,
+  notValid: 0,
+  conflicts: 0,
+  refused: 0,
+}
+const NO_CHANGES: ChangeList = {
+  format: 'vast-meadow-changes',
+  version: 1,
+  changed: [],
+  added: [],
+  removed: [],
+  notValid: [],
+}
+/** What is kept of unsaved changes is written when they rest so long. */
+const KEEP_MS = 150
+
+/** Rows are changed where the definition lets them be; what does it is loaded with the first such definition. */
+export function editing(kernel: Kernel): Feature {
+  const { model, bar, options, disposal, features } = kernel
+  let work: EditWork | null = null
+  let loading: Promise<EditWork> | null = null
+  let keepTimer = 0
+  let toKeep: ChangeList | null | undefined
+
+  const newRow = make('button', 'button new-row-button')
+  newRow.type = 'button'
+  newRow.hidden = true
+  bar.addAtStart(newRow)
+  disposal.listen(newRow, 'click', () => void work?.addRow())
+
+  function load(): Promise<EditWork> {
+    loading ??= import('./edit-work.ts').then(async module => {
+      const made = new module.EditWork(kernel, keepSoon)
+      newRow.textContent = made.texts.newRow
+      work = made
+      await takeKept(made)
+      return made
+    })
+    return loading
+  }
+
+  /** What was not saved on a visit before. */
+  async function takeKept(made: EditWork): Promise<void> {
+    const { unsaved } = options
+    if (!unsaved) return
+    try {
+      const kept = await unsaved.load()
+      if (kept !== null && kept !== undefined) await take(made, kept)
+    } catch (error) {
+      kernel.tell({ code: 'not-kept', message: made.texts.keptNotRead(errorOf(error).message) })
+    }
+  }
+
+  async function take(made: EditWork, given: unknown): Promise<void> {
+    const { changeListSchema } = await import('@vast-meadow/engine/editing')
+    const read = changeListSchema.safeParse(plainJson(given))
+    if (!read.success) {
+      const [issue] = read.error.issues
+      throw new TypeError(`${issue.path.join('.') || 'format'}: ${issue.message}`)
+    }
+    await made.takeList(read.data)
+  }
+
+  function keepSoon(list: unknown): void {
+    if (!options.unsaved) return
+    toKeep = list as ChangeList | null
+    keepTimer ||= window.setTimeout(() => keepNow(), KEEP_MS)
+  }
+  function keepNow(): void {
+    clearTimeout(keepTimer)
+    keepTimer = 0
+    if (toKeep === undefined) return
+    const list = toKeep
+    toKeep = undefined
+    options.unsaved?.save(list).catch((error: unknown) => work?.failedToKeep(error))
+  }
+  disposal.add(() => keepNow())
+  const page = kernel.root.ownerDocument.defaultView
+  page?.addEventListener('pagehide', keepNow)
+  disposal.add(() => page?.removeEventListener('pagehide', keepNow))
+
+  const ready = async (): Promise<EditWork> => {
+    await kernel.ready
+    return await load()
+  }
+  const isEditable = (): boolean =>
+    model.keyFields.length > 0 &&
+    (model.definition?.columns.some(({ edit }) => edit !== undefined) === true ||
+      model.definition?.editing.remove === true)
+
+  const handle: EditingHandle = {
+    get pendingCounts() {
+      return work?.counts ?? NOTHING
+    },
+    changes: () => work?.pending.typed.toList(column => model.fieldOf(column)) ?? NO_CHANGES,
+    takeChanges: async list => await take(await ready(), list),
+    setCell: async (key, column, value) => await (await ready()).setCell(key, column, value),
+    editCell: () => work?.begin(kernel.navigator) ?? false,
+    async addRow(values = {}) {
+      return await (await ready()).addFromCode(values)
+    },
+    async deleteRows(keys) {
+      const made = await ready()
+      const found = (await model.ask('findRows', { keyFields: model.keyFields, keys })) ?? []
+      const missing = keys.find((_, nth) => (found[nth] ?? null) === null)
+      if (missing !== undefined)
+        throw new RangeError(`There is no row with the key ${JSON.stringify(missing)}.`)
+      await made.removeRows(
+        found.filter(id => id !== null),
+        false,
+      )
+    },
+    saveChanges: async () => await (await ready()).save(),
+    discardChanges: () => work?.discardAll(),
+  }
+
+  /** What is typed while that is loaded into which it is typed. */
+  let early = ''
+  function typedEarly(key: string, { line, column }: Place): boolean {
+    if (!isEditable() || model.columnOf(column)?.edit === undefined) return false
+    const isFirst = early === ''
+    early += key
+    if (isFirst)
+      void load().then(made => {
+        const text = early
+        early = ''
+        made.begin({ line, column }, text)
+      }, kernel.failed)
+    return true
+  }
+
+  /** Letters, Enter, F2 and Delete on a cell. */
+  function key(event: KeyboardEvent, at: Place): boolean {
+    if (at.line < 0) return false
+    const { key, ctrlKey, metaKey, altKey } = event
+    if (ctrlKey || metaKey || altKey) return false
+    if (!work) return [...key].length === 1 && (key !== ' ' || early !== '') && typedEarly(key, at)
+    if (key === 'Enter' || key === 'F2') return work.begin(at)
+    if (key === 'Delete' || key === 'Backspace') {
+      if (!work.canEditColumn(at.column)) return false
+      void work.clear(at).catch(kernel.failed)
+      return true
+    }
+    const isText = [...key].length === 1 && key !== ' '
+    return isText && work.canEditColumn(at.column) && work.begin(at, key)
+  }
+
+  function cellMenu({ row, line, column, value }: PlacedCell): MenuEntry[] {
+    const made = work
+    if (!made) return []
+    const { texts } = made
+    const entries: MenuEntry[] = []
+    const add = (text: string, act: () => unknown): void =>
+      void entries.push({ text, act: () => void Promise.resolve(act()).catch(kernel.failed) })
+    const may = made.hindrance({ line, column }) === null
+    const pending = made.pending.rowOf(row)
+    if (may) add(texts.edit, () => made.begin({ line, column }))
+    if (may) add(texts.clear, () => made.clear({ line, column }))
+    if (
+      features
+        .all(feature => feature.cellBoxes?.() ?? null)
+        .some(boxes => boxes?.some(({ from, to }) => to - from > 1))
+    )
+      add(texts.fillDown, () => made.fillDown())
+    const ticked = features.all(feature => feature.ticked?.() ?? null).find(rows => rows !== null)
+    const count = made.countOf(ticked ?? null)
+    if (count > 0 && made.canEditColumn(column))
+      add(texts.sameInSelected(kernel.format(count)), () =>
+        made.fillSelected(column, made.pending.cellOf(row, column)?.now.value ?? value),
+      )
+    if (made.pending.cellOf(row, column) && pending)
+      add(texts.takeBackCell, () => made.takeBack(pending.name, column))
+    if (made.mayAdd) {
+      add(texts.newRow, () => made.addRow())
+      if (model.definition?.editing.copies) add(texts.copyRow, () => made.copyRow(row))
+    }
+    if (made.mayRemove) {
+      if (pending?.removed) add(texts.keepRow, () => made.keepRow(row))
+      else add(texts.deleteRow, () => made.removeRows([row]))
+      if (count > 1) add(texts.deleteSelected(kernel.format(count)), () => made.removeSelected())
+    }
+    return entries
+  }
+
+  return {
+    name: 'editing',
+    handle,
+    defined() {
+      const editable = isEditable()
+      if (editable) void load().catch(kernel.failed)
+      newRow.hidden = !editable || model.definition?.editing.newRows === undefined
+    },
+    viewed: () => void work?.followRows().catch(kernel.failed),
+    drawn: () => work?.drawn(),
+    key,
+    doubleClick: at => work?.begin(at) ?? false,
+    cellMenu,
+  }
+}

@@ -1,0 +1,95 @@
+import { checkProblemText } from '@vast-meadow/engine/editing'
+
+const rows = (shown: string): string => (shown === '1' ? '1 row' : `${shown} rows`)
+const cells = (shown: string): string => (shown === '1' ? '1 cell' : `${shown} cells`)
+
+/** What a grid says about changes of its rows; a host replaces what it wants by `texts.editing`. */
+export const editingTexts = {
+  problem: checkProblemText,
+  editCell: (title: string, row: string): string => (row ? `${title} of ${row}` : title),
+  was: (text: string): string => (text === '' ? 'Empty before' : `Before: ${text}`),
+  savedMeanwhile: (text: string): string =>
+    text === '' ? 'Emptied by somebody else meanwhile' : `Changed by somebody else meanwhile: ${text}`,
+  goneMeanwhile: 'Somebody else has deleted this row',
+  refused: (reason: string): string => `Not saved: ${reason}`,
+  toBeDeleted: 'Is deleted when you save',
+  newRowMark: 'New, not saved yet',
+  edit: 'Change this cell',
+  clear: 'Empty these cells',
+  fillDown: 'Fill down from the first',
+  sameInSelected: (count: string): string => `Same value in ${rows(count)} selected`,
+  replaceIn: (title: string): string => `Replace in ${title} …`,
+  newRow: 'New row',
+  copyRow: 'New row like this one',
+  deleteRow: 'Delete this row',
+  deleteSelected: (count: string): string => `Delete ${rows(count)} selected`,
+  keepRow: 'Do not delete this row',
+  takeBack: 'Take back',
+  takeBackCell: 'Take back this change',
+  keepMine: 'Keep mine',
+  takeTheirs: 'Take theirs',
+  askDelete: (names: string, more: number): string =>
+    more > 0
+      ? `Delete ${names} and ${rows(String(more))} more? They go when you save.`
+      : `Delete ${names}? It goes when you save.`,
+  delete: 'Delete',
+  changes: (shown: string): string => (shown === '1' ? '1 change' : `${shown} changes`),
+  notValid: (shown: string): string => `${shown} not right`,
+  conflicts: (shown: string): string => (shown === '1' ? '1 conflict' : `${shown} conflicts`),
+  refusedCount: (shown: string): string => `${shown} refused`,
+  save: 'Save all',
+  saving: 'Saving …',
+  discard: 'Discard all',
+  show: 'List',
+  close: 'Close',
+  askDiscard: (shown: string): string =>
+    `Discard ${shown === '1' ? '1 change' : `${shown} changes`}? What was typed is lost.`,
+  listTitle: 'Not saved yet',
+  listMore: (shown: string): string => `and ${rows(shown)} more`,
+  newRowNamed: 'New row',
+  deletion: 'deleted',
+  saved: (count: string): string => `${rows(count)} saved`,
+  savedSome: (saved: string, left: string): string => `${rows(saved)} saved, ${left} not`,
+  notSaved: (reason: string): string => `Nothing was saved: ${reason}`,
+  answerNotRead: (where: string): string => `The answer to the save could not be read at ${where}.`,
+  noKeyForNew: 'The answer names no key for the new row.',
+  nothingToSave: 'There is nothing to save.',
+  nothingRight: (shown: string): string => `Nothing can be saved yet: ${shown} not right.`,
+  cannotEdit: {
+    column: 'This column cannot be changed.',
+    row: 'This cell cannot be changed in this row.',
+    removed: 'This row is to be deleted.',
+    saving: 'This row is being saved.',
+    group: 'Only cells of rows can be changed.',
+  },
+  typed: (column: string, text: string): string =>
+    text === '' ? `${column} emptied` : `${column} is ${text}`,
+  pasted: (count: string): string => `${cells(count)} pasted`,
+  pastedSome: (count: string, left: string): string => `${cells(count)} pasted; ${left} cannot be changed`,
+  cleared: (count: string): string => `${cells(count)} emptied`,
+  filled: (count: string): string => `${cells(count)} filled`,
+  replaced: (count: string): string => `${cells(count)} replaced`,
+  moreRows: (count: string): string => `${rows(count)} were pasted beyond the last one.`,
+  addThem: 'Add as new rows',
+  added: 'New row',
+  deleted: (count: string): string => `${rows(count)} to be deleted`,
+  rowWentTo: (line: string): string => `The row you changed went to row ${line}.`,
+  rowHeldBack: 'The row you changed does not pass the conditions any more.',
+  goThere: 'Go there',
+  undo: 'Undo',
+  notKept: (reason: string): string => `Unsaved changes are not kept for the next visit: ${reason}`,
+  keptNotRead: (reason: string): string => `Unsaved changes of before could not be read: ${reason}`,
+  leftOut: (fields: string): string => `Some unsaved changes were left out: ${fields} is not there any more.`,
+  takenUp: (count: string): string =>
+    `${count === '1' ? '1 change' : `${count} changes`} of before, not saved yet.`,
+  choices: 'Choices',
+  noChoice: 'None of the choices holds this.',
+  openCalendar: 'Pick a day',
+  replaceThis: 'Replace',
+  replaceBy: 'with',
+  replaceWhole: 'Only whole cells',
+  replaceNow: 'Replace',
+  replacePreview: (count: string): string => `${cells(count)} will change`,
+}
+
+export type EditingTexts = typeof editingTexts
