@@ -1,7 +1,8 @@
 import { EditableTable, type CellValues } from '../edit/editable-table.ts'
 import { ComputedColumns } from '../edit/computed-columns.ts'
 import { pickRows } from '../edit/gather-rows.ts'
-import type { ParsedColumns } from '../expression/expressions.ts'
+import { bindColumns, type ParsedColumns } from '../expression/expressions.ts'
+import { placesOf } from '../expression/typed.ts'
 import type { PlainValue } from '../pending/change-list.ts'
 import { hasBit, type Bits } from '../table/bits.ts'
 import { valueAt, type Table, type Value } from '../table/column.ts'
@@ -42,6 +43,9 @@ export function* checkRows(
   return problems.sort((a, b) => a.nth - b.nth)
 }
 
+/** Expressions that ask themselves whether something is missing. */
+const ASKS_FOR_NOTHING = /\bhas\s*\(/
+
 /** Where expressions do not hold. */
 function* broken(
   table: Table,
@@ -55,7 +59,12 @@ function* broken(
   yield* computed.make(parsed, made, false)
   const whole = computed.behind(made)
   const problems: RowProblem[] = []
+  const { bound } = bindColumns(parsed, made.fields)
   for (const rule of rules) {
+    // A comparison with nothing is false, which is nothing against the row: that values are missing is another check's.
+    const asksForNothing = ASKS_FOR_NOTHING.test(rule.expression)
+    const typed = bound.find(({ column }) => column.key === rule.key)?.typed
+    const read = typed && !asksForNothing ? [...placesOf(typed)] : []
     const wrong = computed.problems.find(({ key }) => key === rule.key)
     const place = whole.fields.findIndex(({ key }) => key === rule.key)
     for (let at = 0; at < rows.length; at++) {
@@ -63,8 +72,7 @@ function* broken(
       const own = rule.fields.length === 1 ? whole.fields.findIndex(({ key }) => key === rule.fields[0]) : -1
       if (rule.onlyPresent && own >= 0 && valueAt(whole.columns[own], at) === null) continue
       if (place >= 0 && valueAt(whole.columns[place], at) === true) continue
-      // What an expression says nothing of, because something it needs is missing, is not wrong.
-      if (place >= 0 && valueAt(whole.columns[place], at) === null) continue
+      if (place >= 0 && read.some(one => valueAt(whole.columns[one], at) === null)) continue
       const problem: CheckProblem =
         place < 0 ? { code: 'check-failed', reason: wrong?.problem.code ?? 'no-such-result' } : rule.problem
       const fields: readonly (string | null)[] = rule.fields.length > 0 ? rule.fields : [null]

@@ -94,7 +94,13 @@ export const editingSchema = z.object({
     ._default(
       z.array(
         z.object({
-          holds: z.string().check(z.describe('An expression over the row that is true where it is right.')),
+          holds: z
+            .string()
+            .check(
+              z.describe(
+                'An expression over the row that is true where it is right. It says nothing of rows in which a field is missing that it speaks of, unless it asks so itself by `has`.',
+              ),
+            ),
           says: z.string().check(z.describe('What is said where it is not.')),
           columns: z._default(z.array(z.string()), []).check(z.describe('The cells at which it is said.')),
         }),

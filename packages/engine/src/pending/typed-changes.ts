@@ -328,8 +328,21 @@ export class TypedChanges {
       }
   }
 
-  /** The document of some rows: of all that there are, where none are given. */
-  toList(fieldOf: (key: string) => Field | undefined, rows: readonly TypedRow[] = this.list()): ChangeList {
+  /** The document of all that is changed, whole: taken in again, it comes to the same. */
+  toList(fieldOf: (key: string) => Field | undefined): ChangeList {
+    return this.listOf(this.list(), fieldOf, true)
+  }
+
+  /** The document of rows that are to be saved; of those that are to go nothing else is told. */
+  toSave(rows: readonly TypedRow[], fieldOf: (key: string) => Field | undefined): ChangeList {
+    return this.listOf(rows, fieldOf, false)
+  }
+
+  private listOf(
+    rows: readonly TypedRow[],
+    fieldOf: (key: string) => Field | undefined,
+    isWhole: boolean,
+  ): ChangeList {
     const list: ChangeList = {
       format: 'vast-meadow-changes',
       version: 1,
@@ -356,8 +369,9 @@ export class TypedChanges {
         before[fieldKey] = plainValue(cell.before, field)
       }
       if (removed) list.removed.push({ key: plainKey(key) })
-      else if (isNew) list.added.push({ name, values: after })
-      else if (Object.keys(after).length > 0) list.changed.push({ key: plainKey(key), before, after })
+      if (isNew) list.added.push({ name, values: after })
+      else if ((isWhole || !removed) && Object.keys(after).length > 0)
+        list.changed.push({ key: plainKey(key), before, after })
     }
     return list
   }

@@ -388,8 +388,12 @@ export class RowBand extends Band<RowCell> {
     cell.marks = edited?.marks ?? ''
     for (const mark of words(cell.marks)) cell.element.classList.add(mark)
     cell.element.ariaInvalid = cell.marks.includes('wrong') ? 'true' : null
-    if (edited?.says) cell.element.ariaDescription = edited.says
-    else cell.element.removeAttribute('aria-description')
+    if (edited?.says) {
+      cell.element.ariaDescription = cell.element.title = edited.says
+    } else {
+      cell.element.removeAttribute('aria-description')
+      cell.element.removeAttribute('title')
+    }
   }
 
   private paint(cell: RowCell, painter: CellPainter, row: RowId, edited: CellMark | null): void {

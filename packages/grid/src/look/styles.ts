@@ -189,6 +189,7 @@ input, button { font: inherit; color: inherit; }
 .cell.wrong::after { border-block-start-color: var(--_held); border-inline-start-color: var(--_held); }
 .cell.conflict { background-image: repeating-linear-gradient(135deg, color-mix(in srgb, var(--_held) 18%, transparent) 0 4px, transparent 4px 10px); }
 .row.new-row { --_row: var(--_on-tint); }
+.row.new-row .box, .row.new-row .opener { visibility: hidden; }
 .row.to-go .cell { text-decoration: line-through; color: var(--_faint); }
 .row.saving .cell { opacity: .6; }
 .row.refused, .row.row-wrong { box-shadow: inset 3px 0 var(--_held); }
@@ -209,6 +210,7 @@ textarea.edit-field { block-size: 120px; padding-block: 6px; background: var(--_
 .pending-changes[hidden] { display: none; }
 .pending-changes b { color: var(--_on-ink); font-weight: 600; }
 .pending-changes .wrong-count { color: var(--_held); }
+.pending-here { color: var(--_faint); overflow: clip; text-overflow: ellipsis; white-space: nowrap; min-inline-size: 0; }
 .offer.strong { font-weight: 600; color: var(--_on-ink); }
 .offer:disabled { opacity: .5; cursor: default; }
 .pending-list, .choice-list { border: 1px solid var(--_rule); border-radius: var(--_radius); background: var(--_paper); box-shadow: 0 12px 30px -16px #000a; font-size: 13px; }
@@ -218,6 +220,9 @@ textarea.edit-field { block-size: 120px; padding-block: 6px; background: var(--_
 .pending-head, .pending-cell { display: flex; flex-wrap: wrap; gap: 2px 10px; align-items: baseline; }
 .pending-cell { padding-inline-start: 14px; }
 .pending-name { font-weight: 600; }
+.pending-head > .offer:not(.pending-name), .pending-cell > .offer { margin-inline-start: auto; }
+.pending-head > .offer ~ .offer:not(.pending-name) ~ .offer { margin-inline-start: 0; }
+.pending-said.calm { color: var(--_faint); }
 .pending-column { color: var(--_faint); min-inline-size: 90px; }
 .pending-cell s { color: var(--_faint); }
 .pending-cell .wrong, .pending-said { color: var(--_held); }

@@ -60,7 +60,7 @@ export function editing(kernel: Kernel): Feature {
   newRow.type = 'button'
   newRow.hidden = true
   bar.addAtStart(newRow)
-  disposal.listen(newRow, 'click', () => void work?.addRow())
+  disposal.listen(newRow, 'click', () => void work?.rows.addRow())
 
   function load(): Promise<EditWork> {
     loading ??= import('./edit-work.ts').then(async module => {
@@ -129,9 +129,12 @@ export function editing(kernel: Kernel): Feature {
     changes: () => work?.pending.typed.toList(column => model.fieldOf(column)) ?? NO_CHANGES,
     takeChanges: async list => await take(await ready(), list),
     setCell: async (key, column, value) => await (await ready()).setCell(key, column, value),
-    editCell: () => work?.begin(kernel.navigator) ?? false,
+    editCell: () => work?.typing.begin(kernel.navigator) ?? false,
     async addRow(values = {}) {
-      return await (await ready()).addFromCode(values)
+      const made = await ready()
+      const name = made.rows.addFromCode(values)
+      await made.checked()
+      return name
     },
     async deleteRows(keys) {
       const made = await ready()
@@ -139,7 +142,7 @@ export function editing(kernel: Kernel): Feature {
       const missing = keys.find((_, nth) => (found[nth] ?? null) === null)
       if (missing !== undefined)
         throw new RangeError(`There is no row with the key ${JSON.stringify(missing)}.`)
-      await made.removeRows(
+      await made.rows.removeRows(
         found.filter(id => id !== null),
         false,
       )
@@ -158,7 +161,7 @@ export function editing(kernel: Kernel): Feature {
       void load().then(made => {
         const text = early
         early = ''
-        made.begin({ line, column }, text)
+        made.typing.begin({ line, column }, text)
       }, kernel.failed)
     return true
   }
@@ -169,14 +172,14 @@ export function editing(kernel: Kernel): Feature {
     const { key, ctrlKey, metaKey, altKey } = event
     if (ctrlKey || metaKey || altKey) return false
     if (!work) return [...key].length === 1 && (key !== ' ' || early !== '') && typedEarly(key, at)
-    if (key === 'Enter' || key === 'F2') return work.begin(at)
+    if (key === 'Enter' || key === 'F2') return work.typing.begin(at)
     if (key === 'Delete' || key === 'Backspace') {
-      if (!work.canEditColumn(at.column)) return false
-      void work.clear(at).catch(kernel.failed)
+      if (!work.acts.canEditColumn(at.column)) return false
+      void work.blocks.clear(at).catch(kernel.failed)
       return true
     }
     const isText = [...key].length === 1 && key !== ' '
-    return isText && work.canEditColumn(at.column) && work.begin(at, key)
+    return isText && work.acts.canEditColumn(at.column) && work.typing.begin(at, key)
   }
 
   function cellMenu({ row, line, column, value }: PlacedCell): MenuEntry[] {
@@ -186,32 +189,32 @@ export function editing(kernel: Kernel): Feature {
     const entries: MenuEntry[] = []
     const add = (text: string, act: () => unknown): void =>
       void entries.push({ text, act: () => void Promise.resolve(act()).catch(kernel.failed) })
-    const may = made.hindrance({ line, column }) === null
+    const may = made.acts.hindrance({ line, column }) === null
     const pending = made.pending.rowOf(row)
-    if (may) add(texts.edit, () => made.begin({ line, column }))
-    if (may) add(texts.clear, () => made.clear({ line, column }))
+    if (may) add(texts.edit, () => made.typing.begin({ line, column }))
+    if (may) add(texts.clear, () => made.blocks.clear({ line, column }))
     if (
       features
         .all(feature => feature.cellBoxes?.() ?? null)
         .some(boxes => boxes?.some(({ from, to }) => to - from > 1))
     )
-      add(texts.fillDown, () => made.fillDown())
+      add(texts.fillDown, () => made.blocks.fillDown())
     const ticked = features.all(feature => feature.ticked?.() ?? null).find(rows => rows !== null)
     const count = made.countOf(ticked ?? null)
-    if (count > 0 && made.canEditColumn(column))
+    if (count > 0 && made.acts.canEditColumn(column))
       add(texts.sameInSelected(kernel.format(count)), () =>
-        made.fillSelected(column, made.pending.cellOf(row, column)?.now.value ?? value),
+        made.blocks.fillSelected(column, made.pending.cellOf(row, column)?.now.value ?? value),
       )
     if (made.pending.cellOf(row, column) && pending)
       add(texts.takeBackCell, () => made.takeBack(pending.name, column))
-    if (made.mayAdd) {
-      add(texts.newRow, () => made.addRow())
-      if (model.definition?.editing.copies) add(texts.copyRow, () => made.copyRow(row))
+    if (made.rows.mayAdd) {
+      add(texts.newRow, () => made.rows.addRow())
+      if (model.definition?.editing.copies) add(texts.copyRow, () => made.rows.copyRow(row))
     }
-    if (made.mayRemove) {
-      if (pending?.removed) add(texts.keepRow, () => made.keepRow(row))
-      else add(texts.deleteRow, () => made.removeRows([row]))
-      if (count > 1) add(texts.deleteSelected(kernel.format(count)), () => made.removeSelected())
+    if (made.rows.mayRemove) {
+      if (pending?.removed) add(texts.keepRow, () => made.rows.keepRow(row))
+      else add(texts.deleteRow, () => made.rows.removeRows([row]))
+      if (count > 1) add(texts.deleteSelected(kernel.format(count)), () => made.rows.removeSelected())
     }
     return entries
   }
@@ -225,9 +228,9 @@ export function editing(kernel: Kernel): Feature {
       newRow.hidden = !editable || model.definition?.editing.newRows === undefined
     },
     viewed: () => void work?.followRows().catch(kernel.failed),
-    drawn: () => work?.drawn(),
+    drawn: () => work?.typing.drawn(),
     key,
-    doubleClick: at => work?.begin(at) ?? false,
+    doubleClick: at => work?.typing.begin(at) ?? false,
     cellMenu,
   }
 }

@@ -1,4 +1,5 @@
 import { isInConflict, type TypedRow } from '@vast-meadow/engine/editing'
+import type { RowId } from '@vast-meadow/engine'
 import { make } from '../../kernel/dom.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { Popup } from '../../kernel/popup.ts'
@@ -26,6 +27,8 @@ export class PendingView {
   private readonly element: HTMLElement
   private readonly count: HTMLElement
   private readonly wrong: HTMLElement
+  /** What is to be said of the cell that the keyboard is on. */
+  private readonly here: HTMLElement
   private readonly saveButton: HTMLButtonElement
   private readonly discardButton: HTMLButtonElement
   private readonly listButton: HTMLButtonElement
@@ -42,6 +45,7 @@ export class PendingView {
     this.element.hidden = true
     this.count = make('b', '', this.element)
     this.wrong = make('span', 'wrong-count', this.element)
+    this.here = make('span', 'pending-here')
     const button = (text: string, className: string, act: () => void): HTMLButtonElement => {
       const made = make('button', className, this.element)
       made.type = 'button'
@@ -53,6 +57,7 @@ export class PendingView {
     this.discardButton = button(texts.discard, 'offer', host.discard)
     this.saveButton = button(texts.save, 'offer strong', host.save)
     foot.addAtStart(this.element)
+    foot.addAtEnd(this.here)
     this.list = make('div', 'pending-list', frame)
     this.list.setAttribute('role', 'dialog')
     this.list.ariaLabel = texts.listTitle
@@ -85,6 +90,17 @@ export class PendingView {
     this.saveButton.hidden = savesItself && refused === 0
     if (all === 0) this.hide()
     else if (this.popup.open) this.fill()
+  }
+
+  /** Says of the cell that the keyboard is on what was there before, and what is wrong with it. */
+  showHere(id: RowId | null, column: string): void {
+    const row = id === null ? undefined : this.pending.rowOf(id)
+    const cell = row?.cells.get(column)
+    const said = row
+      ? [...(cell ? this.pending.saysOf(row, cell, column) : []), ...this.pending.saysOfRow(row)]
+      : []
+    const text = said.join(' ')
+    if (this.here.textContent !== text) this.here.textContent = text
   }
 
   private toggle(): void {
@@ -128,7 +144,9 @@ export class PendingView {
       host.goTo(row.name)
     })
     name.classList.add('pending-name')
-    for (const said of this.pending.saysOfRow(row)) make('span', 'pending-said', head).textContent = said
+    const calm = row.problem === null && row.reason === null && !row.gone
+    for (const said of this.pending.saysOfRow(row))
+      make('span', calm ? 'pending-said calm' : 'pending-said', head).textContent = said
     this.button(head, texts.takeBack, () => host.takeBack(row.name, null))
     if (isInConflict(row)) {
       if (!row.gone) this.button(head, texts.keepMine, () => host.settle(row.name, null, 'mine'))

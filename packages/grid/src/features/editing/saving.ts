@@ -32,7 +32,7 @@ export async function saveRows(
   const { typed } = pending
   const { model, options, emitter } = kernel
   const fieldOf = model.fieldOf.bind(model)
-  const list = typed.toList(fieldOf, rows)
+  const list = typed.toSave(rows, fieldOf)
   const names = rows.map(({ name }) => name)
   typed.saving(names)
   let answers: readonly RowAnswer[]
