@@ -55,7 +55,10 @@ export async function serveStatic(
   return { url: `http://localhost:${port}`, close: () => server.close() }
 }
 
-/** Mounts a grid in the bare page; `options` are those of `mountMeadow`, as JSON. The handle is `window.handle`. */
+/**
+ * Mounts a grid in the bare page; `options` are those of `mountMeadow`, as JSON. The handle is `window.handle`. `savesBy`:
+ * the function of the page that is asked to save, if it is there by then.
+ */
 export async function mountBare(page: Page, url: string, options: object): Promise<void> {
   await page.goto(url)
   await page.waitForFunction(() => (window as unknown as { loaded?: boolean }).loaded)
@@ -64,7 +67,10 @@ export async function mountBare(page: Page, url: string, options: object): Promi
       meadow: { mountMeadow(host: Element, options: object): { ready: Promise<void> } }
       handle: { ready: Promise<void> }
     }
-    scope.handle = scope.meadow.mountMeadow(document.querySelector('#grid')!, given)
+    const { savesBy, ...options } = given as { savesBy?: string }
+    const page = window as unknown as Record<string, ((list: unknown) => unknown) | undefined>
+    const parts = savesBy === undefined ? {} : { parts: { save: (list: unknown) => page[savesBy]?.(list) } }
+    scope.handle = scope.meadow.mountMeadow(document.querySelector('#grid')!, { ...options, ...parts })
     await scope.handle.ready
   }, options)
 }

@@ -909,7 +909,9 @@ export class Kernel {
     if (focused >= 0) navigator.follow(pager.onPage(focused))
     this.tellRowCount(view)
     const at = pager.onPage(heldLine)
-    screen.linesChanged(heldLine >= 0 && at >= 0 ? { line: at, into: -held.top } : null)
+    // Who is at the start sees what comes there.
+    const stays = heldLine >= 0 && at >= 0 && screen.viewport.offset > 0
+    screen.linesChanged(stays ? { line: at, into: -held.top } : null)
     this.showState(view.report)
     navigator.restore(hadFocus)
   }

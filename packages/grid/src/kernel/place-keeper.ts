@@ -17,11 +17,17 @@ export interface RowPlace {
   /** Rows that are open. */
   readonly open: readonly RowId[]
   /** The row at the top of the body, and the px of it that are out of view. */
-  readonly top: { readonly row: RowId; readonly into: number } | null
+  readonly top: (HeldRow & { readonly below?: readonly (HeldRow & { readonly from: number })[] }) | null
   /** The row that the keyboard is on; null: none. */
   readonly focused: RowId | null
   /** Rows that follow it, where the keyboard goes when it is gone. */
   readonly following?: readonly RowId[]
+}
+
+/** A row, and the px of it that are out of view above. */
+interface HeldRow {
+  readonly row: RowId
+  readonly into: number
 }
 
 /** The same by key, so that it outlasts the rows. */
@@ -87,25 +93,48 @@ export async function linesOfPlace(
   view: ViewId,
   { top, focused, following = [] }: RowPlace,
 ): Promise<LinePlace> {
+  const held = top ? [{ ...top, from: 0 }, ...(top.below ?? [])] : []
   const linesOf = async (rows: readonly RowId[]): Promise<LineIndex[]> =>
     rows.length === 0 ? [] : await source.ask('linesOf', { view, rows })
-  const [[topLine = NO_LINE], [focusedLine = NO_LINE, ...others]] = await Promise.all([
-    linesOf(top ? [top.row] : []),
+  const [heldLines, [focusedLine = NO_LINE, ...others]] = await Promise.all([
+    linesOf(held.map(({ row }) => row)),
     linesOf(focused === null ? [] : [focused, ...following]),
   ])
   return {
-    top: top && topLine >= 0 ? { line: topLine, into: top.into } : null,
+    top: steadiest(held, heldLines),
     focused: focusedLine >= 0 ? focusedLine : (others.find(line => line >= 0) ?? NO_LINE),
     gone: focused !== null && focusedLine < 0,
   }
 }
 
-/** The first row at or below an offset; group heads are passed over. */
+/**
+ * Where the view is to stand: by the row that moved as the middle of them did. Who goes by the first alone follows it
+ * wherever it goes, be it to the other end.
+ */
+function steadiest(
+  held: readonly (HeldRow & { readonly from: number })[],
+  lines: readonly LineIndex[],
+): LinePlace['top'] {
+  const there = held
+    .map(({ into, from }, nth) => ({ into, line: lines[nth], moved: lines[nth] - from }))
+    .filter(({ line }) => line >= 0)
+  const middle = there.map(({ moved }) => moved).sort((a, b) => a - b)[Math.floor((there.length - 1) / 2)]
+  const found = there.find(({ moved }) => moved === middle)
+  return found ? { line: found.line, into: found.into } : null
+}
+
+/** Rows below the first one in view that are held on to. */
+const HELD_BELOW = 8
+
+/** The first row at or below an offset, and some below it; group heads are passed over. */
 export function topRow(lines: LineReader, offset: number, heights: LineHeights): RowPlace['top'] {
   const first = heights.lineAt(offset)
-  for (let line = first; line < Math.min(lines.lineCount, first + 50); line++) {
+  const rows: (HeldRow & { from: number })[] = []
+  for (let line = first; line < Math.min(lines.lineCount, first + 50) && rows.length <= HELD_BELOW; line++) {
     const shown = lines.line(line)
-    if (shown?.kind === 'row') return { row: shown.row, into: offset - heights.topOf(line) }
+    if (shown?.kind === 'row') rows.push({ row: shown.row, into: offset - heights.topOf(line), from: line })
   }
-  return null
+  const [top, ...below] = rows
+  if (!top) return null
+  return { row: top.row, into: top.into, below: below.map(row => ({ ...row, from: row.from - top.from })) }
 }

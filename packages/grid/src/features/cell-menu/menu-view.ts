@@ -47,7 +47,10 @@ export class CellMenu {
     const { back } = this
     this.back = null
     this.popup.hide()
-    if (giveBack) back?.focus({ preventScroll: true })
+    if (!giveBack || !back) return
+    // A cell on which the keyboard has not been yet cannot have the focus.
+    if (!back.hasAttribute('tabindex')) back.tabIndex = -1
+    back.focus({ preventScroll: true })
   }
 
   private key(event: KeyboardEvent): void {

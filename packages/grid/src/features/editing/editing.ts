@@ -188,7 +188,13 @@ export function editing(kernel: Kernel): Feature {
     const { texts } = made
     const entries: MenuEntry[] = []
     const add = (text: string, act: () => unknown): void =>
-      void entries.push({ text, act: () => void Promise.resolve(act()).catch(kernel.failed) })
+      void entries.push({
+        text,
+        act: () =>
+          void Promise.resolve()
+            .then(() => act())
+            .catch(kernel.failed),
+      })
     const may = made.acts.hindrance({ line, column }) === null
     const pending = made.pending.rowOf(row)
     if (may) add(texts.edit, () => made.typing.begin({ line, column }))
