@@ -13,6 +13,7 @@ const ROOMS = [
   'order',
   'key',
   'edit',
+  'check',
   'pending',
   'summary',
   'group',

@@ -1,19 +1,19 @@
 // What a page needs to have rows changed: loaded when the first grid lets them be.
 export type { CheckProblem } from './check/check-problem.ts'
-export { rowRules, type RowRules } from './check/check-rules.ts'
+export type { RowRules } from './check/row-rules.ts'
+export { rowRules } from './definition/row-rules.ts'
 export type { RowProblem } from './check/check-rows.ts'
 export { checkValue } from './check/check-value.ts'
-export { readTyped, tagsText, textToEdit, type Typed } from './edit/read-typed.ts'
+export { readTyped, tagsText, textToEdit, type Typed } from './check/read-typed.ts'
 export {
   changeListJsonSchema,
   changeListSchema,
   saveAnswerSchema,
   type ChangeList,
-  type PlainValue,
   type RowAnswer,
   type SaveAnswer,
 } from './pending/change-list.ts'
-export { plainValue, valueFromPlain } from './pending/plain-value.ts'
+export { plainValue, valueFromPlain, type PlainValue } from './check/plain-value.ts'
 export {
   hasProblem,
   isInConflict,

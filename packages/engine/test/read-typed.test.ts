@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { readTyped, textToEdit, type Typed } from '../src/editing.ts'
-import { instantOf } from '../src/edit/read-typed.ts'
+import { instantOf } from '../src/check/read-typed.ts'
 import { dayNumber } from '../src/table/calendar.ts'
 import type { Field, FieldType, Value } from '../src/table/column.ts'
 import type { Format } from '../src/table/format.ts'

@@ -3,12 +3,12 @@ import { ComputedColumns } from '../edit/computed-columns.ts'
 import { pickRows } from '../edit/gather-rows.ts'
 import { bindColumns, type ParsedColumns } from '../expression/expressions.ts'
 import { placesOf } from '../expression/typed.ts'
-import type { PlainValue } from '../pending/change-list.ts'
+import type { PlainValue } from './plain-value.ts'
 import { hasBit, type Bits } from '../table/bits.ts'
 import { valueAt, type Table, type Value } from '../table/column.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { CheckProblem } from './check-problem.ts'
-import type { CheckRule, RowRules } from './check-rules.ts'
+import type { CheckRule, RowRules } from './row-rules.ts'
 
 /** A row as it is to be: one that is there with other values in some cells, or a new one. */
 export interface RowToCheck {

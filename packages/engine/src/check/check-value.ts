@@ -1,5 +1,5 @@
-import type { ColumnEdit } from '../definition/edit-schema.ts'
-import { readTyped } from '../edit/read-typed.ts'
+import type { ColumnEdit } from './edit-schema.ts'
+import { readTyped } from './read-typed.ts'
 import type { Field, Value } from '../table/column.ts'
 import { compareDigits } from '../table/digits.ts'
 import { tagsOf } from '../table/shown-text.ts'

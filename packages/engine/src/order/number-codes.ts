@@ -1,5 +1,6 @@
 import type { NumberColumn, WideColumn } from '../table/column.ts'
 import { hasBit } from '../table/bits.ts'
+import { extent } from '../table/extent.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import { radixSort, type Codes } from './counting.ts'
 
@@ -12,11 +13,6 @@ export interface ScaledCodes extends Codes {
   /** The value of code `c` is `(c + base) / scale`. */
   readonly base: number
   readonly scale: number
-}
-
-interface Extent {
-  readonly low: number
-  readonly high: number
 }
 
 /**
@@ -68,23 +64,6 @@ function codeFloats(
     codes[i] = scaled - base
   }
   return true
-}
-
-/** Smallest and largest value of the rows that have one; Infinity, −Infinity where none has. */
-export function* extent(column: NumberColumn): Work<Extent> {
-  const { values, missing } = column
-  let low = Infinity
-  let high = -Infinity
-  for (let from = 0; from < values.length; from += SLICE) {
-    const to = Math.min(values.length, from + SLICE)
-    for (let i = from; i < to; i++) {
-      const value = values[i]
-      if (value < low && !(missing && hasBit(missing, i))) low = value
-      if (value > high && !(missing && hasBit(missing, i))) high = value
-    }
-    yield
-  }
-  return { low, high }
 }
 
 /** Numbers as two unsigned words that sort like them: sign and exponent first. −0 counts as 0. */

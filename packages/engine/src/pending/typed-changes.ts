@@ -1,8 +1,8 @@
 import type { CheckProblem } from '../check/check-problem.ts'
 import { isKeyList, type KeyValue } from '../key/key-value.ts'
 import type { Field, Value } from '../table/column.ts'
-import type { ChangeList, PlainValue, RowAnswer } from './change-list.ts'
-import { plainValue, valueFromPlain } from './plain-value.ts'
+import { plainValue, valueFromPlain, type PlainValue } from '../check/plain-value.ts'
+import type { ChangeList, RowAnswer } from './change-list.ts'
 
 /** What a cell shows: a value, or a text as it was typed that says none of its column. */
 export interface CellContent {

@@ -2,7 +2,7 @@ import { andNotInto, countBits, fullBits, hasBit, type Bits } from '../table/bit
 import { valueAt, type Column } from '../table/column.ts'
 import { textAt } from '../table/text-block.ts'
 import { SLICE, type Work } from '../work/work.ts'
-import { extent } from '../order/number-codes.ts'
+import { extent } from '../table/extent.ts'
 import type { Flow } from '../flow/flow.ts'
 import type { Binding } from '../flow/view-request.ts'
 import { HISTOGRAM_BARS, numberHistogram, type ValueCount } from './facets.ts'

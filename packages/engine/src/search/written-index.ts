@@ -4,7 +4,7 @@ import type { Format } from '../table/format.ts'
 import { momentWriting } from '../table/show-date.ts'
 import { numberWriting } from '../table/show-number.ts'
 import type { Show } from '../table/shown-text.ts'
-import { extent } from '../order/number-codes.ts'
+import { extent } from '../table/extent.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import { LONGEST_WORD, WordStates } from './word-states.ts'
 import {

@@ -37,8 +37,11 @@ export interface Parts<Row extends object = object> {
   readonly actions?: Readonly<Record<string, CellAction<Row>>>
   /** By the name of an action on selected rows in the definition: what it does. The `batch` event tells of it as well. */
   readonly batch?: Readonly<Record<string, BatchAction<Row>>>
-  /** Saves what readers changed; without it, changes are the grid's own as soon as they are saved. */
-  save?(changes: ChangeList): SaveAnswer | void | Promise<SaveAnswer | void>
+  /**
+   * Saves what readers changed, and answers what came of it; nothing: all is saved. A promise that is rejected says that
+   * nothing is. Without it, changes are the grid's own as soon as they are saved.
+   */
+  save?(changes: ChangeList): SaveAnswer | undefined | Promise<SaveAnswer | undefined>
   /** By the name that a column's `ownCheck` gives: what is wrong with a value. */
   readonly checks?: Readonly<Record<string, OwnCheck>>
   /** By `cell:` and the column's key: the editor of its cells. */

@@ -31,7 +31,7 @@ const roomFor = computed(() =>
   ['integer', 'number', 'date', 'time', 'datetime'].includes(field.value?.type ?? '') ? 'bars' : 'values',
 )
 /** Controls are costly to make: they come group by group. */
-const stage = useStages(6)
+const stage = useStages(7)
 
 watchEffect(() => {
   if (told.value) profiles.want(column.key, profiles.generation)
@@ -202,7 +202,14 @@ const ALIGNMENTS = [
         />
       </template>
     </div>
-    <template v-if="stage > 5">
+    <EditSettings
+      v-if="stage > 5 && column.expression === undefined"
+      :column="column"
+      :field="field"
+      :fields="grid.description?.fields ?? []"
+      @set="set($event)"
+    />
+    <template v-if="stage > 6">
       <VCheckbox
         :model-value="shown"
         :label="words.columnSettings.shown"

@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
+import type { ChangeList } from '@vast-meadow/engine'
 import { VastMeadow } from '@vast-meadow/vue'
 import { triedActions } from '~/demo/try-actions'
 import type { Seed } from '~/demo/seed-tests'
 import { triedDetails } from '~/demo/try-details'
+import { triedSave } from '~/demo/try-saving'
 import { exportGrid } from '~/handover/export-grid'
 import { useFrame } from '~/stores/frame'
 import { useOpenGrid } from '~/stores/open-grid'
+import { useTryingSaves } from '~/stores/trying-saves'
 import { formatCount } from '~/utils/format'
 import { sure } from '@vast-meadow/engine/client'
 
@@ -22,7 +25,17 @@ watch(
 const definition = grid.saved?.definition ?? undefined
 const arrangement = grid.saved?.arrangement ?? undefined
 
-const parts = { ...triedActions(() => grid.definition ?? undefined), details: triedDetails }
+const trying = useTryingSaves()
+const parts = {
+  ...triedActions(() => grid.definition ?? undefined),
+  details: triedDetails,
+  save: (list: ChangeList) =>
+    triedSave(list, {
+      how: trying.how,
+      latencyMs: trying.latencyMs,
+      keyField: grid.definition?.key[0] ?? 'id',
+    }),
+}
 
 const frame = useFrame()
 const room = useTemplateRef<HTMLElement>('room')

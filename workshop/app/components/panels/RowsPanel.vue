@@ -24,7 +24,7 @@ async function go(): Promise<void> {
 }
 
 /** Controls are costly to make: they come group by group. */
-const stage = useStages(2)
+const stage = useStages(3)
 </script>
 
 <template>
@@ -63,7 +63,8 @@ const stage = useStages(2)
       <PageSettings />
       <BatchActions />
     </template>
-    <template v-if="stage > 1">
+    <EditingSettings v-if="stage > 1" />
+    <template v-if="stage > 2">
       <ExportSettings />
       <h3>{{ words.rowsPanel.menu }}</h3>
       <p class="soft">{{ words.rowsPanel.menusOfferWhatIsAllowed }}</p>

@@ -200,6 +200,16 @@ export class EditActs {
   }
 }
 
+/** What code gives for a cell, as a text that reads as the column writes its values. */
+export function textGiven(given: unknown): string {
+  if (given === null || given === undefined) return ''
+  if (Array.isArray(given)) return given.join(', ')
+  if (given instanceof Date) return given.toISOString()
+  if (typeof given === 'string') return given
+  if (typeof given === 'number' || typeof given === 'boolean' || typeof given === 'bigint') return String(given)
+  return JSON.stringify(given) ?? ''
+}
+
 /** The key in a row's name. */
 const keyIn = (name: string): KeyValue =>
   name.startsWith('k') ? (JSON.parse(name.slice(1)) as KeyValue) : null

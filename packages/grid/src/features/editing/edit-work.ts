@@ -8,7 +8,7 @@ import { NoticeView, type NoticeOffer } from '../../kernel/notice-view.ts'
 import { asPageLine } from '../../kernel/page-line.ts'
 import { CellBlocks } from './cell-blocks.ts'
 import { CellTyping } from './cell-typing.ts'
-import { EditActs } from './edit-acts.ts'
+import { EditActs, textGiven } from './edit-acts.ts'
 import { EngineOverlay } from './engine-overlay.ts'
 import { isNewRow, PendingRows } from './pending-rows.ts'
 import { PendingView } from './pending-view.ts'
@@ -358,8 +358,7 @@ export class EditWork {
     const [row = null] =
       (await model.ask('savedCells', { keyFields: model.keyFields, keys: [key], columns: [column] })) ?? []
     if (!row) throw new RangeError(`There is no row with the key ${JSON.stringify(key)}.`)
-    const text =
-      given === null || given === undefined ? '' : Array.isArray(given) ? given.join(', ') : String(given)
+    const text = textGiven(given)
     const ref = refOf(key)
     this.acts.write(
       [

@@ -48,6 +48,9 @@ const NO_CHANGES: ChangeList = {
 /** What is kept of unsaved changes is written when they rest so long. */
 const KEEP_MS = 150
 
+/** Whether a key writes a character; names of keys are longer. */
+const isCharacter = (key: string): boolean => /^.$/u.test(key)
+
 /** Rows are changed where the definition lets them be; what does it is loaded with the first such definition. */
 export function editing(kernel: Kernel): Feature {
   const { model, bar, options, disposal, features } = kernel
@@ -171,14 +174,14 @@ export function editing(kernel: Kernel): Feature {
     if (at.line < 0) return false
     const { key, ctrlKey, metaKey, altKey } = event
     if (ctrlKey || metaKey || altKey) return false
-    if (!work) return [...key].length === 1 && (key !== ' ' || early !== '') && typedEarly(key, at)
+    if (!work) return isCharacter(key) && (key !== ' ' || early !== '') && typedEarly(key, at)
     if (key === 'Enter' || key === 'F2') return work.typing.begin(at)
     if (key === 'Delete' || key === 'Backspace') {
       if (!work.acts.canEditColumn(at.column)) return false
       void work.blocks.clear(at).catch(kernel.failed)
       return true
     }
-    const isText = [...key].length === 1 && key !== ' '
+    const isText = isCharacter(key) && key !== ' '
     return isText && work.acts.canEditColumn(at.column) && work.typing.begin(at, key)
   }
 

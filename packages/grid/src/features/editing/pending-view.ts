@@ -54,8 +54,8 @@ export class PendingView {
       return made
     }
     this.listButton = button(texts.show, 'offer', () => this.toggle())
-    this.discardButton = button(texts.discard, 'offer', host.discard)
-    this.saveButton = button(texts.save, 'offer strong', host.save)
+    this.discardButton = button(texts.discard, 'offer', () => host.discard())
+    this.saveButton = button(texts.save, 'offer strong', () => host.save())
     foot.addAtStart(this.element)
     foot.addAtEnd(this.here)
     this.list = make('div', 'pending-list', frame)

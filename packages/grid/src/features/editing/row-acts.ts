@@ -1,7 +1,7 @@
 import { type RowRef, type Step } from '@vast-meadow/engine/editing'
 import type { RowId, Value } from '@vast-meadow/engine'
 import { askFirst } from '../../kernel/confirm-view.ts'
-import type { EditActs } from './edit-acts.ts'
+import { textGiven, type EditActs } from './edit-acts.ts'
 import { isNewRow } from './pending-rows.ts'
 
 /** Names told in a question. */
@@ -60,8 +60,7 @@ export class RowActs {
     for (const [column, value] of Object.entries(given)) {
       const field = this.acts.fieldOf(column)
       if (!field) throw new RangeError(`There is no column "${column}".`)
-      const text =
-        value === null || value === undefined ? '' : Array.isArray(value) ? value.join(', ') : String(value)
+      const text = textGiven(value)
       const written = this.acts.pending.typed.write(step.row, column, null, this.acts.contentOf(text, field))
       if (written) steps.push(written)
     }
@@ -144,6 +143,6 @@ export class RowActs {
       const first = row && [...row.cells.values()].find(({ now }) => now.value !== null)
       return first ? `${this.acts.texts.newRowNamed} ${first.now.value}` : this.acts.texts.newRowNamed
     }
-    return Array.isArray(key) ? (key as readonly Value[]).join(', ') : String(key as Value)
+    return Array.isArray(key) ? key.join(', ') : String(key)
   }
 }

@@ -1,28 +1,9 @@
-import { checkKeyOf } from '../definition/binding.ts'
-import type { Definition } from '../definition/definition.ts'
+import { checkKeyOf } from './binding.ts'
+import type { Definition } from './definition.ts'
 import { fieldReference } from '../expression/field-reference.ts'
-import type { CheckProblem } from './check-problem.ts'
+import type { CheckRule, RowRules } from '../check/row-rules.ts'
 
-/** A check by expression: where it is not true, so much is said of these cells. */
-export interface CheckRule {
-  readonly key: string
-  readonly expression: string
-  /** The cells at which it is said; none: of the row. */
-  readonly fields: readonly string[]
-  readonly problem: CheckProblem
-  /** It says nothing of rows that have no value in its own cell. */
-  readonly onlyPresent: boolean
-}
-
-/** What a definition asks of rows beyond what a value alone can be asked. */
-export interface RowRules {
-  readonly rules: readonly CheckRule[]
-  /** Fields in which no two rows may have the same value. */
-  readonly unique: readonly string[]
-  /** Fields whose values must be those that another field has in some row. */
-  readonly amongValuesOf: readonly { readonly field: string; readonly of: string }[]
-}
-
+/** The checks of a definition that need more than a value. */
 export function rowRules({ columns, editing, key: keyFields }: Definition): RowRules {
   const rules: CheckRule[] = []
   const add = (rule: Omit<CheckRule, 'key'>): void =>

@@ -1,4 +1,4 @@
-import type { CheckProblem } from '../check/check-problem.ts'
+import type { CheckProblem } from './check-problem.ts'
 import { textParser, type DateOrder } from '../read/types/text-style.ts'
 import { DAY_MS, dayNumber, daysInMonth, isoClock, isoDay, isoTime } from '../table/calendar.ts'
 import type { Field, Value } from '../table/column.ts'

@@ -1,8 +1,10 @@
 import { isoClock, isoDay, isoTime } from '../table/calendar.ts'
 import type { Field, Value } from '../table/column.ts'
 import { tagsOf } from '../table/shown-text.ts'
-import { readTyped } from '../edit/read-typed.ts'
-import type { PlainValue } from './change-list.ts'
+import { readTyped } from './read-typed.ts'
+
+/** What documents and hosts hold of a cell. */
+export type PlainValue = string | number | boolean | null | string[]
 
 /** A value as a document holds it: days, times and moments as ISO 8601 writes them, tags as a list. */
 export function plainValue(value: Value, { type, zoned }: Field): PlainValue {

@@ -1,0 +1,119 @@
+<script setup lang="ts">
+import { words } from '~/words/english'
+import type { Editing } from '@vast-meadow/engine'
+import { useOpenGrid } from '~/stores/open-grid'
+import { ANSWERS, useTryingSaves } from '~/stores/trying-saves'
+
+/** How rows are changed and saved, and how the service answers that they are tried with here. */
+const grid = useOpenGrid()
+const trying = useTryingSaves()
+const text = words.editingSettings
+
+const editing = computed(() => grid.definition?.editing)
+const editable = computed(() => grid.definition?.columns.filter(({ edit }) => edit !== undefined).length ?? 0)
+const keyed = computed(() => (grid.definition?.key.length ?? 0) > 0)
+
+const set = (change: Partial<Editing>): void => {
+  const { definition } = grid.now
+  void grid.define(text.editing, { ...definition, editing: { ...definition.editing, ...change } })
+}
+
+const SAVES = (['many', 'row', 'cell'] as const).map(value => ({ value, title: text.saves[value] }))
+const PLACES = [
+  { value: '', title: text.noNewRows },
+  { value: 'head', title: text.atTheHead },
+  { value: 'foot', title: text.atTheFoot },
+] as const
+const HOW = ANSWERS.map(value => ({ value, title: text.answers[value] }))
+const LATENCIES = [0, 300, 2000].map(value => ({ value, title: text.after(value) }))
+
+const setCheck = (nth: number, change: Partial<Editing['checks'][number]>): void =>
+  set({
+    checks: (editing.value?.checks ?? []).map((check, at) => (at === nth ? { ...check, ...change } : check)),
+  })
+</script>
+
+<template>
+  <h3>{{ text.changingRows }}</h3>
+  <p class="soft">
+    {{ !keyed ? text.needsKey : editable === 0 ? text.noColumnYet : text.columnsCanBeChanged(editable) }}
+  </p>
+  <template v-if="editing && keyed">
+    <div class="fields">
+      <VSelect
+        :model-value="editing.save"
+        :items="SAVES"
+        :label="text.isSaved"
+        @update:model-value="set({ save: $event })"
+      />
+      <VSelect
+        :model-value="editing.newRows ?? ''"
+        :items="PLACES"
+        :label="text.newRows"
+        @update:model-value="set({ newRows: $event === 'head' || $event === 'foot' ? $event : undefined })"
+      />
+    </div>
+    <VCheckbox
+      :model-value="editing.seen"
+      :label="text.seen"
+      @update:model-value="set({ seen: $event === true })"
+    />
+    <VCheckbox
+      :model-value="editing.remove"
+      :label="text.remove"
+      @update:model-value="set({ remove: $event === true })"
+    />
+    <VCheckbox
+      :model-value="editing.leaving"
+      :label="text.leaving"
+      @update:model-value="set({ leaving: $event === true })"
+    />
+    <div v-for="(check, nth) of editing.checks" :key="nth" class="box check">
+      <ExpressionField
+        :model-value="check.holds"
+        :fields="grid.description?.fields ?? []"
+        :label="text.holds"
+        wanted="boolean"
+        @update:model-value="setCheck(nth, { holds: $event })"
+      />
+      <VTextField
+        :model-value="check.says"
+        :label="text.says"
+        @change="setCheck(nth, { says: $event.target.value })"
+      />
+      <button
+        type="button"
+        class="link-button"
+        @click="set({ checks: editing.checks.filter((_, at) => at !== nth) })"
+      >
+        {{ text.takeOut }}
+      </button>
+    </div>
+    <VBtn
+      size="small"
+      @click="set({ checks: [...editing.checks, { holds: 'true', says: text.notRight, columns: [] }] })"
+    >
+      {{ text.addCheck }}
+    </VBtn>
+    <h3>{{ text.trySaving }}</h3>
+    <p class="soft">{{ text.standIn }}</p>
+    <div class="fields">
+      <VSelect v-model="trying.how" :items="HOW" :label="text.service" />
+      <VSelect v-model="trying.latencyMs" :items="LATENCIES" :label="text.answersAfter" />
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 10px 8px;
+  padding-block: 8px 4px;
+}
+.check {
+  display: grid;
+  gap: 8px;
+  margin-block: 8px;
+}
+</style>
