@@ -13,6 +13,7 @@ export type {
 } from './kernel/options.ts'
 export { localArrangements } from './storage/local-arrangements.ts'
 export { indexedArrangements } from './storage/indexed-arrangements.ts'
+export { localChanges } from './storage/local-changes.ts'
 export {
   EVENT_NAMES,
   type DeleteAct,

@@ -206,7 +206,8 @@ export function textGiven(given: unknown): string {
   if (Array.isArray(given)) return given.join(', ')
   if (given instanceof Date) return given.toISOString()
   if (typeof given === 'string') return given
-  if (typeof given === 'number' || typeof given === 'boolean' || typeof given === 'bigint') return String(given)
+  if (typeof given === 'number' || typeof given === 'boolean' || typeof given === 'bigint')
+    return String(given)
   return JSON.stringify(given) ?? ''
 }
 

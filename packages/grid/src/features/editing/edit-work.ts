@@ -50,7 +50,10 @@ export class EditWork {
     this.notice = new NoticeView(texts, disposal)
     const goTo = (name: string, column?: string): Promise<void> => this.goTo(name, column)
     this.acts = new EditActs(kernel, this.pending, this.texts, steps => this.after(steps), goTo)
-    this.rows = new RowActs(this.acts, goTo)
+    this.rows = new RowActs(this.acts, async name => {
+      await this.goTo(name)
+      this.typing.begin(kernel.navigator)
+    })
     this.blocks = new CellBlocks(this.acts, this.rows, this.notice)
     this.typing = new CellTyping(this.acts, (boxes, text) => this.blocks.fill(boxes, () => text))
     foot.addAtEnd(this.notice.element)

@@ -10,11 +10,12 @@ const MOST_NAMED = 3
 /** Rows are new, copied, and marked to be deleted. */
 export class RowActs {
   private readonly acts: EditActs
-  private readonly goTo: (name: string) => Promise<void>
+  private readonly open: (name: string) => Promise<void>
 
-  constructor(acts: EditActs, goTo: (name: string) => Promise<void>) {
+  /** `open`: goes to a new row and opens its first cell. */
+  constructor(acts: EditActs, open: (name: string) => Promise<void>) {
     this.acts = acts
-    this.goTo = goTo
+    this.open = open
   }
 
   get mayAdd(): boolean {
@@ -49,7 +50,7 @@ export class RowActs {
       new Map([...this.startValues(), ...this.groupValues(), ...values]),
     )
     this.acts.acted([step], this.acts.texts.added)
-    void this.goTo(step.row.name).catch(this.acts.kernel.failed)
+    void this.open(step.row.name).catch(this.acts.kernel.failed)
     return step.row.name
   }
 
