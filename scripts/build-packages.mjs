@@ -15,14 +15,16 @@ for (const name of ['engine', 'grid', 'vue']) {
   execFileSync(process.execPath, [tsc, '-p', join(root, 'packages', name)], { stdio: 'inherit' })
   if (name === 'engine') {
     await buildLoadedLater(root)
-    await writeSchema()
+    await writeSchemas()
   }
 }
 await buildStandalone(root)
 
-/** The definition's JSON Schema, for editors and other tools. */
-async function writeSchema() {
-  const { definitionJsonSchema } = await import(join(root, 'packages/engine/dist/index.js'))
-  const file = join(root, 'packages/engine/dist/definition.schema.json')
-  writeFileSync(file, JSON.stringify(definitionJsonSchema(), null, 2) + '\n')
+/** The JSON Schemas of definitions and of changes, for editors and other tools. */
+async function writeSchemas() {
+  const engine = await import(join(root, 'packages/engine/dist/index.js'))
+  const write = (name, schema) =>
+    writeFileSync(join(root, 'packages/engine/dist', name), JSON.stringify(schema, null, 2) + '\n')
+  write('definition.schema.json', engine.definitionJsonSchema())
+  write('changes.schema.json', engine.changeListJsonSchema())
 }

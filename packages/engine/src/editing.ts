@@ -6,7 +6,6 @@ export type { RowProblem } from './check/check-rows.ts'
 export { checkValue } from './check/check-value.ts'
 export { readTyped, tagsText, textToEdit, type Typed } from './check/read-typed.ts'
 export {
-  changeListJsonSchema,
   changeListSchema,
   saveAnswerSchema,
   type ChangeList,

@@ -1,5 +1,6 @@
 import { levelOf } from '../src/group/level.ts'
 import { describe, expect, it } from 'vitest'
+import { columnEditSchema } from '../src/check/edit-schema.ts'
 import { defineFrom } from '../src/definition/define-from.ts'
 import { DEFINITION_VERSION, readDefinition, type Definition } from '../src/definition/definition.ts'
 import { readArrangement } from '../src/definition/read-arrangement.ts'
@@ -99,6 +100,15 @@ describe('findings', () => {
       'deletes-without-key',
       () => ({ key: [], actions: [{ name: 'drop', title: 'Drop them', deletes: true }] }),
       { title: 'Drop them', proposed: ['plot id'], place: 'key', severity: 'problem' },
+      'they need a key',
+    ],
+    [
+      'changes-without-key',
+      ({ columns }) => ({
+        key: [],
+        columns: columns.map(c => (c.key === 'cover' ? { ...c, edit: columnEditSchema.parse({}) } : c)),
+      }),
+      { key: 'cover', proposed: ['plot id'], place: 'key', severity: 'problem' },
       'they need a key',
     ],
     [

@@ -66,6 +66,7 @@ function setUp(answer: Committed = FINE) {
       focused: 1 as RowId,
     }),
     refresh: async () => void told.push('refresh'),
+    changedByItself: () => {},
     problem: (message: string) => told.push(message),
     failed: (error: unknown) => told.push(String(error)),
     lost: (error: unknown) => told.push(`lost: ${String(error)}`),
@@ -183,6 +184,26 @@ describe('rows that change', () => {
     model.source = null
     await expect(changes.commit({ remove: [1] })).rejects.toThrow(RangeError)
     expect(await changes.keysOfPlace()).toBeNull()
+  })
+
+  it('wait and are counted while the view is held, but for what a reader does', async () => {
+    const { changes, model, told, heard } = setUp({ ...FINE, updated: 3 })
+    changes.follow(model.source)
+    changes.pause(true)
+    await changes.commit({ update: [{ id: 1 }] })
+    heard[0]?.({ problem: null })
+    await vi.advanceTimersByTimeAsync(100)
+    expect([changes.paused, changes.waiting, told.length]).toEqual([true, 4, 0])
+    await changes.commit({ update: [{ id: 1 }] }, true)
+    expect(told).toEqual(['refresh'])
+    changes.pause(false)
+    await vi.advanceTimersByTimeAsync(100)
+    expect([changes.paused, changes.waiting]).toEqual([false, 0])
+    expect(told).toEqual(['refresh', 'refresh'])
+    changes.pause(true)
+    changes.pause(false)
+    await vi.advanceTimersByTimeAsync(100)
+    expect(told).toHaveLength(2)
   })
 
   it('leave nothing behind when the grid is closed', async () => {

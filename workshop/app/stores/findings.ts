@@ -65,6 +65,7 @@ const NAMES: Partial<Record<Finding['code'], string>> = {
   'no-key': 'key',
   'detail-column-absent': 'details',
   'deletes-without-key': 'key',
+  'changes-without-key': 'key',
   'title-missing': 'title',
   'title-doubled': 'title',
   'width-cuts-off': 'width',

@@ -47,6 +47,7 @@ export const words = {
   editSettings: {
     changing: 'Changing cells',
     canBeChanged: 'cells can be changed',
+    needsKey: 'Nothing names a row yet: choose a key in Source, so that changes can be saved.',
     editor: 'Editor',
     byType: 'by its type',
     editors: {
@@ -111,6 +112,8 @@ export const words = {
       quicker: 'says somebody was quicker',
       down: 'is down',
     },
+    changesItself: 'Rows change by themselves',
+    rates: (rate: number): string => (rate === 0 ? 'no' : `${rate.toLocaleString('en-GB')} a second`),
     serviceSaid: (status: number): string => `the service answered ${status}.`,
   },
   exportSettings: {

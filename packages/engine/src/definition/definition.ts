@@ -181,6 +181,9 @@ export const definitionSchema = z.object({
   editing: z
     .prefault(editingSchema, {})
     .check(z.describe('How rows are changed, where columns let them be; needs a `key`.')),
+  flash: z
+    ._default(z.boolean(), true)
+    .check(z.describe('Whether cells show for a moment that they have changed by themselves.')),
   exports: z
     ._default(z.array(z.enum(EXPORT_FORMATS)), [])
     .check(

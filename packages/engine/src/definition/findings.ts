@@ -110,6 +110,12 @@ type FindingFacts =
       readonly title: string
       readonly proposed: readonly string[] | null
     }
+  | {
+      readonly code: 'changes-without-key'
+      /** A column whose cells are to be changed. */
+      readonly key: string
+      readonly proposed: readonly string[] | null
+    }
   | { readonly code: 'pattern-slow'; readonly key: string; readonly ms: number }
 
 export type FindingCode = FindingFacts['code']
@@ -218,24 +224,19 @@ function* detailFindings({ definition }: FindingsAsked): Iterable<Finding> {
   }
 }
 
-/** Rows that nothing names cannot be taken out. */
+/** Rows that nothing names cannot be taken out, or changed. */
 function* actionFindings({ definition, proposedKeys }: FindingsAsked): Iterable<Finding> {
   if (definition.key.length > 0) return
   const ofRows = definition.columns.flatMap(({ cell }) => (cell.kind === 'actions' ? cell.actions : []))
   const action = [...ofRows, ...definition.actions].find(({ deletes }) => deletes)
-  if (!action) return
+  const edited = definition.columns.find(({ edit }) => edit !== undefined)
   const proposed = proposedKeys.at(0)?.fields ?? null
   const remedies: Remedy[] = proposed
     ? [{ kind: 'define', definition: { ...definition, key: [...proposed] } }]
     : []
-  yield {
-    code: 'deletes-without-key',
-    severity: 'problem',
-    place: 'key',
-    title: action.title,
-    proposed,
-    remedies,
-  }
+  const facts = { severity: 'problem', place: 'key', proposed, remedies } as const
+  if (action) yield { code: 'deletes-without-key', title: action.title, ...facts }
+  if (edited) yield { code: 'changes-without-key', key: edited.key, ...facts }
 }
 
 function* expressionFindings({ definition, expressions = [] }: FindingsAsked): Iterable<Finding> {

@@ -61,6 +61,3 @@ export const saveAnswerSchema = z.object({ rows: z._default(z.array(rowAnswer), 
 export type ChangeList = z.infer<typeof changeListSchema>
 export type SaveAnswer = z.input<typeof saveAnswerSchema>
 export type RowAnswer = z.infer<typeof rowAnswer>
-
-/** The document's JSON Schema. */
-export const changeListJsonSchema = (): object => z.toJSONSchema(changeListSchema, { io: 'input' })

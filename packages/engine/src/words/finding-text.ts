@@ -40,6 +40,8 @@ export function findingText(finding: Finding): string {
       return `Open rows are to list “${finding.key}”, and there is no such column.`
     case 'deletes-without-key':
       return `“${finding.title}” is to take rows out, and nothing names a row: they need a key.`
+    case 'changes-without-key':
+      return `Cells of “${finding.key}” are to be changed, and nothing names a row: they need a key.`
     case 'title-doubled':
       return `Two columns are called “${finding.title}”: of “${finding.other}” and of “${finding.key}”.`
     case 'width-cuts-off':

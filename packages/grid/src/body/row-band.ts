@@ -21,6 +21,10 @@ interface RowCell extends BandCell {
   marks: string
   /** On which sides its range ends; empty: it is in none. */
   sides: string
+  /** The row that it shows, of which column and in which words. */
+  shownRow: RowId | null
+  shownColumn: string
+  shownText: string
 }
 
 /** What a band of the body asks of its grid. */
@@ -54,6 +58,8 @@ export interface RowBandHost {
   readonly coveredColumns: readonly string[]
   /** What was changed and is not saved, by row and column; null: nothing is. Asked of every cell that is drawn. */
   readonly edits: EditMarks | null
+  /** Whether cells show that they have changed by themselves. */
+  readonly flashes: boolean
   /** On which sides of a cell a range of picked cells ends, with `i` before them; null: none are picked. */
   readonly sidesOf: ((line: PageLine, column: string) => string) | null
   /** Whether a cell is marked as different from what it is compared with. */
@@ -78,6 +84,9 @@ export interface CellMark {
   /** What is said of it, besides what it shows. */
   readonly says: string
 }
+
+const FLASH: Keyframe[] = [{ backgroundColor: 'var(--_found)' }, { backgroundColor: 'transparent' }]
+const FLASH_MS = 900
 
 /** What tells of a group: its mark, its name, and how many rows it has. */
 interface GroupLabel {
@@ -286,6 +295,9 @@ export class RowBand extends Band<RowCell> {
       differs: false,
       marks: '',
       sides: '',
+      shownRow: null,
+      shownColumn: '',
+      shownText: '',
     }
   }
 
@@ -373,6 +385,7 @@ export class RowBand extends Band<RowCell> {
     const edited = edits && this.row !== null ? edits.ofCell(this.row, column) : null
     if ((edited?.marks ?? '') !== cell.marks) this.mark(cell, edited)
     const text = edited?.text ?? (this.row === null ? '' : (lines.text(this.line, this.row, column) ?? ''))
+    this.flash(cell, text, edited !== null)
     const differs = this.row !== null && this.host.differs(text, this.line, this.row, column)
     if (differs !== cell.differs) cell.element.classList.toggle('differs', (cell.differs = differs))
     if (cell.painter) {
@@ -380,6 +393,20 @@ export class RowBand extends Band<RowCell> {
       return
     }
     if (cell.text.nodeValue !== text) cell.text.nodeValue = text
+  }
+
+  /** A cell of the same row that says something else now was changed by somebody else. */
+  private flash(cell: RowCell, text: string, isEdited: boolean): void {
+    const { row } = this
+    const { column } = cell
+    const isSame = row !== null && cell.shownRow === row && cell.shownColumn === column
+    if (isSame && cell.shownText !== text && !isEdited && this.host.flashes) {
+      for (const running of cell.element.getAnimations()) running.cancel()
+      cell.element.animate(FLASH, FLASH_MS)
+    }
+    cell.shownRow = row
+    cell.shownColumn = column
+    cell.shownText = text
   }
 
   /** Marks a cell as changed, or no more. */

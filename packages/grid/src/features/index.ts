@@ -17,6 +17,7 @@ import { editing, type EditingHandle } from './editing/editing.ts'
 import { exports, type ExportsHandle } from './exports/exports.ts'
 import { goTo, type GoToHandle } from './travel/go-to.ts'
 import { lengthMap } from './travel/length-map.ts'
+import { live, type LiveHandle } from './live/live.ts'
 import { order } from './order/order.ts'
 import { pages } from './pages/pages.ts'
 import { pinnedRows, type PinnedRowsHandle } from './pinned-rows/pinned-rows.ts'
@@ -49,6 +50,7 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   copy,
   exports,
   printing,
+  live,
   goTo,
   cellMenu,
   thumbLabel,
@@ -67,6 +69,7 @@ export type FeatureHandles = ArrangementsHandle &
   GoToHandle &
   GroupsHandle &
   HistoryHandle &
+  LiveHandle &
   PinnedRowsHandle &
   PrintingHandle &
   RangesHandle &

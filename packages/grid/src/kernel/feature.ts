@@ -88,6 +88,8 @@ export interface Feature {
   viewed?(view: View): void
   /** Summaries have come; all are told. */
   summarised?(): void
+  /** Rows changed that no reader has changed; all are told. */
+  changedByItself?(): void
   /** The scrolling layer was drawn; all are told, at most once a frame. */
   drawn?(): void
 

@@ -92,6 +92,8 @@ const HEIGHT_AFTER_MS = 150
 const READOUT_MS = 100
 /** So many rows behind the keyboard’s are looked at for one that is still there. */
 const MOST_FOLLOWING = 50
+/** Cells of rows that changed come within so long. */
+const FLASH_WITHIN_MS = 500
 /** What decides which rows pass and where they stand. */
 const MOVES_ROWS = ['order', 'conditions', 'where', 'search', 'groups'] as const
 /** What decides where columns lie. */
@@ -130,6 +132,7 @@ export class Kernel {
   readonly bar: BarView
   readonly foot: FootView
   private footTimer = 0
+  private readonly stillness = matchMedia('(prefers-reduced-motion: reduce)')
   readonly screen: Screen
   readonly navigator: Navigator
   readonly headingDrag: HeadingDrag
@@ -145,6 +148,8 @@ export class Kernel {
   sidesOf: ((line: PageLine, column: string) => string) | null = null
   /** What was changed and is not saved; null: nothing is. */
   edits: EditMarks | null = null
+  /** Until when cells that say something else have been changed by somebody else. */
+  private flashUntil = 0
   /** New rows, which stand beside all others; null: there are none. */
   beside: BesideRows | null = null
   /** What the host may keep from happening. */
@@ -242,6 +247,11 @@ export class Kernel {
       loading: () => this.loader.busy,
       place: () => this.place(),
       refresh: () => this.reread(),
+      changedByItself: () => {
+        if (this.model.definition?.flash && !this.stillness.matches)
+          this.flashUntil = performance.now() + FLASH_WITHIN_MS
+        this.features.all(feature => feature.changedByItself?.())
+      },
       problem: message => this.tell({ code: 'failed', message }),
       failed: error => this.failed(error),
       lost: error => this.lose(error),
@@ -397,7 +407,9 @@ export class Kernel {
     return {
       selected: null,
       open: this.openRows(),
-      top: topRow(this.lines, this.screen.viewport.offset, this.screen.heights),
+      top: topRow(this.lines, this.screen.viewport.offset, this.screen.heights, line =>
+        this.pager.ofView(line),
+      ),
       focused: at?.kind === 'row' || at?.kind === 'detail' ? at.row : null,
       following: at ? this.rowsAfter(line) : [],
     }
@@ -1144,6 +1156,9 @@ export class Kernel {
       isSelected: row => this.features.some(feature => feature.selects?.(row)),
       get edits() {
         return kernel().edits
+      },
+      get flashes() {
+        return performance.now() < kernel().flashUntil
       },
       get sidesOf() {
         return kernel().sidesOf

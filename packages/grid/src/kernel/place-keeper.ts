@@ -9,6 +9,7 @@ import type {
   RowSource,
   ViewId,
 } from '@vast-meadow/engine'
+import { asPageLine, type PageLine } from './page-line.ts'
 
 /** What a reader holds on to in the rows, as long as they are there. */
 export interface RowPlace {
@@ -126,13 +127,22 @@ function steadiest(
 /** Rows below the first one in view that are held on to. */
 const HELD_BELOW = 8
 
-/** The first row at or below an offset, and some below it; group heads are passed over. */
-export function topRow(lines: LineReader, offset: number, heights: LineHeights): RowPlace['top'] {
+/**
+ * The first row at or below an offset, and some below it; group heads are passed over. `ofView`: the line of the view that
+ * a line of the page is, without what open rows show between.
+ */
+export function topRow(
+  lines: LineReader,
+  offset: number,
+  heights: LineHeights,
+  ofView: (line: PageLine) => LineIndex,
+): RowPlace['top'] {
   const first = heights.lineAt(offset)
   const rows: (HeldRow & { from: number })[] = []
   for (let line = first; line < Math.min(lines.lineCount, first + 50) && rows.length <= HELD_BELOW; line++) {
     const shown = lines.line(line)
-    if (shown?.kind === 'row') rows.push({ row: shown.row, into: offset - heights.topOf(line), from: line })
+    if (shown?.kind === 'row')
+      rows.push({ row: shown.row, into: offset - heights.topOf(line), from: ofView(asPageLine(line)) })
   }
   const [top, ...below] = rows
   if (!top) return null

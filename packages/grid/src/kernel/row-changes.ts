@@ -16,6 +16,8 @@ export interface RowChangesHost {
   place(): RowPlace
   /** The rows changed: what is shown is asked for again, at its place. */
   refresh(): Promise<void>
+  /** Rows changed that nobody here has changed. */
+  changedByItself(): void
   problem(message: string): void
   failed(error: unknown): void
   /** The rows that are shown cannot be had after all. */
@@ -37,6 +39,8 @@ export class RowChanges {
   private showing: Promise<void> = Promise.resolve()
   private next: Promise<void> | null = null
   private shownAt = 0
+  private pausing = false
+  private waits = 0
   private unfollow: () => void = () => {}
 
   constructor(model: GridModel, features: Pick<Features, 'all'>, host: RowChangesHost) {
@@ -61,12 +65,32 @@ export class RowChanges {
           return
         }
         if (problem) this.host.problem(problem)
-        void this.show()
+        // Where the first rows were shown, all of them have come.
+        if (this.model.description?.total.kind === 'at-least') void this.show()
+        else void this.came(1)
       }) ?? (() => {})
   }
 
-  /** See `MeadowHandle.commit`. */
-  async commit(changes: ChangeSet): Promise<Committed> {
+  /** Whether the view stays as it is while rows change. */
+  get paused(): boolean {
+    return this.pausing
+  }
+
+  /** Changes of rows that came since the view is held. */
+  get waiting(): number {
+    return this.waits
+  }
+
+  /** Holds the view, or shows what came meanwhile. */
+  pause(on: boolean): void {
+    this.pausing = on
+    const waited = this.waits > 0
+    this.waits = 0
+    if (!on && waited) void this.show()
+  }
+
+  /** See `MeadowHandle.commit`. `byReader`: what a reader did is shown also where the view is held. */
+  async commit(changes: ChangeSet, byReader = false): Promise<Committed> {
     const { source, keyFields } = this.model
     if (!source) throw new RangeError('There are no rows yet to be changed.')
     const gone = changes.remove ? await source.ask('findRows', { keyFields, keys: changes.remove }) : []
@@ -74,8 +98,16 @@ export class RowChanges {
     this.held = null
     const rows = gone.filter(row => row !== null)
     if (rows.length > 0) this.features.all(feature => feature.gone?.(rows))
-    await this.show()
+    if (byReader) await this.show()
+    else await this.came(committed.updated + committed.inserted + committed.removed)
     return committed
+  }
+
+  /** So many rows changed by themselves: they are shown, or wait. */
+  private async came(rows: number): Promise<void> {
+    if (this.pausing) this.waits += rows
+    this.host.changedByItself()
+    if (!this.pausing) await this.show()
   }
 
   /**

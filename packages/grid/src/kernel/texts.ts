@@ -117,6 +117,12 @@ export const defaultTexts = {
   towardsEnd: (title: string): string => `Move ${title} towards the end`,
   movedTo: (title: string, nth: number, of: number): string => `${title} is column ${nth} of ${of} now.`,
   cannotMove: (title: string): string => `${title} stays where it is.`,
+  hold: 'Hold',
+  goOn: 'Go on',
+  viewHeld: 'The view is held; changes wait.',
+  viewGoesOn: 'The view goes on.',
+  changesWait: (shown: string, count: number): string =>
+    count === 1 ? '1 change waits' : `${shown} changes wait`,
   undo: 'Undo',
   redo: 'Redo',
   undoOf: (word: string, what: string): string => `${word}: ${what}`,

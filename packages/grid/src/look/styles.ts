@@ -211,6 +211,8 @@ textarea.edit-field { block-size: 120px; padding-block: 6px; background: var(--_
 .pending-changes b { color: var(--_on-ink); font-weight: 600; }
 .pending-changes .wrong-count { color: var(--_held); }
 .pending-here { color: var(--_faint); overflow: clip; text-overflow: ellipsis; white-space: nowrap; min-inline-size: 0; }
+.live { display: inline-flex; gap: 8px; align-items: center; }
+.live[hidden] { display: none; }
 .offer.strong { font-weight: 600; color: var(--_on-ink); }
 .offer:disabled { opacity: .5; cursor: default; }
 .pending-list, .choice-list { border: 1px solid var(--_rule); border-radius: var(--_radius); background: var(--_paper); box-shadow: 0 12px 30px -16px #000a; font-size: 13px; }

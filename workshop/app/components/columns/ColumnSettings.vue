@@ -207,6 +207,7 @@ const ALIGNMENTS = [
       :column="column"
       :field="field"
       :fields="grid.description?.fields ?? []"
+      :keyed="(grid.definition?.key.length ?? 0) > 0"
       @set="set($event)"
     />
     <template v-if="stage > 6">

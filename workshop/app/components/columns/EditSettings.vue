@@ -4,10 +4,12 @@ import { EDITORS, type ColumnDefinition, type ColumnEdit, type Field } from '@va
 import { said } from '~/utils/said'
 
 /** What cells of a column may be changed into, and in which rows. */
-const { column, field, fields } = defineProps<{
+const { column, field, fields, keyed } = defineProps<{
   column: ColumnDefinition
   field: Field | null
   fields: readonly Field[]
+  /** Whether anything names a row. */
+  keyed: boolean
 }>()
 const emit = defineEmits<{ set: [change: Partial<ColumnDefinition>] }>()
 const text = words.editSettings
@@ -62,6 +64,7 @@ const takeList = (given: string): void =>
     :label="text.canBeChanged"
     @update:model-value="emit('set', { edit: $event === true ? NEW : undefined })"
   />
+  <p v-if="edit && !keyed" class="soft held" role="status">{{ text.needsKey }}</p>
   <div v-if="edit" class="fields">
     <VSelect
       :model-value="edit.editor ?? ''"

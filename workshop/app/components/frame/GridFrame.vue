@@ -6,6 +6,7 @@ import { triedActions } from '~/demo/try-actions'
 import type { Seed } from '~/demo/seed-tests'
 import { triedDetails } from '~/demo/try-details'
 import { triedSave } from '~/demo/try-saving'
+import { followStream } from '~/demo/try-stream'
 import { exportGrid } from '~/handover/export-grid'
 import { useFrame } from '~/stores/frame'
 import { useOpenGrid } from '~/stores/open-grid'
@@ -36,6 +37,23 @@ const parts = {
       keyField: grid.definition?.key[0] ?? 'id',
     }),
 }
+
+watch(
+  () => [component.value?.handle, trying.rate, grid.report !== null] as const,
+  async ([handle, rate, there], _, onCleanup) => {
+    let ended = false
+    let end = (): void => {}
+    onCleanup(() => {
+      ended = true
+      end()
+    })
+    if (!handle || rate === 0 || !there) return
+    const close = await followStream(handle, rate, error => grid.failed(String(error)))
+    if (ended) close()
+    else end = close
+  },
+)
+onBeforeUnmount(() => (trying.rate = 0))
 
 const frame = useFrame()
 const room = useTemplateRef<HTMLElement>('room')

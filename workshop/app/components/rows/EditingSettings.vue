@@ -27,6 +27,8 @@ const PLACES = [
 const HOW = ANSWERS.map(value => ({ value, title: text.answers[value] }))
 const LATENCIES = [0, 300, 2000].map(value => ({ value, title: text.after(value) }))
 
+const RATES = [0, 10, 100, 1000, 10_000].map(value => ({ value, title: text.rates(value) }))
+
 const setCheck = (nth: number, change: Partial<Editing['checks'][number]>): void =>
   set({
     checks: (editing.value?.checks ?? []).map((check, at) => (at === nth ? { ...check, ...change } : check)),
@@ -99,6 +101,7 @@ const setCheck = (nth: number, change: Partial<Editing['checks'][number]>): void
     <p class="soft">{{ text.standIn }}</p>
     <div class="fields">
       <VSelect v-model="trying.how" :items="HOW" :label="text.service" />
+      <VSelect v-model="trying.rate" :items="RATES" :label="text.changesItself" />
       <VSelect v-model="trying.latencyMs" :items="LATENCIES" :label="text.answersAfter" />
     </div>
   </template>

@@ -15,14 +15,14 @@ export async function takeOut(
   hostsPart: { readonly answer: unknown } | null,
 ): Promise<ActionDone> {
   const done = hostsPart && doneOf(await hostsPart.answer)
-  await changes.commit({ remove: keys })
+  await changes.commit({ remove: keys }, true)
   const text = done?.text ?? texts.takenOut(format(keys.length), keys.length)
   if (!records || (hostsPart && !done?.undo)) return { text }
   return {
     text,
     async undo() {
       await done?.undo?.()
-      await changes.commit({ put: records })
+      await changes.commit({ put: records }, true)
     },
   }
 }

@@ -191,7 +191,7 @@ export class EditWork {
     const changes = this.overlay.changesFor(rows, held, model.keyFields, column => this.acts.fieldOf(column))
     if (!changes) return
     this.telling = this.telling
-      .then(() => this.kernel.changes.commit(changes))
+      .then(() => this.kernel.changes.commit(changes, true))
       .catch((error: unknown) => this.kernel.failed(error))
   }
 

@@ -46,7 +46,7 @@ export async function saveRows(
   const done = settle(kernel, pending, rows, answers, texts)
   if (done.saved.length > 0) {
     try {
-      await kernel.changes.commit(done.changes)
+      await kernel.changes.commit(done.changes, true)
     } catch (error) {
       const reason = errorOf(error).message
       typed.notSaved(names, reason)
