@@ -265,6 +265,28 @@ test('rows are new until they are saved, whatever is ordered, and get the key of
   await expect(cell(page, 0, 6)).toHaveText('yes')
 })
 
+test('the key of a saved row stays, a new one takes what is typed', async ({ page }) => {
+  const columns = DEFINITION.columns.map((one, nth) => (nth === 0 ? { ...one, edit: { unique: true } } : one))
+  await mount(page, { columns })
+  await cell(page, 0, 0).click()
+  await page.keyboard.press('F2')
+  await expect(editor(page)).toHaveCount(0)
+  await expect(page.locator('.quiet')).toContainText('The key names the row')
+  await page.getByRole('button', { name: 'New row' }).click()
+  await page.keyboard.type('7')
+  await page.keyboard.press('Tab')
+  await page.keyboard.type('seventh')
+  await page.keyboard.press('Enter')
+  await expect(cell(page, 0, 0)).toHaveAttribute('aria-description', /Another row has the same value/)
+  await cell(page, 0, 0).click()
+  await page.keyboard.type('7000')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Save all' }).click()
+  await expect(page.locator('.row.new-row')).toHaveCount(0)
+  await handle(page, grid => grid.arrange({ order: [{ column: 'id', direction: 'descending' }] }))
+  await expect(cell(page, 0, 1)).toHaveText('seventh')
+})
+
 test('a new row without what is needed is not saved, and says so', async ({ page }) => {
   await mount(page)
   const name = await handle(page, grid => grid.addRow({ kind: 'ash' }))

@@ -48,7 +48,11 @@ function setUp(answer: Committed = FINE) {
   const model = {
     source: source as unknown as RowSource | null,
     keyFields: ['id'],
-    description: { can: ALL_ABILITIES as Abilities, fields: [{ key: 'id' }, { key: 'n' }] },
+    description: {
+      total: { kind: 'exact', rows: 2 },
+      can: ALL_ABILITIES as Abilities,
+      fields: [{ key: 'id' }, { key: 'n' }],
+    },
   }
   const selection: Feature = {
     name: 'selection',

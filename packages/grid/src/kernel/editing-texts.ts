@@ -58,6 +58,7 @@ export const editingTexts = {
   cannotEdit: {
     column: 'This column cannot be changed.',
     row: 'This cell cannot be changed in this row.',
+    key: 'The key names the row, so it stays.',
     removed: 'This row is to be deleted.',
     saving: 'This row is being saved.',
     group: 'Only cells of rows can be changed.',

@@ -75,12 +75,18 @@ export class EditActs {
     return this.columnOf(column)?.edit !== undefined && field !== undefined && !field.computed
   }
 
+  /** Whether a column is what names a row; of a saved one it stays. */
+  isKey(column: string): boolean {
+    return this.kernel.model.keyFields.includes(column)
+  }
+
   /** Why a cell on a line cannot be changed; null: it can. */
   hindrance({ line, column }: Place): Hindrance | null {
     const { lines } = this.kernel
     const shown = line >= 0 ? lines.line(line) : undefined
     if (shown?.kind !== 'row' && shown?.kind !== 'new') return 'group'
     if (!this.canEditColumn(column)) return 'column'
+    if (shown.kind === 'row' && this.isKey(column)) return 'key'
     const row = this.pending.rowOf(shown.row)
     if (row?.removed) return 'removed'
     if (row?.state === 'saving') return 'saving'
@@ -99,7 +105,7 @@ export class EditActs {
         : undefined
     const rowAt = new Map(there.map((id, nth) => [id, nth]))
     return (id, column) => {
-      if (!this.canEditColumn(column)) return false
+      if (!this.canEditColumn(column) || (this.isKey(column) && !isNewRow(id))) return false
       const row = this.pending.rowOf(id)
       if (row && (row.removed || row.state === 'saving')) return false
       const at = columns.indexOf(editableKey(column))

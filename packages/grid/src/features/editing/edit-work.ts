@@ -356,7 +356,7 @@ export class EditWork {
   async setCell(key: KeyValue, column: string, given: unknown): Promise<void> {
     const { model } = this.kernel
     const field = this.acts.fieldOf(column)
-    if (!field || !this.acts.canEditColumn(column))
+    if (!field || !this.acts.canEditColumn(column) || this.acts.isKey(column))
       throw new RangeError(`There is no column "${column}" that can be changed.`)
     const [row = null] =
       (await model.ask('savedCells', { keyFields: model.keyFields, keys: [key], columns: [column] })) ?? []

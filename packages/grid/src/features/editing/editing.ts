@@ -175,7 +175,8 @@ export function editing(kernel: Kernel): Feature {
     const { key, ctrlKey, metaKey, altKey } = event
     if (ctrlKey || metaKey || altKey) return false
     if (!work) return isCharacter(key) && (key !== ' ' || early !== '') && typedEarly(key, at)
-    if (key === 'Enter' || key === 'F2') return work.typing.begin(at)
+    // Enter does other things in cells that cannot be changed.
+    if (key === 'F2' || (key === 'Enter' && work.acts.canEditColumn(at.column))) return work.typing.begin(at)
     if (key === 'Delete' || key === 'Backspace') {
       if (!work.acts.canEditColumn(at.column)) return false
       void work.blocks.clear(at).catch(kernel.failed)
@@ -239,7 +240,7 @@ export function editing(kernel: Kernel): Feature {
     viewed: () => void work?.followRows().catch(kernel.failed),
     drawn: () => work?.typing.drawn(),
     key,
-    doubleClick: at => work?.typing.begin(at) ?? false,
+    doubleClick: at => work !== null && work.acts.canEditColumn(at.column) && work.typing.begin(at),
     cellMenu,
   }
 }
