@@ -91,7 +91,10 @@ export class EditActs {
     if (row?.removed) return 'removed'
     if (row?.state === 'saving') return 'saving'
     const asksRow = this.columnOf(column)?.edit?.when !== undefined && shown.kind === 'row'
-    return asksRow && lines.value(line, shown.row, editableKey(column)) !== true ? 'row' : null
+    if (!asksRow) return null
+    // While the cells of a line are on their way nobody knows; what is typed meanwhile must not be lost.
+    const told = lines.value(line, shown.row, editableKey(column))
+    return told === undefined || told === true ? null : 'row'
   }
   /** Says of rows whether a column can be changed there, by the expressions of the columns. */
   async mayEdit(ids: readonly RowId[]): Promise<(id: RowId, column: string) => boolean> {

@@ -47,6 +47,8 @@ const NO_CHANGES: ChangeList = {
 }
 /** What is kept of unsaved changes is written when they rest so long. */
 const KEEP_MS = 150
+/** So many frames a line is waited for into which is typed. */
+const MOST_FRAMES = 120
 
 /** Whether a key writes a character; names of keys are longer. */
 const isCharacter = (key: string): boolean => /^.$/u.test(key)
@@ -169,6 +171,23 @@ export function editing(kernel: Kernel): Feature {
     return true
   }
 
+  /** What is typed while the line of the cell is on its way: the editor opens when it is there. */
+  function typedAhead(made: EditWork, key: string, { line, column }: Place): boolean {
+    const isFirst = early === ''
+    early += key
+    const open = (frames: number): void => {
+      if (kernel.lines.line(line) === undefined && frames > 0) {
+        requestAnimationFrame(() => open(frames - 1))
+        return
+      }
+      const text = early
+      early = ''
+      made.typing.begin({ line, column }, text)
+    }
+    if (isFirst) open(MOST_FRAMES)
+    return true
+  }
+
   /** Letters, Enter, F2 and Delete on a cell. */
   function key(event: KeyboardEvent, at: Place): boolean {
     if (at.line < 0) return false
@@ -183,7 +202,9 @@ export function editing(kernel: Kernel): Feature {
       return true
     }
     const isText = isCharacter(key) && key !== ' '
-    return isText && work.acts.canEditColumn(at.column) && work.typing.begin(at, key)
+    if (!isText || !work.acts.canEditColumn(at.column)) return false
+    const isComing = early !== '' || kernel.lines.line(at.line) === undefined
+    return isComing ? typedAhead(work, key, at) : work.typing.begin(at, key)
   }
 
   function cellMenu({ row, line, column, value }: PlacedCell): MenuEntry[] {

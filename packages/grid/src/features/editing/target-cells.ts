@@ -1,3 +1,4 @@
+import { CancelledError } from '@vast-meadow/engine/client'
 import type { LineIndex, RowId, Value } from '@vast-meadow/engine'
 import type { CellBox } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
@@ -11,8 +12,27 @@ export interface TargetRow {
   readonly values: ReadonlyMap<string, Value>
 }
 
+/** A view may give way to a newer one while its lines are read; they are read again in that one, so often. */
+const MOST_TRIES = 5
+
 /** The rows on some lines of the view and what they have; heads of groups are passed over. */
 export async function rowsOnLines(
+  kernel: Kernel,
+  from: LineIndex,
+  to: LineIndex,
+  columns: readonly string[],
+): Promise<TargetRow[]> {
+  for (let tries = 1; ; tries++) {
+    await kernel.settled()
+    try {
+      return await readLines(kernel, from, to, columns)
+    } catch (error) {
+      if (!(error instanceof CancelledError) || tries === MOST_TRIES) throw error
+    }
+  }
+}
+
+async function readLines(
   { model, view }: Kernel,
   from: LineIndex,
   to: LineIndex,
