@@ -61,7 +61,8 @@ export class Navigator {
     this.focus()
   }
 
-  private stand(line: PageLine, column: string): void {
+  /** The keyboard is on a cell, wherever the focus is. */
+  stand(line: PageLine, column: string): void {
     this.placed = true
     this.line = line
     this.column = column

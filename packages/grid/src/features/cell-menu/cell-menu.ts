@@ -1,5 +1,5 @@
 import { isOwnColumn } from '../../band/geometry.ts'
-import type { Feature, MenuEntry, PlacedCell } from '../../kernel/feature.ts'
+import type { Feature, MenuEntry, Place, PlacedCell } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { ABOVE_LINES } from '../../kernel/page-line.ts'
 import type { MenuPlace } from '../../painter.ts'
@@ -7,7 +7,7 @@ import { CellMenu } from './menu-view.ts'
 
 /** What can be done from a cell, by the context menu or its key; other features say what. */
 export function cellMenu(kernel: Kernel): Feature {
-  const { frame, texts, screen, features, model, options, disposal } = kernel
+  const { frame, texts, screen, features, model, navigator, options, disposal } = kernel
   const menu = new CellMenu(frame, texts, disposal)
 
   /** What the host adds to a menu. */
@@ -37,6 +37,12 @@ export function cellMenu(kernel: Kernel): Feature {
     }
   }
 
+  /** Opens the menu of a place; rows may move while it is open, and the keyboard goes back to where its row is then. */
+  function openAt({ line, column }: Place, entries: readonly MenuEntry[], anchor: HTMLElement): void {
+    navigator.stand(line, column)
+    menu.open(entries, anchor, () => navigator.restore(true))
+  }
+
   function headingMenu(column: string): boolean {
     const anchor = isOwnColumn(column) ? undefined : screen.cellElement(ABOVE_LINES, column)
     if (!anchor) return false
@@ -44,14 +50,18 @@ export function cellMenu(kernel: Kernel): Feature {
       .all(feature => feature.headingMenu?.(column) ?? [])
       .flat()
       .sort((a, b) => (a.rank ?? 0) - (b.rank ?? 0))
-    menu.open([...entries, ...hostEntries({ kind: 'heading', column })], anchor)
+    openAt({ line: ABOVE_LINES, column }, [...entries, ...hostEntries({ kind: 'heading', column })], anchor)
     return true
   }
 
   return {
     name: 'cell menu',
     openMenu(entries, anchor) {
-      menu.open(entries, anchor)
+      menu.open(entries, anchor, () => {
+        // A cell on which the keyboard has not been yet cannot have the focus.
+        if (!anchor.hasAttribute('tabindex')) anchor.tabIndex = -1
+        anchor.focus({ preventScroll: true })
+      })
       return true
     },
     menu({ line, column }) {
@@ -62,14 +72,14 @@ export function cellMenu(kernel: Kernel): Feature {
       if (anchor && shown.kind === 'head') {
         const entries = features.all(feature => feature.headMenu?.(shown) ?? []).flat()
         const place = { kind: 'group', column: shown.column, path: shown.path, value: shown.value } as const
-        menu.open([...entries, ...hostEntries(place)], anchor)
+        openAt({ line, column }, [...entries, ...hostEntries(place)], anchor)
         return true
       }
       if (!anchor || shown?.kind !== 'row') return false
       const value = lines.value(line, shown.row, column) ?? null
       const cell = { line, column, row: shown.row, value }
       const entries = features.all(feature => feature.cellMenu?.(cell) ?? []).flat()
-      menu.open([...entries, ...hostEntries(ofCell(cell))], anchor)
+      openAt({ line, column }, [...entries, ...hostEntries(ofCell(cell))], anchor)
       return true
     },
   }

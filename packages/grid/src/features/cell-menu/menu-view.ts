@@ -7,7 +7,7 @@ import { Popup } from '../../kernel/popup.ts'
 export class CellMenu {
   private readonly element: HTMLElement
   private readonly popup: Popup
-  private back: HTMLElement | null = null
+  private giveBack: (() => void) | null = null
 
   constructor(frame: HTMLElement, texts: Texts, disposal: Disposal) {
     this.element = make('div', 'cell-menu', frame)
@@ -21,9 +21,10 @@ export class CellMenu {
     })
   }
 
-  open(entries: readonly MenuEntry[], anchor: HTMLElement): void {
+  /** `giveBack`: gives the focus back to what was asked, wherever that stands by then. */
+  open(entries: readonly MenuEntry[], anchor: HTMLElement, giveBack: () => void): void {
     if (entries.length === 0) return
-    this.back = anchor
+    this.giveBack = giveBack
     this.element.replaceChildren(...entries.map(entry => this.item(entry)))
     this.popup.show(anchor)
     elementOf(this.element.firstElementChild)?.focus()
@@ -44,13 +45,10 @@ export class CellMenu {
 
   private close(giveBack: boolean): void {
     if (!this.popup.open) return
-    const { back } = this
-    this.back = null
+    const back = this.giveBack
+    this.giveBack = null
     this.popup.hide()
-    if (!giveBack || !back) return
-    // A cell on which the keyboard has not been yet cannot have the focus.
-    if (!back.hasAttribute('tabindex')) back.tabIndex = -1
-    back.focus({ preventScroll: true })
+    if (giveBack) back?.()
   }
 
   private key(event: KeyboardEvent): void {
