@@ -57,7 +57,7 @@ export async function serveStatic(
 
 /**
  * Mounts a grid in the bare page; `options` are those of `mountMeadow`, as JSON. The handle is `window.handle`. `savesBy`:
- * the function of the page that is asked to save, if it is there by then.
+ * the function of the page that is asked to save, if it is there by then; `choosesBy`: that and the name among its choices.
  */
 export async function mountBare(page: Page, url: string, options: object): Promise<void> {
   await page.goto(url)
@@ -67,9 +67,11 @@ export async function mountBare(page: Page, url: string, options: object): Promi
       meadow: { mountMeadow(host: Element, options: object): { ready: Promise<void> } }
       handle: { ready: Promise<void> }
     }
-    const { savesBy, ...options } = given as { savesBy?: string }
+    const { savesBy, choosesBy, ...options } = given as { savesBy?: string; choosesBy?: string }
     const page = window as unknown as Record<string, ((list: unknown) => unknown) | undefined>
-    const parts = savesBy === undefined ? {} : { parts: { save: (list: unknown) => page[savesBy]?.(list) } }
+    const chosen = choosesBy === undefined ? {} : { choices: { [choosesBy]: page[choosesBy] } }
+    const saved = savesBy === undefined ? {} : { save: (list: unknown) => page[savesBy]?.(list) }
+    const parts = { parts: { ...saved, ...chosen } }
     scope.handle = scope.meadow.mountMeadow(document.querySelector('#grid')!, { ...options, ...parts })
     await scope.handle.ready
   }, options)

@@ -197,6 +197,86 @@ test('a choice is picked by typing, by arrows and by pointer', async ({ page }) 
   await expect(cell(page, 4, 2)).toHaveClass(/wrong/)
 })
 
+test('choices go by what the row has, or are fetched', async ({ page }) => {
+  const columns = DEFINITION.columns.map((one, nth) => {
+    if (nth === 3) return { ...one, edit: { choices: { of: 'height', like: ['kind'] } } }
+    return nth === 1 ? { ...one, edit: { choices: { own: 'names' } } } : one
+  })
+  await page.addInitScript(() => {
+    Object.assign(window, {
+      names: async ({ search, values }: { search: string; values: { kind: string } }) =>
+        await new Promise(done => setTimeout(() => done([`${values.kind} ${search}`]), 60)),
+    })
+  })
+  await mount(page, { columns }, { choosesBy: 'names' })
+  await cell(page, 1, 3).dblclick()
+  const offered = page.locator('.choice')
+  await expect(offered.first()).toBeVisible()
+  const heights = ROWS.filter(({ kind }) => kind === 'elm').map(({ height }) => String(height))
+  for (const text of await offered.allTextContents()) expect(heights).toContain(text)
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Escape')
+  // The height of another kind is no choice here, until the kind is that one.
+  await type(page, 1, 3, '148', 'Enter')
+  await expect(cell(page, 1, 3)).toHaveAttribute('aria-description', /none of the choices beside this “Kind”/)
+  await type(page, 1, 2, 'ash', 'Enter')
+  await expect(cell(page, 1, 3)).not.toHaveClass(/wrong/)
+  await cell(page, 2, 1).click()
+  await page.keyboard.type('x')
+  await expect(offered).toHaveText(['oak x'])
+  await page.keyboard.type('y')
+  await expect(offered).toHaveText(['oak xy'])
+  await page.keyboard.press('Enter')
+  await expect(cell(page, 2, 1)).toHaveText('oak xy')
+})
+
+test('a text is replaced in a column, shown before it is done and taken back as one act', async ({ page }) => {
+  await mount(page)
+  await type(page, 2, 2, 'yew', 'Enter')
+  await cell(page, 0, 2).click({ button: 'right' })
+  await page.getByRole('menuitem', { name: 'Replace in Kind' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Replace in Kind' })
+  await expect(dialog.getByLabel('Find')).toHaveValue('ash')
+  await dialog.getByLabel('Find').fill('YEW')
+  await dialog.getByLabel('Put instead').fill('fir')
+  // That of the row that is changed already is among them.
+  await expect(dialog).toContainText('101 cells will change. 101 will not be right')
+  await dialog.getByLabel('Put instead').fill('oak')
+  await expect(dialog).toContainText('101 cells will change.')
+  await expect(dialog).not.toContainText('not be right')
+  await expect(dialog.locator('li').nth(1)).toContainText('yewoak')
+  await dialog.getByLabel('Capitals count').check()
+  await expect(dialog).toContainText('No cell holds this.')
+  await expect(dialog.getByRole('button', { name: 'Replace' })).toBeDisabled()
+  await dialog.getByLabel('Capitals count').uncheck()
+  await expect(dialog).toContainText('101 cells will change.')
+  await dialog.getByRole('button', { name: 'Replace' }).click()
+  await expect(cell(page, 3, 2)).toHaveText('oak')
+  await expect(cell(page, 2, 2)).toHaveText('oak')
+  // The changed row that was an oak to begin with is none any more.
+  await expect.poll(() => handle(page, grid => grid.pendingCounts.changed)).toBe(100)
+  await page.keyboard.press('Control+z')
+  await expect(cell(page, 3, 2)).toHaveText('yew')
+  await expect(cell(page, 2, 2)).toHaveText('yew')
+  await expect.poll(() => handle(page, grid => grid.pendingCounts.changed)).toBe(1)
+  // Numbers as they are written, and only those that can be changed.
+  await page.getByRole('columnheader', { name: 'Height' }).click({ button: 'right' })
+  await page.getByRole('menuitem', { name: 'Replace in Height' }).click()
+  const heights = page.getByRole('dialog', { name: 'Replace in Height' })
+  await heights.getByLabel('Find').fill('133')
+  await heights.getByLabel('Put instead').fill('13')
+  await heights.getByLabel('Only whole cells').check()
+  await expect(heights).toContainText('0 cells will change. 2 cannot be changed.')
+  await heights.getByLabel('Find').fill('5')
+  await heights.getByLabel('Only whole cells').uncheck()
+  const found = ROWS.filter(({ height }) => String(height).includes('5'))
+  const free = found.filter(({ locked }) => !locked).length
+  await expect(heights).toContainText(`${free} cells will change.`)
+  await expect(heights).toContainText(`${found.length - free} cannot be changed.`)
+  await page.keyboard.press('Escape')
+  await expect(heights).toHaveCount(0)
+})
+
 test('a block is pasted, with what is beyond the last row offered as new rows, and taken back as one act', async ({
   page,
 }) => {

@@ -12,6 +12,7 @@ export {
   type RowAnswer,
   type SaveAnswer,
 } from './pending/change-list.ts'
+export { replacer, type Replacing } from './check/replace-text.ts'
 export { plainValue, valueFromPlain, type PlainValue } from './check/plain-value.ts'
 export {
   hasProblem,

@@ -8,8 +8,10 @@ import { columnEditSchema } from '../src/check/edit-schema.ts'
 import { parseColumns } from '../src/expression/expressions.ts'
 import { plainValue } from '../src/check/plain-value.ts'
 import { readRows } from '../src/read/rows/read-rows.ts'
+import { PageSource } from '../src/source/page-source.ts'
 import { emptyBits, setBit } from '../src/table/bits.ts'
 import type { Field, FieldType, Value } from '../src/table/column.ts'
+import { asRowId } from '../src/table/row-id.ts'
 import { finish } from '../src/work/work.ts'
 import { runs } from './support/runs.ts'
 
@@ -56,6 +58,7 @@ const DEFINITION: DefinitionInput = {
     { key: 'id', title: 'Id', edit: {} },
     { key: 'code', title: 'Code', edit: { unique: true, pattern: '^[a-c]+$', says: 'letters a to c' } },
     { key: 'site', title: 'Site', edit: { choices: { of: 'site' } } },
+    { key: 'plot', title: 'Plot', edit: { choices: { of: 'plot', like: ['site'] } } },
     { key: 'low', title: 'Low', edit: { check: 'low <= high' } },
     { key: 'high', title: 'High', edit: {} },
     { key: 'span', title: 'Span', expression: 'high - low' },
@@ -80,6 +83,7 @@ interface Row {
   readonly id: number
   readonly code: string | null
   readonly site: string | null
+  readonly plot: string | null
   readonly low: number | null
   readonly high: number | null
 }
@@ -89,6 +93,7 @@ const row = (id: number): fc.Arbitrary<Row> =>
     id: fc.constant(id),
     code: fc.option(fc.constantFrom('a', 'b', 'ab', 'abc', 'x', 'ax', 'cc')),
     site: fc.option(fc.constantFrom('mere', 'fen', 'bog')),
+    plot: fc.option(fc.constantFrom('p', 'q', 'r')),
     low: some,
     high: some,
   })
@@ -102,6 +107,8 @@ function wrongIn(all: readonly Row[], checked: readonly Row[], others: readonly 
     if (one.code && peers.some(({ code }) => code === one.code)) wrong.push('code not-unique')
     if (one.code && !/^[a-c]+$/.test(one.code)) wrong.push('code not-matching')
     if (one.site && !all.some(({ site }) => site === one.site)) wrong.push('site not-a-choice')
+    const like = all.filter(({ site }) => one.site === null || site === one.site)
+    if (one.plot && !like.some(({ plot }) => plot === one.plot)) wrong.push('plot not-a-choice-beside')
     if (one.low !== null && one.high !== null && one.low > one.high) wrong.push('low not-holding')
     if (one.low !== null && one.high !== null && one.high - one.low >= 8) wrong.push('- not-holding')
     return wrong.map(text => `${nth} ${text}`)
@@ -118,13 +125,14 @@ describe('rows as they are to be', () => {
     fc.assert(
       fc.property(rows, changes, fc.array(fc.nat({ max: 12 }), { maxLength: 3 }), (saved, changed, gone) => {
         // One row more, so that every column has a type.
-        const all: Row[] = [...saved, { id: 99, code: 'cab', site: 'dale', low: 1, high: 2 }]
+        const all: Row[] = [...saved, { id: 99, code: 'cab', site: 'dale', plot: 'p', low: 1, high: 2 }]
         const { table } = finish(
           readRows(
             all.map(one => ({ ...one })),
             {
               code: { type: 'text' },
               site: { type: 'text' },
+              plot: { type: 'text' },
               low: { type: 'number' },
               high: { type: 'number' },
             },
@@ -162,6 +170,51 @@ describe('rows as they are to be', () => {
       }),
       runs(300),
     )
+  })
+
+  it('goes by what a row has where that is not changed, and by each tag alone', () => {
+    const { table } = finish(
+      readRows(
+        [
+          { id: 1, site: 'mere', plot: 'a', tags: ['x', 'y'] },
+          { id: 2, site: 'fen', plot: 'b', tags: ['z'] },
+          { id: 3, site: 'bog', plot: null, tags: [] },
+        ],
+        { tags: { type: 'tags' } },
+      ),
+    )
+    const problem = { code: 'not-a-choice' as const }
+    const among = [
+      { field: 'plot', of: 'plot', like: ['site'], problem },
+      { field: 'tags', of: 'tags', like: [], problem },
+    ]
+    const rules = { rules: [], unique: [], amongValuesOf: among }
+    const check = (row: number | null, values: Record<string, Value>): string[] =>
+      finish(
+        checkRows(table, null, [{ row, values, plain: {} }], rules, { columns: [], problems: [] } as never, []),
+      ).map(({ field }) => String(field))
+    expect(check(0, { plot: 'b' })).toEqual(['plot'])
+    expect(check(0, { site: 'fen' })).toEqual(['plot'])
+    expect(check(0, { site: 'fen', plot: 'b' })).toEqual([])
+    expect(check(0, { site: null, plot: 'b' })).toEqual([])
+    expect(check(0, { id: 9 })).toEqual([])
+    expect(check(null, { plot: 'b' })).toEqual([])
+    expect(check(2, { plot: 'a' })).toEqual(['plot'])
+    expect(check(0, { tags: '["x","z"]' })).toEqual([])
+    expect(check(0, { tags: '["x","w"]' })).toEqual(['tags'])
+  })
+
+  it('find no choice in what is pending, be it their own', async () => {
+    const { table } = finish(readRows([{ id: 1, site: 'mere' }, { id: 2, site: 'fen' }]))
+    const source = new PageSource({ kind: 'table', table }, [], {}, {})
+    await source.open()
+    await source.commit({ pending: [{ id: 1, site: 'bog' }] }, ['id'])
+    const problem = { code: 'not-a-choice' as const }
+    const rules = { rules: [], unique: [], amongValuesOf: [{ field: 'site', of: 'site', like: [], problem }] }
+    const ask = async (values: Record<string, Value>): Promise<unknown[]> =>
+      await source.ask('checkRows', { rows: [{ id: asRowId(0), values }], rules, computed: [], without: [] })
+    expect(await ask({ site: 'bog' })).toHaveLength(1)
+    expect(await ask({ site: 'mere' })).toEqual([])
   })
 
   it('tell of an expression that cannot be worked out', async () => {

@@ -112,6 +112,18 @@ describe('findings', () => {
       'they need a key',
     ],
     [
+      'choices-absent',
+      ({ columns }) => ({
+        columns: columns.map(c =>
+          c.key === 'cover'
+            ? { ...c, edit: columnEditSchema.parse({ choices: { of: 'when', like: ['where'] } }) }
+            : c,
+        ),
+      }),
+      { key: 'cover', of: 'where', place: 'columns.1.edit.choices', severity: 'problem' },
+      'no such field',
+    ],
+    [
       'title-missing',
       ({ columns }) => ({ columns: columns.map((c, i) => (i ? c : { ...c, title: ' ' })) }),
       { proposed: 'Plot id', place: 'columns.0.title' },

@@ -56,6 +56,14 @@ type Cases = {
 }
 const CASES: Cases = {
   cells: (_, view) => ({ view: view.id, from: 0, to: 40, columns: COLUMNS }),
+  cellsHolding: (_, view, column) => ({
+    view: view.id,
+    column,
+    format: {},
+    replacing: { find: 'a', by: 'b', whole: false, matchCase: false },
+    among: null,
+    limit: 20,
+  }),
   checkKey: (_request, _view, column) => ({ keyFields: [column] }),
   checkRows: (_request, _view, column) => ({
     rows: [
@@ -125,6 +133,7 @@ const CASES: Cases = {
     view: view.id,
     steps: 50,
     selected: { chunks: [], names: [] },
+    changed: [],
     rules: [],
     course: column,
     search,

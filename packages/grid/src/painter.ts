@@ -137,5 +137,21 @@ export interface CheckCall {
   readonly values: Readonly<Record<string, Value>>
 }
 
+/** A cell for which a reader chooses something. */
+export interface ChoiceCall {
+  readonly column: string
+  /** What is typed so far. */
+  readonly search: string
+  /** null: the row is new. */
+  readonly key: KeyValue
+  /** What its row has, changes included, as far as it is shown or changed. */
+  readonly values: Readonly<Record<string, Value>>
+}
+
+/** Answers what can be chosen, as the column writes it; may fetch it. What comes after more was typed does not count. */
+export type OwnChoices = (
+  call: ChoiceCall,
+) => readonly (string | number)[] | Promise<readonly (string | number)[]>
+
 /** Answers what is wrong, in words for the reader; null: nothing. May answer later. */
 export type OwnCheck = (call: CheckCall) => string | null | undefined | Promise<string | null | undefined>

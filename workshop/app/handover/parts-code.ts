@@ -9,7 +9,14 @@ const quoted = (name: string): string => `'${name.replaceAll('\\', '\\\\').repla
 export function partsCode({ definition }: HandedGrid, language: Language, withDetails = true): string {
   const actions = definition.columns.flatMap(({ cell }) => (cell.kind === 'actions' ? cell.actions : []))
   const painter = withDetails ? definition.detail?.painter : undefined
+  const edits = definition.columns.flatMap(({ edit }) => edit ?? [])
+  const checks = edits.flatMap(({ ownCheck }) => (ownCheck === undefined ? [] : [{ name: ownCheck }]))
+  const choices = edits.flatMap(one => (one.choices && 'own' in one.choices ? [{ name: one.choices.own }] : []))
+  const changes = edits.length > 0 || definition.editing.remove
   const groups = [
+    changes ? SAVE : '',
+    listed('checks', checks, name => `({ value, values }) => (console.log(${quoted(name)}, value, values), null)`),
+    listed('choices', choices, name => `({ search, values }) => (console.log(${quoted(name)}, search, values), [])`),
     listed('actions', actions, name => `({ key, record }) => console.log(${quoted(name)}, key, record)`),
     listed(
       'batch',
@@ -20,6 +27,13 @@ export function partsCode({ definition }: HandedGrid, language: Language, withDe
   ].filter(Boolean)
   return groups.length === 0 ? '' : `{\n${groups.join('')}}`
 }
+
+/** Whoever answers nothing says that all is saved. */
+const SAVE = `  save: async changes => {
+    console.log('save', changes)
+    return undefined
+  },
+`
 
 function listed(
   kind: string,

@@ -66,6 +66,7 @@ const NAMES: Partial<Record<Finding['code'], string>> = {
   'detail-column-absent': 'details',
   'deletes-without-key': 'key',
   'changes-without-key': 'key',
+  'choices-absent': 'choices',
   'title-missing': 'title',
   'title-doubled': 'title',
   'width-cuts-off': 'width',

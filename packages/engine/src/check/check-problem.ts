@@ -13,6 +13,8 @@ export type CheckProblem =
   | { readonly code: 'too-short'; readonly shortest: number; readonly of: 'characters' | 'tags' }
   | { readonly code: 'too-long'; readonly longest: number; readonly of: 'characters' | 'tags' }
   | { readonly code: 'not-a-choice' }
+  /** The value is none of those that other rows have beside the same in these columns. */
+  | { readonly code: 'not-a-choice-beside'; readonly column: string; readonly beside: readonly string[] }
   | { readonly code: 'not-unique' }
   /** A pattern or an expression does not hold; `says`: what the definition says of it. */
   | { readonly code: 'not-matching'; readonly pattern: string; readonly says: string | null }

@@ -5,10 +5,11 @@ import { bindColumns, type ParsedColumns } from '../expression/expressions.ts'
 import { placesOf } from '../expression/typed.ts'
 import type { PlainValue } from './plain-value.ts'
 import { hasBit, type Bits } from '../table/bits.ts'
-import { valueAt, type Table, type Value } from '../table/column.ts'
+import { valueAt, type Column, type Table, type Value } from '../table/column.ts'
+import { tagsOf } from '../table/shown-text.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { CheckProblem } from './check-problem.ts'
-import type { CheckRule, RowRules } from './row-rules.ts'
+import type { AmongRule, CheckRule, RowRules } from './row-rules.ts'
 
 /** A row as it is to be: one that is there with other values in some cells, or a new one. */
 export interface RowToCheck {
@@ -26,7 +27,10 @@ export interface RowProblem {
   readonly problem: CheckProblem
 }
 
-/** Checks rows against one another and all others. `without`: rows that are there and do not count. */
+/**
+ * Checks rows against one another and all others. `without`: rows that are there and do not count; `saved`: the same rows
+ * without what is pending in them, which is no choice for others, nor for the row itself.
+ */
 export function* checkRows(
   table: Table,
   absent: Bits | null,
@@ -34,12 +38,12 @@ export function* checkRows(
   rules: RowRules,
   parsed: ParsedColumns,
   without: readonly number[],
+  saved: Table = table,
 ): Work<RowProblem[]> {
   const problems: RowProblem[] = yield* broken(table, rows, rules.rules, parsed)
   const skipped = new Set([...rows.flatMap(({ row }) => row ?? []), ...without])
   for (const field of rules.unique) problems.push(...(yield* doubled(table, absent, rows, field, skipped)))
-  for (const { field, of } of rules.amongValuesOf)
-    problems.push(...(yield* strangers(table, absent, rows, field, of)))
+  for (const rule of rules.amongValuesOf) problems.push(...(yield* strangers(saved, absent, rows, rule)))
   return problems.sort((a, b) => a.nth - b.nth)
 }
 
@@ -132,26 +136,66 @@ function* doubled(
   )
 }
 
-/** Rows whose value in a field no row has in another one. */
+/** A value that some rows are to have, and what a row that has it must be like. */
+interface Sought {
+  readonly likes: readonly (readonly [Column, Value])[]
+  readonly nths: Set<number>
+}
+
+/** Rows whose value in a field, of tags one of them, no row that is like it has in another one. */
 function* strangers(
   table: Table,
   absent: Bits | null,
   rows: readonly RowToCheck[],
-  field: string,
-  of: string,
+  { field, of, like, problem }: AmongRule,
 ): Work<RowProblem[]> {
-  const asked = new Set<Value>()
-  for (const { values } of rows) {
-    const value = Object.hasOwn(values, field) ? values[field] : null
-    if (value !== null && value !== '') asked.add(value)
+  const columnOf = (key: string): Column | undefined =>
+    table.columns[table.fields.findIndex(one => one.key === key)]
+  const isTags = (key: string): boolean => table.fields.find(one => one.key === key)?.type === 'tags'
+  const itemsIn = (key: string, value: Value): readonly Value[] => {
+    if (value === null || value === '') return []
+    return isTags(key) ? tagsOf(String(value)) : [value]
   }
-  if (asked.size === 0) return []
-  const known = yield* valuesThere(table, absent, of, asked, new Set())
-  return rows.flatMap(({ values }, nth) => {
-    const value = Object.hasOwn(values, field) ? values[field] : null
-    const isStranger = value !== null && value !== '' && !known.has(value)
-    return isStranger ? [{ nth, field, problem: { code: 'not-a-choice' as const } }] : []
-  })
+  const sought = new Map<Value, Map<string, Sought>>()
+  for (const [nth, row] of rows.entries()) {
+    if (![field, ...like].some(key => Object.hasOwn(row.values, key))) continue
+    const likes = like.flatMap(key => {
+      const column = columnOf(key)
+      const value = valueToBe(table, row, key)
+      // Rows that have some of the same tags are not like one another.
+      const counts = value !== null && value !== '' && !isTags(key)
+      return column && counts ? [[column, value] as const] : []
+    })
+    const name = JSON.stringify(likes.map(([, value]) => value))
+    for (const item of itemsIn(field, valueToBe(table, row, field))) {
+      const ways = sought.get(item) ?? new Map<string, Sought>()
+      sought.set(item, ways)
+      const way = ways.get(name) ?? { likes, nths: new Set() }
+      ways.set(name, way)
+      way.nths.add(nth)
+    }
+  }
+  const column = columnOf(of)
+  for (let row = 0; column && row < table.rows && sought.size > 0; row++) {
+    if (row % SLICE_OF_VALUES === SLICE_OF_VALUES - 1) yield
+    if (absent && hasBit(absent, row)) continue
+    for (const item of itemsIn(of, valueAt(column, row))) {
+      const ways = sought.get(item)
+      if (!ways) continue
+      for (const [name, { likes }] of ways)
+        if (likes.every(([other, value]) => valueAt(other, row) === value)) ways.delete(name)
+      if (ways.size === 0) sought.delete(item)
+    }
+  }
+  const wrong = new Set([...sought.values()].flatMap(ways => [...ways.values()].flatMap(({ nths }) => [...nths])))
+  return [...wrong].map(nth => ({ nth, field, problem }))
+}
+
+/** What a row is to have in a field. */
+function valueToBe(table: Table, { row, values }: RowToCheck, key: string): Value {
+  if (Object.hasOwn(values, key)) return values[key]
+  const place = table.fields.findIndex(field => field.key === key)
+  return row === null || place < 0 ? null : valueAt(table.columns[place], row)
 }
 
 /** Those of some values that a column has, in rows that count. */

@@ -43,15 +43,21 @@ export const columnEditSchema = z.object({
       z.describe('A pattern in RE2 syntax that the text matches somewhere; `^` and `$` hold it to the ends.'),
     ),
   choices: z
-    .optional(z.union([z.array(z.union([z.string(), z.number()])), z.object({ of: z.string() })]))
+    .optional(
+      z.union([
+        z.array(z.union([z.string(), z.number()])),
+        z.object({ of: z.string(), like: z._default(z.array(z.string()), []) }),
+        z.object({ own: z.string() }),
+      ]),
+    )
     .check(
       z.describe(
-        'What can be chosen: a list, or `{ "of": "site" }`, the values that this field has in all rows.',
+        'What can be chosen: a list; `{ "of": "site" }`, the values that this field has in all rows, with `"like": ["region"]` in those that have the same there as this row; or `{ "own": "sites" }`, what the function of that name among `parts.choices` answers, which may fetch it.',
       ),
     ),
   onlyChoices: z
     ._default(z.boolean(), true)
-    .check(z.describe('Whether a value must be one of the choices; else they are proposals.')),
+    .check(z.describe('Whether a value must be one of the choices; else, and where they are `own`, they are proposals.')),
   unique: z
     ._default(z.boolean(), false)
     .check(z.describe('Whether no two rows may have the same value, pending ones included.')),

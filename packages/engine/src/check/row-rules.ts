@@ -11,11 +11,20 @@ export interface CheckRule {
   readonly onlyPresent: boolean
 }
 
+/** The value of a field must be one that another has in some row, one that is like it where it says so. */
+export interface AmongRule {
+  readonly field: string
+  readonly of: string
+  /** Fields in which that row has the same; a field that is missing in this one does not count. */
+  readonly like: readonly string[]
+  readonly problem: CheckProblem
+}
+
 /** What a definition asks of rows beyond what a value alone can be asked. */
 export interface RowRules {
   readonly rules: readonly CheckRule[]
   /** Fields in which no two rows may have the same value. */
   readonly unique: readonly string[]
   /** Fields whose values must be those that another field has in some row. */
-  readonly amongValuesOf: readonly { readonly field: string; readonly of: string }[]
+  readonly amongValuesOf: readonly AmongRule[]
 }

@@ -116,6 +116,12 @@ type FindingFacts =
       readonly key: string
       readonly proposed: readonly string[] | null
     }
+  | {
+      readonly code: 'choices-absent'
+      /** The column whose choices they are to be, and the field that is not there. */
+      readonly key: string
+      readonly of: string
+    }
   | { readonly code: 'pattern-slow'; readonly key: string; readonly ms: number }
 
 export type FindingCode = FindingFacts['code']
@@ -176,6 +182,7 @@ export function bindingFindings(asked: FindingsAsked): Finding[] {
     ...arrangedFindings(asked),
     ...summaryFindings(asked),
     ...detailFindings(asked),
+    ...choiceFindings(asked),
     ...actionFindings(asked),
   ]
   return found.sort((a, b) => Number(a.severity === 'risk') - Number(b.severity === 'risk'))
@@ -221,6 +228,20 @@ function* detailFindings({ definition }: FindingsAsked): Iterable<Finding> {
     const without = { ...sure(detail), columns: sure(detail?.columns).toSpliced(nth, 1) }
     const remedies: Remedy[] = [{ kind: 'define', definition: { ...definition, detail: without } }]
     yield { code: 'detail-column-absent', severity: 'problem', place: `detail.columns.${nth}`, key, remedies }
+  }
+}
+
+/** What is to be chosen among fields that are not there. */
+function* choiceFindings({ definition, fields }: FindingsAsked): Iterable<Finding> {
+  const known = new Set(fields.map(field => field.key))
+  for (const [nth, { key, edit }] of definition.columns.entries()) {
+    const { choices } = edit ?? {}
+    if (!edit || !choices || !('of' in choices)) continue
+    const of = [choices.of, ...choices.like].find(field => !known.has(field))
+    if (of === undefined) continue
+    const { choices: _, ...without } = edit
+    const remedies = [withColumn(definition, key, { edit: without })]
+    yield { code: 'choices-absent', severity: 'problem', place: `columns.${nth}.edit.choices`, key, of, remedies }
   }
 }
 

@@ -1,6 +1,7 @@
 import { checkKeyOf } from './binding.ts'
 import type { Definition } from './definition.ts'
 import { fieldReference } from '../expression/field-reference.ts'
+import type { CheckProblem } from '../check/check-problem.ts'
 import type { CheckRule, RowRules } from '../check/row-rules.ts'
 
 /** The checks of a definition that need more than a value. */
@@ -33,12 +34,19 @@ export function rowRules({ columns, editing, key: keyFields }: Definition): RowR
       problem: { code: 'not-holding', expression: holds, says },
       onlyPresent: false,
     })
+  const titleOf = (key: string): string => columns.find(column => column.key === key)?.title ?? key
   const edited = columns.flatMap(({ key, edit }) => (edit ? [{ key, edit }] : []))
   return {
     rules,
     unique: edited.filter(({ key, edit }) => edit.unique || keyFields.join() === key).map(({ key }) => key),
-    amongValuesOf: edited.flatMap(({ key, edit: { choices, onlyChoices } }) =>
-      choices && !Array.isArray(choices) && onlyChoices ? [{ field: key, of: choices.of }] : [],
-    ),
+    amongValuesOf: edited.flatMap(({ key, edit: { choices, onlyChoices } }) => {
+      if (!choices || !('of' in choices) || !onlyChoices) return []
+      const { of, like } = choices
+      const problem: CheckProblem =
+        like.length === 0
+          ? { code: 'not-a-choice' }
+          : { code: 'not-a-choice-beside', column: titleOf(key), beside: like.map(titleOf) }
+      return [{ field: key, of, like, problem }]
+    }),
   }
 }

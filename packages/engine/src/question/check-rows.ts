@@ -39,7 +39,7 @@ export const checkRows: Question<CheckRowsArgs, RowProblem[]> = {
     parsed.set(signature, await parseColumns(columns))
     keepNewest(parsed, KEPT)
   },
-  *answer({ pending: { table, absent } }, args) {
+  *answer({ edits, pending: { table, absent } }, args) {
     const fields = new Map(table.fields.map(field => [field.key, field]))
     const rows = args.rows.map(({ id, values }) => {
       const own = Object.entries(values).filter(([key]) => fields.has(key))
@@ -54,6 +54,6 @@ export const checkRows: Question<CheckRowsArgs, RowProblem[]> = {
     const without = args.without.map(id => rowOfId(table, id)).filter(row => row >= 0)
     const columns = parsed.get(JSON.stringify(columnsOf(args)))
     if (!columns) throw new Error('The checks were not read before they were asked.')
-    return yield* check(table, absent, rows, args.rules, columns, without)
+    return yield* check(table, absent, rows, args.rules, columns, without, edits.table)
   },
 }

@@ -1,4 +1,5 @@
 import { cells } from './cells.ts'
+import { cellsHolding } from './cells-holding.ts'
 import { checkKey } from './check-key.ts'
 import { checkRows } from './check-rows.ts'
 import { description } from './description.ts'
@@ -33,6 +34,7 @@ import { trace } from './trace.ts'
 /** All questions. A new one is a file and a line here; page, worker and batches answer it from then on. */
 export const questions = {
   cells,
+  cellsHolding,
   checkKey,
   checkRows,
   description,

@@ -3,7 +3,7 @@ import { fold, searchWords } from '../search/fold.ts'
 import { hasBit } from '../table/bits.ts'
 import { valueAt, type Column, isDigitColumn } from '../table/column.ts'
 import { bitsOfPacked } from '../table/packed-rows.ts'
-import { idOfRow, type PackedRows } from '../table/row-id.ts'
+import { idOfRow, type PackedRows, type RowId } from '../table/row-id.ts'
 import { SLICE, type Work } from '../work/work.ts'
 import type { Question, ViewId } from './question.ts'
 
@@ -29,6 +29,8 @@ export interface LengthMapArgs {
   readonly view: ViewId
   readonly steps: number
   readonly selected: PackedRows
+  /** Rows that are changed and not saved. */
+  readonly changed: readonly RowId[]
   /** Columns that hold true where a style marks a row. */
   readonly rules: readonly string[]
   /** The column whose course is told; null: none. */
@@ -47,14 +49,14 @@ const SAMPLED = 4
  * step alone, so that they cost what the map is long.
  */
 export const lengthMap: Question<LengthMapArgs, LengthMap> = {
-  *answer(asked, { view, steps: wanted, selected, rules, course, search, searchColumns }) {
+  *answer(asked, { view, steps: wanted, selected, changed: changedRows, rules, course, search, searchColumns }) {
     const reader = asked.view(view)
     const lines = reader.lineCount
     const steps = Math.min(Math.max(1, Math.floor(wanted)), lines)
     const { table } = reader
     const bits = bitsOfPacked(table, selected)
     const ticked = (row: number): boolean => hasBit(bits, row)
-    const changed = new Set(asked.pending.list().map(({ row }) => row))
+    const changed = new Set(changedRows)
     const counter = new StepCounter(reader, steps)
     const has = function* (holds: (row: number) => boolean, any: boolean): Work<Uint8Array> {
       return any ? yield* counter.count(holds) : new Uint8Array(steps)

@@ -12,6 +12,8 @@ const TYPES: Readonly<Record<string, string>> = {
 }
 const counted = (n: number, of: 'characters' | 'tags'): string => `${n} ${n === 1 ? of.slice(0, -1) : of}`
 
+const listed = (names: readonly string[]): string => names.map(name => `“${name}”`).join(' and ')
+
 /** What is wrong with a cell or a row, in a sentence. */
 export function checkProblemText(problem: CheckProblem): string {
   switch (problem.code) {
@@ -33,6 +35,8 @@ export function checkProblemText(problem: CheckProblem): string {
       return `It may have ${counted(problem.longest, problem.of)} at most.`
     case 'not-a-choice':
       return 'It is none of the choices.'
+    case 'not-a-choice-beside':
+      return `“${problem.column}” is none of the choices beside this ${listed(problem.beside)}.`
     case 'not-unique':
       return 'Another row has the same value, and no two may.'
     case 'not-matching':

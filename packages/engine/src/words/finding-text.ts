@@ -42,6 +42,8 @@ export function findingText(finding: Finding): string {
       return `“${finding.title}” is to take rows out, and nothing names a row: they need a key.`
     case 'changes-without-key':
       return `Cells of “${finding.key}” are to be changed, and nothing names a row: they need a key.`
+    case 'choices-absent':
+      return `Cells of “${finding.key}” are to be chosen by “${finding.of}”, and there is no such field.`
     case 'title-doubled':
       return `Two columns are called “${finding.title}”: of “${finding.other}” and of “${finding.key}”.`
     case 'width-cuts-off':
@@ -106,6 +108,7 @@ export function remedyText(finding: Finding, remedy: Remedy): string {
     case 'expression-wrong':
       return finding.of === 'column' ? 'Remove the column' : 'Remove the rule'
     case 'detail-column-absent':
+    case 'choices-absent':
       return 'Leave it out'
     case 'title-missing':
       return `Call it “${finding.proposed}”`

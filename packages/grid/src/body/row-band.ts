@@ -74,6 +74,8 @@ export interface EditMarks {
   ofCell(row: RowId, column: string): CellMark | null
   /** The marks of a row, with a space before each; empty: none. */
   ofRow(row: RowId): string
+  /** The rows that are there and are changed. */
+  changedRows(): readonly RowId[]
 }
 
 export interface CellMark {

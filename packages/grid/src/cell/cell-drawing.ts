@@ -67,7 +67,10 @@ export class CellDrawing {
     )
     const read = definition.columns.flatMap(({ key, cell }) => columnsRead(cell, key))
     const asked = definition.columns.flatMap(({ key, edit }) => (edit?.when ? [editableKey(key)] : []))
-    this.beside = [...new Set([...this.rules, ...this.selectedRules, ...read, ...asked])]
+    const likes = definition.columns.flatMap(({ edit }) =>
+      edit?.choices && 'like' in edit.choices ? edit.choices.like : [],
+    )
+    this.beside = [...new Set([...this.rules, ...this.selectedRules, ...read, ...asked, ...likes])]
     this.goesBySelection = this.beside.some(key => key.endsWith(whenSelected('')))
   }
 

@@ -86,11 +86,24 @@ export const editingTexts = {
   choices: 'Choices',
   noChoice: 'None of the choices holds this.',
   openCalendar: 'Pick a day',
-  replaceThis: 'Replace',
-  replaceBy: 'with',
+  replaceThis: 'Find',
+  replaceBy: 'Put instead',
   replaceWhole: 'Only whole cells',
+  replaceCase: 'Capitals count',
+  replaceRows: 'In',
+  replaceWhich: {
+    passing: (count: string): string => `all ${rows(count)} that pass`,
+    selected: (count: string): string => `${rows(count)} selected`,
+  },
   replaceNow: 'Replace',
-  replacePreview: (count: string): string => `${cells(count)} will change`,
+  replacePreview: (count: string): string => `${cells(count)} will change.`,
+  replaceNone: 'No cell holds this.',
+  replaceWrong: (count: string): string => `${count} will not be right and stay unsaved.`,
+  replaceFixed: (count: string): string => `${count} cannot be changed.`,
+  replaceTooMany: (count: string, most: string): string =>
+    `${cells(count)} hold this; ${most} can be replaced at a time. Ask for fewer rows.`,
+  replaceMore: (count: string): string => `and ${count} more`,
+  nothingThere: 'nothing',
 }
 
 export type EditingTexts = typeof editingTexts

@@ -22,6 +22,7 @@ import type {
   HostMenuEntry,
   MenuPlace,
   OwnCheck,
+  OwnChoices,
   OwnEditor,
 } from '../painter.ts'
 import type { DeleteAct, OpenAct, SelectionChange } from './events.ts'
@@ -44,6 +45,8 @@ export interface Parts<Row extends object = object> {
   save?(changes: ChangeList): SaveAnswer | undefined | Promise<SaveAnswer | undefined>
   /** By the name that a column's `ownCheck` gives: what is wrong with a value. */
   readonly checks?: Readonly<Record<string, OwnCheck>>
+  /** By the name that a column's `choices.own` gives: what can be chosen for a cell. */
+  readonly choices?: Readonly<Record<string, OwnChoices>>
   /** By `cell:` and the column's key: the editor of its cells. */
   readonly editors?: Readonly<Record<string, OwnEditor>>
   /** What stands in the menus of cells, headings and heads of groups beside what the grid offers there. */

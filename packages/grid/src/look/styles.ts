@@ -595,6 +595,23 @@ textarea.edit-field { block-size: 120px; padding-block: 6px; background: var(--_
 .confirm::backdrop { background: #1117; }
 .confirm p { margin: 0 0 16px; font-size: 14px; line-height: 1.45; }
 .confirm .choices { display: flex; gap: 8px; justify-content: flex-end; }
+.replace { inline-size: min(440px, calc(100vw - 24px)); max-block-size: calc(100vh - 24px); overflow: auto; }
+.replace h2 { margin: 0 0 12px; font-size: 15px; font-weight: 600; }
+.replace form { display: grid; gap: 8px; font-size: 13px; }
+.replace .field { display: flex; align-items: center; gap: 8px; }
+.replace .field > span { color: var(--_faint); min-inline-size: 92px; }
+.replace .field :is(input, select) {
+  flex: 1; min-inline-size: 0; border: 1px solid var(--_rule); border-radius: 5px; background: var(--_paper); color: var(--_ink); padding: 5px 8px; font: inherit;
+}
+.replace .tick { display: flex; align-items: center; gap: 8px; }
+.replace .replace-said { margin: 6px 0 0; font-size: 13px; min-block-size: 1.45em; }
+.replace-list { margin: 0; padding: 0; list-style: none; block-size: 176px; overflow: auto; border-block: 1px solid var(--_rule); }
+.replace-list li { display: flex; gap: 8px; padding: 2px 0; block-size: 22px; white-space: nowrap; }
+.replace-list li > * { overflow: hidden; text-overflow: ellipsis; }
+.replace-list b { flex: none; inline-size: 84px; font-weight: 400; color: var(--_faint); }
+.replace-list s { max-inline-size: 45%; color: var(--_faint); }
+.replace-list .wrong span { color: var(--_held); text-decoration: underline wavy; }
+.replace-list .more { color: var(--_faint); }
 .button.strong { background: var(--_ink); color: var(--_paper); border-color: var(--_ink); }
 @container (max-width: 700px) {
   .trail:not([hidden]) { order: 8; flex-basis: 100%; }

@@ -37,15 +37,41 @@ const editors = [
 ]
 const choicesFrom = computed(() => {
   const choices = edit.value?.choices
-  return choices === undefined ? 'none' : Array.isArray(choices) ? 'list' : 'values'
+  if (choices === undefined) return 'none'
+  if (Array.isArray(choices)) return 'list'
+  return 'of' in choices ? 'values' : 'own'
 })
-const CHOICES = (['none', 'list', 'values'] as const).map(value => ({ value, title: text.choices[value] }))
+const CHOICES = (['none', 'list', 'values', 'own'] as const).map(value => ({
+  value,
+  title: text.choices[value],
+}))
 const listed = computed(() => {
   const choices = edit.value?.choices
   return Array.isArray(choices) ? choices.join(', ') : ''
 })
+const ofField = computed(() => {
+  const choices = edit.value?.choices
+  return choices && 'of' in choices ? choices : null
+})
+const ownName = computed(() => {
+  const choices = edit.value?.choices
+  return choices && 'own' in choices ? choices.own : ''
+})
+/** Rows cannot be alike by tags, nor by the column itself. */
+const alike = computed(() =>
+  fields
+    .filter(({ key, type }) => key !== column.key && type !== 'tags')
+    .map(({ key }) => ({ value: key, title: key })),
+)
+const fieldKeys = computed(() => fields.map(({ key }) => ({ value: key, title: key })))
 function chooseFrom(kind: string): void {
-  set({ choices: kind === 'none' ? undefined : kind === 'list' ? [] : { of: column.key } })
+  const choices = {
+    none: undefined,
+    list: [],
+    values: { of: column.key, like: [] },
+    own: { own: column.key },
+  }
+  if (kind in choices) set({ choices: choices[kind as keyof typeof choices] })
 }
 const takeList = (given: string): void =>
   set({
@@ -121,6 +147,28 @@ const takeList = (given: string): void =>
       :label="text.list"
       @change="takeList($event.target.value)"
     />
+    <template v-if="ofField">
+      <VSelect
+        :model-value="ofField.of"
+        :items="fieldKeys"
+        :label="text.valuesOf"
+        @update:model-value="set({ choices: { ...ofField, of: $event } })"
+      />
+      <VSelect
+        class="whole"
+        :model-value="ofField.like"
+        :items="alike"
+        :label="text.beside"
+        multiple
+        @update:model-value="set({ choices: { ...ofField, like: $event } })"
+      />
+    </template>
+    <VTextField
+      v-if="choicesFrom === 'own'"
+      :model-value="ownName"
+      :label="text.ownChoices"
+      @change="set({ choices: { own: $event.target.value.trim() || column.key } })"
+    />
     <ExpressionField
       class="whole"
       :model-value="edit.when ?? ''"
@@ -163,7 +211,7 @@ const takeList = (given: string): void =>
       @update:model-value="set({ whole: $event === true })"
     />
     <VCheckbox
-      v-if="choicesFrom !== 'none'"
+      v-if="choicesFrom === 'list' || choicesFrom === 'values'"
       :model-value="edit.onlyChoices"
       :label="text.onlyChoices"
       @update:model-value="set({ onlyChoices: $event === true })"

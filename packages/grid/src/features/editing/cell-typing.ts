@@ -65,13 +65,18 @@ export class CellTyping {
     const edit = this.acts.columnOf(column)?.edit
     if ((shown?.kind !== 'row' && shown?.kind !== 'new') || !field || !edit) return false
     const cell = this.acts.pending.cellOf(shown.row, column)
-    const value = cell ? cell.now.value : (kernel.lines.value(line, shown.row, column) ?? null)
+    const value = this.valueOf(shown.row, line, column)
     kernel.screen.reveal(line, column)
     const standing = { id: shown.row, page: line, column }
     this.editing = { standing, ref: this.acts.refOf(shown.row) }
     const own = kernel.options.parts?.editors?.[`cell:${column}`] ?? null
     const name = kernel.lines.text(line, shown.row, kernel.model.keyFields[0] ?? '') ?? ''
-    const choices = choicesOf(kernel, edit, field, this.acts.formatOf(column))
+    const choices = choicesOf(kernel, edit, {
+      field,
+      format: this.acts.formatOf(column),
+      value: other => this.valueOf(shown.row, line, other),
+      key: this.acts.pending.rowOf(shown.row)?.key ?? null,
+    })
     this.editor.open({
       kind: edit.editor ?? (choices ? (field.type === 'tags' ? 'tags' : 'choice') : KINDS[field.type]),
       label: this.acts.texts.editCell(kernel.model.titleOf(column), name),
@@ -82,6 +87,12 @@ export class CellTyping {
       own,
     })
     return true
+  }
+
+  /** What a row has in a column, changes included, as far as it is read. */
+  private valueOf(id: RowId, line: PageLine, column: string): Value {
+    const cell = this.acts.pending.cellOf(id, column)
+    return cell ? cell.now.value : (this.acts.kernel.lines.value(line, id, column) ?? null)
   }
 
   private editedCell(): HTMLElement | undefined {

@@ -1,6 +1,6 @@
 import { refOf, type PendingCounts, type Step, type TypedRow } from '@vast-meadow/engine/editing'
 import { countRows, errorOf, NO_LINE } from '@vast-meadow/engine/client'
-import type { KeyValue, LineIndex, PackedRows, RowId } from '@vast-meadow/engine'
+import type { KeyValue, LineIndex, PackedRows, RowId, Value } from '@vast-meadow/engine'
 import { askFirst } from '../../kernel/confirm-view.ts'
 import { editingTexts, type EditingTexts } from '../../kernel/editing-texts.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
@@ -12,6 +12,8 @@ import { EditActs, textGiven } from './edit-acts.ts'
 import { EngineOverlay } from './engine-overlay.ts'
 import { isNewRow, PendingRows } from './pending-rows.ts'
 import { PendingView } from './pending-view.ts'
+import { MOST_REPLACED, ReplaceCells } from './replace-cells.ts'
+import { openReplace } from './replace-view.ts'
 import { RowActs } from './row-acts.ts'
 import { RowChecks } from './row-checks.ts'
 import { saveRows } from './saving.ts'
@@ -75,6 +77,36 @@ export class EditWork {
 
   get counts(): PendingCounts {
     return this.pending.typed.counts()
+  }
+
+  /** Asks what is to stand in a column instead of what. `value`: what the cell has from which it is asked. */
+  askToReplace(column: string, value: Value): void {
+    const { kernel, acts, texts } = this
+    const { model } = kernel
+    const ticked = kernel.features.all(feature => feature.ticked?.() ?? null).find(rows => rows !== null)
+    const count = this.countOf(ticked ?? null)
+    const replace = new ReplaceCells(acts)
+    openReplace(kernel.frame, texts, kernel.texts.cancel, {
+      title: model.titleOf(column),
+      find: acts.editText(column, value),
+      counts: {
+        passing: kernel.format(kernel.view?.report.passing ?? 0),
+        selected: count > 0 ? kernel.format(count) : null,
+      },
+      most: MOST_REPLACED,
+      format: kernel.format,
+      preview: async (replacing, onlySelected) =>
+        await replace.preview(column, replacing, onlySelected ? (ticked ?? null) : null),
+      shown: async cells => {
+        const refs = await acts.refsOf(cells.map(({ id }) => id))
+        return cells.map(({ id, before }, nth) => ({
+          row: this.rows.nameOf(refs[nth]),
+          before: this.pending.cellOf(id, column)?.now.text ?? model.showOf(column)(before),
+        }))
+      },
+      apply: async replacement => await replace.apply(column, replacement),
+      failed: kernel.failed,
+    })
   }
 
   countOf(ticked: PackedRows | null): number {

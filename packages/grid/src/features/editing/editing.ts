@@ -236,6 +236,8 @@ export function editing(kernel: Kernel): Feature {
       add(texts.sameInSelected(kernel.format(count)), () =>
         made.blocks.fillSelected(column, made.pending.cellOf(row, column)?.now.value ?? value),
       )
+    if (made.acts.canEditColumn(column) && !made.acts.isKey(column))
+      add(texts.replaceIn(model.titleOf(column)), () => made.askToReplace(column, value))
     if (made.pending.cellOf(row, column) && pending)
       add(texts.takeBackCell, () => made.takeBack(pending.name, column))
     if (made.rows.mayAdd) {
@@ -248,6 +250,12 @@ export function editing(kernel: Kernel): Feature {
       if (count > 1) add(texts.deleteSelected(kernel.format(count)), () => made.rows.removeSelected())
     }
     return entries
+  }
+
+  function headingMenu(column: string): MenuEntry[] {
+    if (!work?.acts.canEditColumn(column) || work.acts.isKey(column)) return []
+    const made = work
+    return [{ text: made.texts.replaceIn(model.titleOf(column)), act: () => made.askToReplace(column, null) }]
   }
 
   return {
@@ -263,5 +271,6 @@ export function editing(kernel: Kernel): Feature {
     key,
     doubleClick: at => work !== null && work.acts.canEditColumn(at.column) && work.typing.begin(at),
     cellMenu,
+    headingMenu,
   }
 }

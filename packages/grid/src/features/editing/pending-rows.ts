@@ -95,6 +95,13 @@ export class PendingRows implements EditMarks, BesideRows {
     return marks.map(mark => ` ${mark}`).join('')
   }
 
+  changedRows(): readonly RowId[] {
+    return this.typed.list().flatMap(({ name, isNew }) => {
+      const id = isNew ? undefined : this.ids.get(name)
+      return id === undefined ? [] : [id]
+    })
+  }
+
   ofCell(id: RowId, column: string): CellMark | null {
     const row = this.rowOf(id)
     const cell = row?.cells.get(column)

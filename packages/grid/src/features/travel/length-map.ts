@@ -99,7 +99,7 @@ export function lengthMap(kernel: Kernel): Feature {
     return {
       border: colourOf('--_faint'),
       selected: colourOf('--_selected-mark'),
-      changed: colourOf('--_held'),
+      changed: colourOf('--_on'),
       found: colourOf('--_found'),
       course: colourOf('--_on'),
       marks,
@@ -141,6 +141,7 @@ export function lengthMap(kernel: Kernel): Feature {
       view: view.id,
       steps: Math.floor(heightNow()),
       selected: ticked ?? { chunks: [], names: [] },
+      changed: kernel.edits?.changedRows() ?? [],
       rules: styles.map((_, nth) => styleKey(nth)),
       course: course(),
       search: model.arrangement.search,
@@ -188,6 +189,7 @@ export function lengthMap(kernel: Kernel): Feature {
     if (event.target === element) paint()
   })
   disposal.add(emitter.on('selection', askSoon))
+  disposal.add(emitter.on('pending', askSoon))
   disposal.add(() => clearTimeout(timer))
 
   return {
