@@ -57,21 +57,27 @@ export async function serveStatic(
 
 /**
  * Mounts a grid in the bare page; `options` are those of `mountMeadow`, as JSON. The handle is `window.handle`. `savesBy`:
- * the function of the page that is asked to save, if it is there by then; `choosesBy`: that and the name among its choices.
+ * the function of the page that is asked to save, if it is there by then; `choosesBy`: that and the name among its choices; `keptAs`: the name by which the
+ * browser keeps unsaved changes.
  */
 export async function mountBare(page: Page, url: string, options: object): Promise<void> {
   await page.goto(url)
   await page.waitForFunction(() => (window as unknown as { loaded?: boolean }).loaded)
   await page.evaluate(async given => {
     const scope = window as unknown as {
-      meadow: { mountMeadow(host: Element, options: object): { ready: Promise<void> } }
+      meadow: { mountMeadow(host: Element, options: object): { ready: Promise<void> }; localChanges(name: string): unknown }
       handle: { ready: Promise<void> }
     }
-    const { savesBy, choosesBy, ...options } = given as { savesBy?: string; choosesBy?: string }
+    const { savesBy, choosesBy, keptAs, ...options } = given as Partial<
+      Record<'savesBy' | 'choosesBy' | 'keptAs', string>
+    >
     const page = window as unknown as Record<string, ((list: unknown) => unknown) | undefined>
     const chosen = choosesBy === undefined ? {} : { choices: { [choosesBy]: page[choosesBy] } }
     const saved = savesBy === undefined ? {} : { save: (list: unknown) => page[savesBy]?.(list) }
-    const parts = { parts: { ...saved, ...chosen } }
+    const parts = {
+      parts: { ...saved, ...chosen },
+      ...(keptAs !== undefined && { unsaved: scope.meadow.localChanges(keptAs) }),
+    }
     scope.handle = scope.meadow.mountMeadow(document.querySelector('#grid')!, { ...options, ...parts })
     await scope.handle.ready
   }, options)

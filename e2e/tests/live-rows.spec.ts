@@ -96,3 +96,43 @@ test('cells that change by themselves are tinted for a moment, those a reader ar
   await handle(page, grid => grid.commit({ update: [{ id: 2, level: 8 }] }))
   expect(await moving()).toBe(0)
 })
+
+test('who scrolls, or goes on by keyboard, while rows change is not taken back', async ({ page }) => {
+  await mount(page, { start: { order: [{ column: 'level', direction: 'ascending' }] } })
+  await handle(page, grid => grid.goToLine(10))
+  const told = await page.evaluate(async () => {
+    const grid = (window as unknown as { handle: Handle }).handle
+    const scroller = document.querySelector('#grid')!.shadowRoot!.querySelector('.scroller')!
+    const start = scroller.scrollTop
+    let moved = 0
+    const pause = (ms: number): Promise<void> => new Promise(resolve => setTimeout(resolve, ms))
+    for (let step = 0; step < 60; step++) {
+      void grid.commit({ update: [{ id: 1900 - step, level: 9000 + step }] })
+      scroller.scrollTop += 20
+      moved += 20
+      await pause(step % 7)
+    }
+    await pause(400)
+    return { moved, went: scroller.scrollTop - start }
+  })
+  expect(told.went).toBe(told.moved)
+  await cell(page, 60, 1).click()
+  const focused = (): Promise<string | null> =>
+    page.evaluate(
+      () => document.querySelector('#grid')!.shadowRoot!.activeElement?.closest('.row')?.ariaRowIndex ?? null,
+    )
+  const from = Number(await focused())
+  await page.evaluate(() => {
+    const grid = (window as unknown as { handle: Handle }).handle
+    const view = document.querySelector('#grid')!.shadowRoot!
+    for (let step = 0; step < 8; step++)
+      setTimeout(() => {
+        void grid.commit({ update: [{ id: 1800 - step, level: 9500 + step }] })
+        setTimeout(() => {
+          const options = { key: 'ArrowDown', bubbles: true, composed: true, cancelable: true }
+          view.activeElement!.dispatchEvent(new KeyboardEvent('keydown', options))
+        }, step)
+      }, step * 30)
+  })
+  await expect.poll(focused).toBe(String(from + 8))
+})

@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
 import { mountBare, serveStatic, type Served } from '../support/bare-page.ts'
+import { random } from '../support/random.ts'
 
 // Acts in any order, beside a plain model of what must come of them: ticks, ranges, order, conditions, groups, pages, rows
 // replaced and taken out, rows opened, exports.
@@ -42,17 +43,6 @@ interface Handle {
 
 const COLUMNS = ['id', 'kind', 'height'] as const
 const KINDS = ['ash', 'elm', 'oak', 'yew']
-
-/** Small numbers that follow from a seed (mulberry32). */
-function random(seed: number): (most: number) => number {
-  let state = seed
-  return most => {
-    state = (state + 0x6d2b79f5) | 0
-    let t = Math.imul(state ^ (state >>> 15), 1 | state)
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t
-    return ((t ^ (t >>> 14)) >>> 0) % most
-  }
-}
 
 /** What the grid is to be like, by the plainest means. */
 class Plain {

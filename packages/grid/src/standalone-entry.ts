@@ -9,6 +9,7 @@ export * from '@vast-meadow/engine'
 export { VastMeadowElement }
 export { indexedArrangements } from './storage/indexed-arrangements.ts'
 export { localArrangements } from './storage/local-arrangements.ts'
+export { localChanges } from './storage/local-changes.ts'
 
 /** There is no file beside this one: the worker's text is inside it. */
 const placement = (given?: Placement): Placement => ({ worker: textWorker, ...given })

@@ -145,9 +145,9 @@ export class TypedChanges {
     return { kind: 'cell', row, field, was, is }
   }
 
-  /** A new row with some values, behind the other new ones or in the place given among them. */
-  add(values: ReadonlyMap<string, Value>, at = Infinity): Step & { readonly kind: 'new' } {
-    const name = `n${this.nextNew++}`
+  /** A new row with some values, behind the other new ones. `called`: the name that it had before, where that is free. */
+  add(values: ReadonlyMap<string, Value>, called?: string): Step & { readonly kind: 'new' } {
+    const name = this.nameFor(called)
     const cells = new Map(
       Array.from(values, ([field, value]) => [
         field,
@@ -155,8 +155,16 @@ export class TypedChanges {
       ]),
     )
     const row: TypedRow = { ...UNTOUCHED, name, key: null, cells, isNew: true }
-    this.insert(row, at)
-    return { kind: 'new', row, at, on: true }
+    this.insert(row, Infinity)
+    return { kind: 'new', row, at: Infinity, on: true }
+  }
+
+  /** A row keeps its name over a reload, so that a host knows it again that was handed it before. */
+  private nameFor(called: string | undefined): string {
+    const number = called === undefined ? NaN : Number(/^n(\d{1,15})$/.exec(called)?.[1])
+    if (called === undefined || Number.isNaN(number) || this.rows.has(called)) return `n${this.nextNew++}`
+    this.nextNew = Math.max(this.nextNew, number + 1)
+    return called
   }
 
   /** Marks a row to be deleted, or takes the mark back; a new row goes at once. Null: nothing changes. */
@@ -397,7 +405,7 @@ export class TypedChanges {
       for (const [field, value] of Object.entries(after))
         take(refOf(key), field, value, before[field] ?? null)
     for (const { name, values } of list.added) {
-      const step = this.add(new Map())
+      const step = this.add(new Map(), name)
       names.set(name, step.row.name)
       for (const [field, value] of Object.entries(values)) take(step.row, field, value, null)
     }
@@ -411,7 +419,7 @@ export class TypedChanges {
   }
 
   private addEmpty(name: string, names: Map<string, string>): string {
-    const step = this.add(new Map())
+    const step = this.add(new Map(), name)
     const made = step.row.name
     names.set(name, made)
     return made

@@ -45,11 +45,15 @@ export type ToWorker =
       [Name in CallName]: { readonly id: number; readonly call: Name; readonly args: Calls[Name]['args'] }
     }[CallName]
   | { readonly id: number; readonly call: 'cancel' }
+  /** Whether it is there at all. */
+  | { readonly id: 0; readonly call: 'ping' }
   /** The worker helps an engine that runs in another one, and hears of its tasks on a port of their own. */
   | { readonly id: 0; readonly call: 'helper'; readonly tasks: MessagePort }
 
 export type FromWorker =
   | { readonly id: 0; readonly ready: true }
+  /** It is there. */
+  | { readonly id: 0; readonly here: true }
   /** The rows changed by themselves. */
   | { readonly id: 0; readonly change: SourceChange }
   | { readonly id: number; readonly progress: Progress }

@@ -42,6 +42,7 @@ export function serveEngine(
   const server = new Server(port, parts, helpers, options)
   port.onmessage = ({ data }) => {
     if (data.call === 'helper') new HelperThread().listen(data.tasks)
+    else if (data.call === 'ping') port.postMessage({ id: 0, here: true })
     else void server.take(data)
   }
   port.postMessage({ id: 0, ready: true })
@@ -76,7 +77,7 @@ class Server {
     this.host = new EngineHost({ sliceMs: SLICE_MS, ...options })
   }
 
-  async take(message: Exclude<ToWorker, { call: 'helper' }>): Promise<void> {
+  async take(message: Exclude<ToWorker, { call: 'helper' | 'ping' }>): Promise<void> {
     if (message.call === 'cancel') {
       this.cancelled.add(message.id)
       return
@@ -94,7 +95,7 @@ class Server {
   }
 
   private async answer(
-    message: Exclude<ToWorker, { call: 'cancel' | 'helper' }>,
+    message: Exclude<ToWorker, { call: 'cancel' | 'helper' | 'ping' }>,
   ): Promise<Calls[CallName]['answer']> {
     const { id } = message
     const cancelled = (): boolean => this.cancelled.has(id) || (this.ended?.has(id) ?? false)

@@ -27,6 +27,7 @@ import { TileReader } from '../source/tile-reader.ts'
 import { ViewLines } from '../source/view-lines.ts'
 import { CancelledError } from '../work/work.ts'
 import { EndedCalls } from './ended-calls.ts'
+import { SilenceWatch } from './silence-watch.ts'
 import type { CallName, Calls, FromWorker, QuestionAsked, ToWorker } from './messages.ts'
 
 /** What is needed of a worker; a message port with an engine at its other end will do. */
@@ -68,6 +69,10 @@ export class WorkerSource implements RowSource {
   private closed = false
   /** When the worker last said anything. */
   private heard = 0
+  private readonly silence = new SilenceWatch(
+    () => this.port.postMessage({ id: 0, call: 'ping' }),
+    () => this.isGone(),
+  )
 
   /** `share`: whether to use shared memory; default: where the page can. */
   constructor(port: EnginePort, input: RowsInput, share = canShare()) {
@@ -137,6 +142,7 @@ export class WorkerSource implements RowSource {
     this.closed = true
     this.coming?.end()
     this.listeners.clear()
+    this.silence.end()
     for (const tiles of this.tiles) tiles.close()
     this.tiles.clear()
     this.port.onmessage = null
@@ -181,9 +187,14 @@ export class WorkerSource implements RowSource {
     const answer = new Promise<Calls[Name]['answer']>((resolve, reject) => {
       // The worker answers a call with what `Calls` says; there is no way to show that to the checker.
       this.waiting.set(id, { resolve: resolve, reject, onProgress })
+      // A file that is being read is watched for by itself.
+      if (call !== 'open') this.silence.begin()
       this.port.postMessage({ id, call, args } as ToWorker, transfer)
     })
-    return answer.finally(() => signal?.removeEventListener('abort', cancel))
+    return answer.finally(() => {
+      signal?.removeEventListener('abort', cancel)
+      if (this.waiting.size === 0) this.silence.end()
+    })
   }
 
   private cancel(id: number): void {
@@ -191,8 +202,18 @@ export class WorkerSource implements RowSource {
     this.port.postMessage({ id, call: 'cancel' })
   }
 
+  /** The worker is no more: whoever waits for it hears so, and who shows its rows. */
+  private isGone(): void {
+    const problem = { code: 'failed', reason: 'the worker does not answer any more' } as const
+    const waiting = [...this.waiting.values()]
+    this.waiting.clear()
+    for (const { reject } of waiting) reject(new SourceError(problem))
+    this.listeners.tell({ problem: null, lost: problem })
+  }
+
   private take(message: FromWorker): void {
     this.heard = performance.now()
+    this.silence.heard()
     if ('change' in message) {
       this.coming?.end()
       this.coming = null

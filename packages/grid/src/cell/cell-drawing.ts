@@ -70,7 +70,9 @@ export class CellDrawing {
     const likes = definition.columns.flatMap(({ edit }) =>
       edit?.choices && 'like' in edit.choices ? edit.choices.like : [],
     )
-    this.beside = [...new Set([...this.rules, ...this.selectedRules, ...read, ...asked, ...likes])]
+    // What is typed is the row's whose key it is, also where the engine answers nothing more.
+    const keys = definition.columns.some(({ edit }) => edit !== undefined) ? definition.key : []
+    this.beside = [...new Set([...this.rules, ...this.selectedRules, ...read, ...asked, ...likes, ...keys])]
     this.goesBySelection = this.beside.some(key => key.endsWith(whenSelected('')))
   }
 

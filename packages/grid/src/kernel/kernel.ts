@@ -82,6 +82,8 @@ interface Begun {
   readonly byReader: boolean
 }
 
+/** So often is asked where a reader is who goes on meanwhile. */
+const MOST_TRIES = 4
 /** Work under way is shown only when it takes longer than this. */
 const PATIENCE_MS = 150
 /** Px of the lines where the place of the grid leaves its height open; `look/styles.ts` has it too. */
@@ -402,9 +404,11 @@ export class Kernel {
 
   /** What a reader holds on to. */
   private place(): RowPlace {
+    const standing = this.standing()
     const { line } = this.navigator
     const at = line >= 0 ? this.lines.line(line) : undefined
     return {
+      standing,
       selected: null,
       open: this.openRows(),
       top: topRow(this.lines, this.screen.viewport.offset, this.screen.heights, line =>
@@ -740,8 +744,8 @@ export class Kernel {
     let opened: readonly Opened[] = []
     try {
       view = await source.view(this.model.request(), { signal })
-      if (place) kept = await linesOfPlace(source, view.id, place)
       opened = await this.openedIn(view)
+      if (place) kept = await this.linesNow(source, view.id, place)
     } catch (error) {
       view?.close()
       // A newer request has taken this one's place and brings the lines; that is no failure.
@@ -762,6 +766,29 @@ export class Kernel {
       this.opened = opened
       this.showView(view, top, kept?.focused ?? NO_LINE)
       if (kept?.gone && this.navigator.hasFocus) this.sayWhereFocusWent()
+    }
+  }
+
+  /** Where a reader is in the lines that are shown. */
+  private standing(): string {
+    this.screen.viewport.catchUp()
+    return `${this.navigator.line} ${this.screen.viewport.offset}`
+  }
+
+  /** Where a place lies in a new view. Who has gone on since it was asked for holds on to something else by now. */
+  private async linesNow(
+    source: RowSource,
+    view: View['id'],
+    asked: RowPlace,
+  ): Promise<LinePlace> {
+    // A place in rows that were there before is known by itself alone.
+    const mayMove = asked.standing !== undefined && this.shownView !== null
+    const hasMoved = (place: RowPlace): boolean => mayMove && place.standing !== this.standing()
+    for (let [place, tries] = [asked, 1]; ; tries++) {
+      if (hasMoved(place)) place = { ...this.place(), ...(asked.top === null && { top: null }) }
+      const lines = await linesOfPlace(source, view, place)
+      // Who never rests sees the rows as they are now all the same.
+      if (!hasMoved(place) || tries === MOST_TRIES) return lines
     }
   }
 

@@ -13,6 +13,8 @@ import { asPageLine, type PageLine } from './page-line.ts'
 
 /** What a reader holds on to in the rows, as long as they are there. */
 export interface RowPlace {
+  /** Where the reader stood when it was taken, to tell whether they have gone on since; without it, nobody can. */
+  readonly standing?: string
   /** null: what is selected stays so. */
   readonly selected: Rows | null
   /** Rows that are open. */

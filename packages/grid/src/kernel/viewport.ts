@@ -92,9 +92,18 @@ export class Viewport {
     const { offsetWidth: width, offsetHeight: height, clientWidth, clientHeight } = scroller
     if (this.outer.width === 0) this.barThickness = this.probeBar()
     this.outer = { width, height }
+    this.catchUp()
     this.left = scroller.scrollLeft
     const widthDiffers = clientWidth !== this.width
     if (this.takeRoom({ width: clientWidth, height: clientHeight })) this.host.resized(widthDiffers)
+  }
+
+  /** Takes over how far was scrolled since the browser last told of it, which it does once a frame. */
+  catchUp(): void {
+    const { scrollTop } = this.scroller
+    if (scrollTop === this.top) return
+    this.top = scrollTop
+    this.map.scrolled(scrollTop)
   }
 
   /** What a scrollbar takes here, in CSS px; none may be there yet to be measured. */
@@ -177,9 +186,8 @@ export class Viewport {
   }
 
   private scrolled(): void {
-    this.top = this.scroller.scrollTop
+    this.catchUp()
     this.left = this.scroller.scrollLeft
-    this.map.scrolled(this.top)
     this.host.moved()
     this.restLater()
   }

@@ -15,16 +15,30 @@ interface Standing {
   readonly column: string
 }
 
+/** What is known of the cell from when the editor was opened on it: its row may be elsewhere, or another, by the end. */
+interface Edit {
+  readonly standing: Standing
+  readonly ref: RowRef | Promise<RowRef>
+  readonly saved: Value
+  readonly view: unknown
+}
+
 /** One cell is typed into at a time; when it is done with, the keyboard goes on. */
 export class CellTyping {
   private readonly acts: EditActs
   private readonly editor: CellEditor
+  private readonly follow: () => Promise<void>
   private readonly fill: (boxes: readonly CellBox[], text: string) => Promise<void>
   /** The cell that is edited. */
-  private editing: { readonly standing: Standing; readonly ref: Promise<RowRef> } | null = null
+  private editing: Edit | null = null
 
-  /** `fill`: writes a text into all picked cells. */
-  constructor(acts: EditActs, fill: (boxes: readonly CellBox[], text: string) => Promise<void>) {
+  /** `fill`: writes a text into all picked cells; `follow`: looks at what is saved of pending rows by now. */
+  constructor(
+    acts: EditActs,
+    fill: (boxes: readonly CellBox[], text: string) => Promise<void>,
+    follow: () => Promise<void>,
+  ) {
+    this.follow = follow
     this.acts = acts
     this.fill = fill
     const { kernel, texts } = acts
@@ -68,7 +82,12 @@ export class CellTyping {
     const value = this.valueOf(shown.row, line, column)
     kernel.screen.reveal(line, column)
     const standing = { id: shown.row, page: line, column }
-    this.editing = { standing, ref: this.acts.refOf(shown.row) }
+    this.editing = {
+      standing,
+      ref: this.acts.refOnLine(shown.row, line),
+      saved: cell ? cell.before : isNewRow(shown.row) ? null : value,
+      view: kernel.view,
+    }
     const own = kernel.options.parts?.editors?.[`cell:${column}`] ?? null
     const name = kernel.lines.text(line, shown.row, kernel.model.keyFields[0] ?? '') ?? ''
     const choices = choicesOf(kernel, edit, {
@@ -147,15 +166,11 @@ export class CellTyping {
       await this.fill(boxes, text)
       return
     }
-    const ref = await editing.ref
-    const saved = this.savedAt(id, column, standing.page)
+    const { saved, view } = editing
+    const ref = editing.ref instanceof Promise ? await editing.ref : editing.ref
     this.acts.write([{ target: { ref, id, column, saved }, content }], said)
-  }
-  /** What is saved in a cell that is drawn. */
-  private savedAt(id: RowId, column: string, line: Standing['page']): Value {
-    const cell = this.acts.pending.cellOf(id, column)
-    if (cell) return cell.before
-    return isNewRow(id) ? null : (this.acts.kernel.lines.value(line, id, column) ?? null)
+    // Somebody may have changed it while it was typed into.
+    if (view !== kernel.view) await this.follow()
   }
 
   /** The keyboard goes on from a cell that is done with. */

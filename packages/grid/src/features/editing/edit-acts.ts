@@ -12,6 +12,7 @@ import { isOwnColumn } from '../../band/geometry.ts'
 import type { EditingTexts } from '../../kernel/editing-texts.ts'
 import type { CellBox, Place } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
+import type { PageLine } from '../../kernel/page-line.ts'
 import { isNewRow, type PendingRows } from './pending-rows.ts'
 import type { TargetRow } from './target-cells.ts'
 
@@ -125,6 +126,17 @@ export class EditActs {
     const read = readTyped(text, field, this.formatOf(field.key))
     return read.ok ? { value: read.value, text: null } : { value: null, text }
   }
+  /** What names a row on a line; asked for only where its key was not read along. */
+  refOnLine(id: RowId, line: PageLine): RowRef | Promise<RowRef> {
+    const { lines, model } = this.kernel
+    const name = this.pending.nameOf(id)
+    if (name !== undefined) return { name, key: this.pending.typed.row(name)?.key ?? keyIn(name) }
+    const parts = model.keyFields.map(field => lines.value(line, id, field))
+    const read = parts.filter(part => part !== undefined)
+    if (read.length < parts.length || parts.length === 0) return this.refOf(id)
+    return refOf(read.length === 1 ? read[0] : read)
+  }
+
   /** What names a row that is there, or is new. */
   async refOf(id: RowId): Promise<RowRef> {
     return (await this.refsOf([id]))[0]

@@ -57,7 +57,11 @@ export class EditWork {
       this.typing.begin(kernel.navigator)
     })
     this.blocks = new CellBlocks(this.acts, this.rows, this.notice)
-    this.typing = new CellTyping(this.acts, (boxes, text) => this.blocks.fill(boxes, () => text))
+    this.typing = new CellTyping(
+      this.acts,
+      (boxes, text) => this.blocks.fill(boxes, () => text),
+      () => this.followRows(),
+    )
     foot.addAtEnd(this.notice.element)
     this.view = new PendingView(kernel, this.pending, this.texts, {
       save: () => void this.save().catch(kernel.failed),

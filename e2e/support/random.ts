@@ -1,0 +1,10 @@
+/** Small numbers that follow from a seed (mulberry32). */
+export function random(seed: number): (most: number) => number {
+  let state = seed
+  return most => {
+    state = (state + 0x6d2b79f5) | 0
+    let t = Math.imul(state ^ (state >>> 15), 1 | state)
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t
+    return ((t ^ (t >>> 14)) >>> 0) % most
+  }
+}
