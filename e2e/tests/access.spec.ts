@@ -1,35 +1,7 @@
-import { readFileSync } from 'node:fs'
-import { createRequire } from 'node:module'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test } from '@playwright/test'
 import { ALL } from '../support/all.ts'
+import { violations } from '../support/axe.ts'
 import { Workshop } from '../support/workshop.ts'
-
-const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
-
-async function violations(page: Page): Promise<string[]> {
-  await page
-    .evaluate(source => {
-      // The page's policy forbids a script element; the test's own channel may evaluate.
-      ;(0, eval)(source)
-    }, axeSource)
-    .catch(async () => {
-      const cdp = await page.context().newCDPSession(page)
-      await cdp.send('Runtime.evaluate', { expression: axeSource })
-    })
-  return await page.evaluate(async () => {
-    const axe = (
-      window as unknown as {
-        axe: {
-          run(): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }>
-        }
-      }
-    ).axe
-    const { violations } = await axe.run()
-    return violations.map(
-      v => `${v.id}: ${v.nodes.map(node => `${node.html.slice(0, 140)} ${node.failureSummary}`).join(' | ')}`,
-    )
-  })
-}
 
 for (const dark of [false, true]) {
   // The light pages show what roles and names are wrong; the dark ones add their contrasts.

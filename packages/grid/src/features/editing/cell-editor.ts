@@ -102,6 +102,7 @@ export class CellEditor {
     field.autocomplete = 'off'
     field.spellcheck = edited.kind === 'long-text'
     if (edited.numeric) field.inputMode = 'decimal'
+    if (edited.kind !== 'long-text') field.enterKeyHint = 'done'
     field.addEventListener('input', () => {
       this.host.reveal()
       if (edited.choices) void this.showChoices(field.value)
