@@ -131,7 +131,40 @@ function exportsReport({ rows, formats }) {
   ].join('\n\n')
 }
 
-export function writeReport({ machine, node = {}, chromium = {}, reading, exports, render }) {
+const percent = share => `${Math.round(share * 100)} %`
+
+function changingReport({ rows, paste, streams, ...typed }) {
+  const { bare, meadow, onward } = typed['keystroke to paint']
+  const lines = Object.entries(streams).map(([rate, told]) => [
+    Number(rate).toLocaleString('en'),
+    told.sent.toLocaleString('en'),
+    told.lost,
+    ms(told.latency.median),
+    ms(told.latency.p95),
+    percent(told.late),
+    percent(told.page),
+    percent(told.worker),
+  ])
+  const head = [
+    'changes a second',
+    'sent',
+    'lost',
+    'shown after ms',
+    'p95',
+    'frames lost',
+    'page busy',
+    'worker busy',
+  ]
+  return [
+    `## Rows that change, ${rows.toLocaleString('en')} of them in a worker, in Chromium`,
+    `A key in an open editor is painted after ${ms(meadow.median)} ms, ${times(meadow.ratio)} of a bare field in the same page (${ms(bare.median)}); a key that opens an editor, or takes what is typed and goes on, after ${ms(onward.median)} (p95 ${ms(onward.p95)}).`,
+    `${paste.cells.toLocaleString('en')} cells pasted are there and painted after ${ms(paste.ours)} ms, the longest task ${ms(paste.longest)}; to take the text apart and keep its numbers alone takes ${ms(paste.bare)}.`,
+    table(head, lines),
+    'Changes of two cells each, by key, one call a frame, over rows that are ordered by one of them, narrowed by it, grouped and summed up in three columns. Shown after: from the call until the view with it stands.',
+  ].join('\n\n')
+}
+
+export function writeReport({ machine, node = {}, chromium = {}, reading, exports, render, changing }) {
   const parts = [
     '# Results',
     `Written by \`npm run bench\` on ${machine.when}: ${machine.cpus} cores (${machine.model}), Node ${machine.node}${machine.quick ? ', quick run' : ''}. Absolute times drift on this machine by a factor of two from hour to hour; read the ratios, which are taken in the same round. \`floor\` is the bare loop in \`bench/engine/bare.mjs\` with its indexes ready; ours starts cold where it orders and groups. Rivals run the same question on the same rows and answer with row ids; they run after ours, not in turn with it.`,
@@ -189,6 +222,7 @@ export function writeReport({ machine, node = {}, chromium = {}, reading, export
       `Main-thread time per step, from the browser's trace. The bare loop has no header, no pinned part, no boxes to select rows and no roles. The mixed cells, every third column a bar, a badge or a check mark, stand beside the same loop of plain text. Elements drawn with them: ${render.elements.meadow}. Our longest script on the page while a million rows are ordered in a worker: ${render.longestScriptMs} ms (0: none was in a frame over 50 ms).`,
     )
   }
+  if (changing) parts.push(changingReport(changing))
   parts.push(readFileSync(new URL('NOTES.md', import.meta.url), 'utf8').trim())
   return parts.filter(Boolean).join('\n\n') + '\n'
 }

@@ -1,5 +1,5 @@
 // `npm run bench`: everything measured, beside its baselines, in one run. Writes results.json and RESULTS.md.
-// Arguments: `--quick` for one small size and few rounds; `--only=engine|reading|exports|render`; `--rows=100000,1000000` for some
+// Arguments: `--quick` for one small size and few rounds; `--only=engine|reading|exports|render|changing`; `--rows=100000,1000000` for some
 // sizes, the others' figures being kept; `--operation=search` for some operations, likewise. `--small`: every part once
 // over few rows, written nowhere, to see that it runs; rivals only where they are installed, or with `--rivals`.
 import { execFileSync } from 'node:child_process'
@@ -36,6 +36,7 @@ if (!hasRivals() && (!small || process.argv.includes('--rivals')))
 const { engineInChromium, wasmInChromium } = await import('./engine/chromium.mjs')
 const { CSV_ROWS } = await import('./engine/operations.mjs')
 const { renderBench } = await import('./render/render.mjs')
+const { changingBench } = await import('./changing/changing.mjs')
 const { writeReport } = await import('./report.mjs')
 
 if (small) {
@@ -133,6 +134,10 @@ if (!operation && (!only || only === 'render')) {
   results.render = await renderBench(quick ? 2 : 5)
   keep()
 }
+if (!operation && (!only || only === 'changing')) {
+  results.changing = await changingBench(quick ? { rows: 100_000, seconds: 3 } : {})
+  keep()
+}
 writeFileSync(`${here}RESULTS.md`, writeReport(results))
 
 /** Runs every part once over few rows and fails where one gives no figures. */
@@ -143,6 +148,7 @@ async function inSmall() {
     'engine in Chromium': () => engineInChromium(rows, 1),
     reading: () => lastLine(run(process.execPath, ['--expose-gc', 'engine/reading.mjs', '500', '1', '2000'])),
     render: () => renderBench(1, 20_000),
+    changing: () => changingBench({ rows: 20_000, seconds: 1, pasted: 200, keys: 6 }),
   }
   if (hasRivals()) {
     parts['rivals in Node'] = () =>

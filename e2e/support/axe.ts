@@ -19,7 +19,9 @@ export async function violations(page: Page, part: string | null = null): Promis
     const axe = (
       window as unknown as {
         axe: {
-          run(within: string | Document): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }>
+          run(
+            within: string | Document,
+          ): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }>
         }
       }
     ).axe

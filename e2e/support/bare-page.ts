@@ -65,7 +65,10 @@ export async function mountBare(page: Page, url: string, options: object): Promi
   await page.waitForFunction(() => (window as unknown as { loaded?: boolean }).loaded)
   await page.evaluate(async given => {
     const scope = window as unknown as {
-      meadow: { mountMeadow(host: Element, options: object): { ready: Promise<void> }; localChanges(name: string): unknown }
+      meadow: {
+        mountMeadow(host: Element, options: object): { ready: Promise<void> }
+        localChanges(name: string): unknown
+      }
       handle: { ready: Promise<void> }
     }
     const { savesBy, choosesBy, keptAs, ...options } = given as Partial<

@@ -24,7 +24,13 @@ const DEFINITION = {
   editing: { newRows: 'head', leaving: false },
 }
 const mount = (page: Page, options: object = {}): Promise<void> =>
-  mountBare(page, served.url, { rows: ROWS, definition: DEFINITION, savesBy: 'saver', keptAs: 'trees', ...options })
+  mountBare(page, served.url, {
+    rows: ROWS,
+    definition: DEFINITION,
+    savesBy: 'saver',
+    keptAs: 'trees',
+    ...options,
+  })
 
 interface Handle {
   readonly pendingCounts: { changed: number; added: number; notValid: number }
@@ -113,7 +119,8 @@ test('a service that dies amid a save, or a line that is down, loses nothing and
   await page.getByRole('button', { name: 'Try again' }).click()
   await expect.poll(() => handle(page, grid => grid.pendingCounts.changed)).toBe(0)
   expect(taken).toBe(3)
-  for (const [line, text] of ['one', 'two', 'three'].entries()) await expect(cell(page, line, 1)).toHaveText(text)
+  for (const [line, text] of ['one', 'two', 'three'].entries())
+    await expect(cell(page, line, 1)).toHaveText(text)
 })
 
 test('a tab that is closed leaves what was typed to the next one', async ({ page, context }) => {

@@ -82,7 +82,11 @@ class Pending {
   }
 
   touches(key: number): boolean {
-    return this.cells.has(key) || this.removed.has(key) || [...this.texts.keys()].some(p => p.startsWith(`${key} `))
+    return (
+      this.cells.has(key) ||
+      this.removed.has(key) ||
+      [...this.texts.keys()].some(p => p.startsWith(`${key} `))
+    )
   }
 
   /** As the grid's document says it, in an order of our own. */
@@ -132,13 +136,21 @@ async function play(page: Page, seed: number, steps: number): Promise<void> {
     if (mode === 'down') throw new Error('It does not answer.')
     const refused = mode === 'refusing' ? list.changed.slice(0, 1).map(({ key }) => key) : []
     for (const { key, after } of list.changed)
-      if (!refused.includes(key)) Object.assign(rows.find(({ id }) => id === key)!, after)
+      if (!refused.includes(key))
+        Object.assign(
+          rows.find(({ id }) => id === key)!,
+          after,
+        )
     const made = list.added.map(({ name, values }) => {
       const row = { id: next++, name: null, kind: null, height: null, ...values } as Row
       rows.push(row)
       return { name, key: row.id, saved: row }
     })
-    for (const { key } of list.removed) rows.splice(rows.findIndex(({ id }) => id === key), 1)
+    for (const { key } of list.removed)
+      rows.splice(
+        rows.findIndex(({ id }) => id === key),
+        1,
+      )
     return { rows: [...refused.map(key => ({ key, refused: 'not today' })), ...made] }
   })
   const open = async (): Promise<void> => {
@@ -243,7 +255,8 @@ async function play(page: Page, seed: number, steps: number): Promise<void> {
       for (const key of [...pending.removed]) {
         pending.removed.delete(key)
         pending.cells.delete(key)
-        for (const place of [...pending.texts.keys()]) if (place.startsWith(`${key} `)) pending.texts.delete(place)
+        for (const place of [...pending.texts.keys()])
+          if (place.startsWith(`${key} `)) pending.texts.delete(place)
       }
       settle()
     },
@@ -289,7 +302,10 @@ async function play(page: Page, seed: number, steps: number): Promise<void> {
       const row = some()
       if (pending.touches(row.id)) return
       row.height = pick(60)
-      await on(async (grid, update) => void (await grid.commit({ update })), [{ id: row.id, height: row.height }])
+      await on(
+        async (grid, update) => void (await grid.commit({ update })),
+        [{ id: row.id, height: row.height }],
+      )
     },
     async reload() {
       if (pick(4) > 0) return
@@ -309,9 +325,7 @@ async function play(page: Page, seed: number, steps: number): Promise<void> {
       .poll(async () => plainly(await on(grid => grid.changes(), null)), { message: where })
       .toEqual(pending.list())
     // Cells show what is pending, and else what is saved.
-    await expect
-      .poll(async () => await wrongCells(page, rows, pending), { message: where })
-      .toEqual([])
+    await expect.poll(async () => await wrongCells(page, rows, pending), { message: where }).toEqual([])
   }
 }
 
@@ -353,7 +367,9 @@ async function wrongCells(page: Page, rows: readonly Row[], pending: Pending): P
 }
 
 for (const seed of [3, 20261128])
-  test(`whatever is changed in whatever order is neither lost nor doubled (seed ${seed})`, async ({ page }) => {
+  test(`whatever is changed in whatever order is neither lost nor doubled (seed ${seed})`, async ({
+    page,
+  }) => {
     test.setTimeout(240_000)
     await play(page, seed, 60)
   })

@@ -230,7 +230,9 @@ test('choices go by what the row has, or are fetched', async ({ page }) => {
   await expect(cell(page, 2, 1)).toHaveText('oak xy')
 })
 
-test('a text is replaced in a column, shown before it is done and taken back as one act', async ({ page }) => {
+test('a text is replaced in a column, shown before it is done and taken back as one act', async ({
+  page,
+}) => {
   await mount(page)
   await type(page, 2, 2, 'yew', 'Enter')
   await cell(page, 0, 2).click({ button: 'right' })

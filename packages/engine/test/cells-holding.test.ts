@@ -12,7 +12,9 @@ const plain = { by: 'X', whole: false, matchCase: true }
 
 describe('a text put in the place of another', () => {
   it('is never taken for a pattern, and puts in what it is', () => {
-    const texts = fc.string({ unit: fc.constantFrom('a', '.', '*', '$', '&', '\\', '/', '-', '(', ' ', 'é', '🌳') })
+    const texts = fc.string({
+      unit: fc.constantFrom('a', '.', '*', '$', '&', '\\', '/', '-', '(', ' ', 'é', '🌳'),
+    })
     fc.assert(
       fc.property(texts, texts, texts, (text, find, by) => {
         const told = replacer({ find, by, whole: false, matchCase: true })(text)

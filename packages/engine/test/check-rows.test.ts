@@ -191,7 +191,14 @@ describe('rows as they are to be', () => {
     const rules = { rules: [], unique: [], amongValuesOf: among }
     const check = (row: number | null, values: Record<string, Value>): string[] =>
       finish(
-        checkRows(table, null, [{ row, values, plain: {} }], rules, { columns: [], problems: [] } as never, []),
+        checkRows(
+          table,
+          null,
+          [{ row, values, plain: {} }],
+          rules,
+          { columns: [], problems: [] } as never,
+          [],
+        ),
       ).map(({ field }) => String(field))
     expect(check(0, { plot: 'b' })).toEqual(['plot'])
     expect(check(0, { site: 'fen' })).toEqual(['plot'])
@@ -205,7 +212,12 @@ describe('rows as they are to be', () => {
   })
 
   it('find no choice in what is pending, be it their own', async () => {
-    const { table } = finish(readRows([{ id: 1, site: 'mere' }, { id: 2, site: 'fen' }]))
+    const { table } = finish(
+      readRows([
+        { id: 1, site: 'mere' },
+        { id: 2, site: 'fen' },
+      ]),
+    )
     const source = new PageSource({ kind: 'table', table }, [], {}, {})
     await source.open()
     await source.commit({ pending: [{ id: 1, site: 'bog' }] }, ['id'])

@@ -32,7 +32,10 @@ describe('a worker that says nothing', () => {
   it('is waited for as long as it is there, however long it works', async () => {
     const { port, source } = await opened()
     let ended = false
-    source.ask('description', {}).finally(() => (ended = true)).catch(() => {})
+    source
+      .ask('description', {})
+      .finally(() => (ended = true))
+      .catch(() => {})
     await vi.advanceTimersByTimeAsync(600_000)
     expect(ended).toBe(false)
     expect(port.pings).toBeGreaterThan(50)
@@ -47,7 +50,9 @@ describe('a worker that says nothing', () => {
     const asked = expect(source.ask('description', {})).rejects.toThrow('does not answer any more')
     await vi.advanceTimersByTimeAsync(50_000)
     await asked
-    expect(told).toEqual([{ problem: null, lost: { code: 'failed', reason: 'the worker does not answer any more' } }])
+    expect(told).toEqual([
+      { problem: null, lost: { code: 'failed', reason: 'the worker does not answer any more' } },
+    ])
   })
 
   it('is asked for nothing while nobody waits', async () => {

@@ -11,12 +11,22 @@ export function partsCode({ definition }: HandedGrid, language: Language, withDe
   const painter = withDetails ? definition.detail?.painter : undefined
   const edits = definition.columns.flatMap(({ edit }) => edit ?? [])
   const checks = edits.flatMap(({ ownCheck }) => (ownCheck === undefined ? [] : [{ name: ownCheck }]))
-  const choices = edits.flatMap(one => (one.choices && 'own' in one.choices ? [{ name: one.choices.own }] : []))
+  const choices = edits.flatMap(one =>
+    one.choices && 'own' in one.choices ? [{ name: one.choices.own }] : [],
+  )
   const changes = edits.length > 0 || definition.editing.remove
   const groups = [
     changes ? SAVE : '',
-    listed('checks', checks, name => `({ value, values }) => (console.log(${quoted(name)}, value, values), null)`),
-    listed('choices', choices, name => `({ search, values }) => (console.log(${quoted(name)}, search, values), [])`),
+    listed(
+      'checks',
+      checks,
+      name => `({ value, values }) => (console.log(${quoted(name)}, value, values), null)`,
+    ),
+    listed(
+      'choices',
+      choices,
+      name => `({ search, values }) => (console.log(${quoted(name)}, search, values), [])`,
+    ),
     listed('actions', actions, name => `({ key, record }) => console.log(${quoted(name)}, key, record)`),
     listed(
       'batch',

@@ -187,7 +187,9 @@ function* strangers(
       if (ways.size === 0) sought.delete(item)
     }
   }
-  const wrong = new Set([...sought.values()].flatMap(ways => [...ways.values()].flatMap(({ nths }) => [...nths])))
+  const wrong = new Set(
+    [...sought.values()].flatMap(ways => [...ways.values()].flatMap(({ nths }) => [...nths])),
+  )
   return [...wrong].map(nth => ({ nth, field, problem }))
 }
 

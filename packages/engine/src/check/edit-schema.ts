@@ -57,7 +57,11 @@ export const columnEditSchema = z.object({
     ),
   onlyChoices: z
     ._default(z.boolean(), true)
-    .check(z.describe('Whether a value must be one of the choices; else, and where they are `own`, they are proposals.')),
+    .check(
+      z.describe(
+        'Whether a value must be one of the choices; else, and where they are `own`, they are proposals.',
+      ),
+    ),
   unique: z
     ._default(z.boolean(), false)
     .check(z.describe('Whether no two rows may have the same value, pending ones included.')),

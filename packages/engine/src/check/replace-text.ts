@@ -13,7 +13,9 @@ export interface Replacing {
  */
 export function replacer({ find, by, whole, matchCase }: Replacing): (text: string) => string | null {
   if (whole) {
-    const same = matchCase ? (text: string): string => text : (text: string): string => text.toLocaleLowerCase()
+    const same = matchCase
+      ? (text: string): string => text
+      : (text: string): string => text.toLocaleLowerCase()
     const wanted = same(find.trim())
     return text => (same(text.trim()) === wanted ? by : null)
   }

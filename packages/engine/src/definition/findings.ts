@@ -241,7 +241,14 @@ function* choiceFindings({ definition, fields }: FindingsAsked): Iterable<Findin
     if (of === undefined) continue
     const { choices: _, ...without } = edit
     const remedies = [withColumn(definition, key, { edit: without })]
-    yield { code: 'choices-absent', severity: 'problem', place: `columns.${nth}.edit.choices`, key, of, remedies }
+    yield {
+      code: 'choices-absent',
+      severity: 'problem',
+      place: `columns.${nth}.edit.choices`,
+      key,
+      of,
+      remedies,
+    }
   }
 }
 

@@ -26,6 +26,23 @@ export function joinEdits(first: TableEdit, second: TableEdit): TableEdit {
   return { ...second, touched, appendedFrom, reshaped: first.reshaped || second.reshaped }
 }
 
+/** Many changes of a table, one after the other, as one. Costs what they touch, however many they are. */
+export function joinAll(edits: readonly TableEdit[]): TableEdit {
+  if (edits.length <= 2) return edits.reduce(joinEdits)
+  const [{ appendedFrom }] = edits
+  const last = edits[edits.length - 1]
+  const byPlace = new Map<number, Uint32Array[]>()
+  for (const { touched } of edits)
+    for (const [place, rows] of touched) byPlace.set(place, [...(byPlace.get(place) ?? []), rows])
+  const touched = new Map<number, Uint32Array>()
+  for (const [place, lists] of byPlace) {
+    const rows = new Set<number>()
+    for (const list of lists) for (const row of list) if (row < appendedFrom) rows.add(row)
+    if (rows.size > 0) touched.set(place, Uint32Array.from(rows).sort())
+  }
+  return { ...last, touched, appendedFrom, reshaped: edits.some(({ reshaped }) => reshaped) }
+}
+
 /** Rows that changed in any of the columns, and those that are new, ascending. */
 export function changedRows(
   { touched, appendedFrom, table }: TableEdit,

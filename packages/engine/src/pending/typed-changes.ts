@@ -121,19 +121,22 @@ export class TypedChanges {
   }
 
   counts(): PendingCounts {
-    const rows = this.list()
-    const cells = rows.flatMap(row => (row.isNew ? [] : [...row.cells.values()]))
-    const wrong = (row: TypedRow): number =>
-      (row.problem ? 1 : 0) + [...row.cells.values()].filter(({ problem }) => problem !== null).length
-    return {
-      changed: rows.filter(row => !row.isNew && !row.removed && row.cells.size > 0).length,
-      added: rows.filter(row => row.isNew).length,
-      removed: rows.filter(row => row.removed).length,
-      cells: cells.length,
-      notValid: rows.reduce((sum, row) => sum + (row.removed ? 0 : wrong(row)), 0),
-      conflicts: rows.filter(isInConflict).length,
-      refused: rows.filter(({ state }) => state === 'refused').length,
+    const told = { changed: 0, added: 0, removed: 0, cells: 0, notValid: 0, conflicts: 0, refused: 0 }
+    for (const row of this.rows.values()) {
+      if (row.isNew) told.added++
+      else {
+        told.cells += row.cells.size
+        if (!row.removed && row.cells.size > 0) told.changed++
+      }
+      if (row.removed) told.removed++
+      else {
+        if (row.problem) told.notValid++
+        for (const { problem } of row.cells.values()) if (problem !== null) told.notValid++
+      }
+      if (isInConflict(row)) told.conflicts++
+      if (row.state === 'refused') told.refused++
     }
+    return told
   }
 
   /** Writes into a cell. `saved`: what is saved there. Null: it shows that already. */

@@ -16,6 +16,7 @@ export const cells: Question<
   { readonly view: ViewId; readonly from: number; readonly to: number; readonly columns: readonly string[] },
   CellBlock
 > = {
+  apart: true,
   *answer(asked, { view, from, to, columns }) {
     const reader = asked.view(view)
     const lines: Line[] = []

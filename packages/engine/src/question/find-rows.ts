@@ -7,6 +7,7 @@ export const findRows: Question<
   { readonly keyFields: readonly string[]; readonly keys: readonly KeyValue[] },
   (RowId | null)[]
 > = {
+  apart: true,
   *answer({ edits }, { keyFields, keys }) {
     const rows = yield* edits.find(keyFields, keys)
     return Array.from(rows, row => (row < 0 ? null : idOfRow(edits.table, row)))

@@ -8,6 +8,7 @@ const ROWS_A_SLICE = 1 << 14
 
 /** The keys of rows, in the order asked; null for rows that are gone. No key fields: a row's id is its key. */
 export const keysOf: Question<{ readonly keyFields: readonly string[]; readonly rows: Rows }, KeyValue[]> = {
+  apart: true,
   *answer({ edits: { table } }, { keyFields, rows }) {
     const columns = keyFields.map(key => table.columns[table.fields.findIndex(field => field.key === key)])
     const keyOf = (id: RowId): KeyValue => {

@@ -49,7 +49,10 @@ const SAMPLED = 4
  * step alone, so that they cost what the map is long.
  */
 export const lengthMap: Question<LengthMapArgs, LengthMap> = {
-  *answer(asked, { view, steps: wanted, selected, changed: changedRows, rules, course, search, searchColumns }) {
+  *answer(
+    asked,
+    { view, steps: wanted, selected, changed: changedRows, rules, course, search, searchColumns },
+  ) {
     const reader = asked.view(view)
     const lines = reader.lineCount
     const steps = Math.min(Math.max(1, Math.floor(wanted)), lines)

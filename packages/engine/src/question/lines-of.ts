@@ -10,6 +10,7 @@ export const linesOf: Question<
   { readonly view: ViewId; readonly rows: readonly RowId[]; readonly ownOnly?: boolean },
   LineIndex[]
 > = {
+  apart: true,
   *answer(asked, { view, rows, ownOnly = false }) {
     const reader = asked.view(view)
     return rows.map(row => {

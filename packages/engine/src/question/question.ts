@@ -26,6 +26,8 @@ export interface QuestionContext {
  * need is loaded.
  */
 export interface Question<Args, Answer> {
+  /** It reads a view that is there, or saved rows alone, and so needs nothing that follows from the rows as they are now. */
+  readonly apart?: true
   /** Loads what the answer needs beyond the engine itself. */
   load?(args: Args): Promise<void>
   answer(asked: QuestionContext, args: Args): Work<Answer>

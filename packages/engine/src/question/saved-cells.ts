@@ -21,6 +21,7 @@ export const savedCells: Question<
   },
   (SavedRow | null)[]
 > = {
+  apart: true,
   *answer({ edits }, { keyFields, keys, columns }) {
     if (keyFields.length === 0) return keys.map(() => null)
     const rows = yield* edits.find(keyFields, keys)

@@ -102,7 +102,9 @@ export class EngineHost {
     await questionOf(name).load?.(args)
     const work = (): Work<AnswerOf<Name>> => this.ready.ask(name, args)
     const wanted = request ? (request.binding ?? PLAIN_BINDING) : binding
-    return wanted ? await this.readBound(wanted, work, cancelled) : await this.read(work, cancelled)
+    if (wanted) return await this.readBound(wanted, work, cancelled)
+    if (questionOf(name).apart) return await this.turns.read(() => this.runRead(work, cancelled))
+    return await this.read(work, cancelled)
   }
 
   /** Builds the search indexes of columns ahead of the first search. */
@@ -152,8 +154,9 @@ export class EngineHost {
     cancelled: () => boolean,
   ): Promise<T> {
     const signature = JSON.stringify(binding)
-    const isBound = (): boolean => this.ready.isBound(signature)
+    const isBound = (): boolean => this.ready.isBound(signature) && !this.ready.isBehind
     const bind = async (): Promise<void> => {
+      if (this.ready.isBound(signature)) return await this.runChange(() => this.ready.catchUp())
       const { formats, computed, locale } = binding
       const parsed: ParsedBinding = { signature, formats, locale, parsed: await parseColumns(computed) }
       await this.runChange(() => this.ready.bind(parsed))
@@ -162,7 +165,11 @@ export class EngineHost {
   }
 
   private read<T>(work: () => Work<T>, cancelled: () => boolean): Promise<T> {
-    return this.turns.read(() => this.runRead(work, cancelled))
+    return this.turns.readAfter(
+      () => !this.ready.isBehind,
+      () => this.runChange(() => this.ready.catchUp()),
+      () => this.runRead(work, cancelled),
+    )
   }
 
   private async runRead<T>(work: () => Work<T>, cancelled: () => boolean): Promise<T> {

@@ -7,7 +7,7 @@ import { ComputedColumns } from '../edit/computed-columns.ts'
 import { EditableTable } from '../edit/editable-table.ts'
 import type { TableEdit } from '../edit/table-edit.ts'
 import { PendingChanges } from '../pending/pending-changes.ts'
-import { joinEdits } from '../edit/table-edit.ts'
+import { joinAll } from '../edit/table-edit.ts'
 import type { OwnConditions } from '../condition/kinds/kind.ts'
 import type { PatternCompiler } from '../condition/kinds/kind.ts'
 import type { ComputedProblem, ParsedColumns } from '../expression/expressions.ts'
@@ -85,6 +85,8 @@ export class Engine implements QuestionContext {
   private readonly packaged: Pick<ExpressionTools, 'pattern'>
   private readonly tools: FlowTools & { pattern: PatternCompiler | null }
   private readonly where: string
+  /** Changes since what follows from the rows was brought up to date. */
+  private behind: TableEdit[] = []
   /** Milliseconds that opening took. */
   opened = 0
 
@@ -150,6 +152,7 @@ export class Engine implements QuestionContext {
 
   /** Sets formats, computed columns, and the language in which texts are ordered. Changes things. */
   *bind({ parsed, ...bound }: ParsedBinding): Work<void> {
+    yield* this.catchUp()
     const { columns } = this.table
     yield* this.computed.make(parsed, this.pending.table, true)
     this.joined = this.computed.behind(this.pending.table)
@@ -197,27 +200,38 @@ export class Engine implements QuestionContext {
     return questionOf(name).answer(this, args)
   }
 
-  /** Applies change sets one after another; what follows from them is brought up to date once. Changes things. */
+  /**
+   * Applies change sets one after another. What follows from them is brought up to date when somebody reads it, once for
+   * all that came since: of a stream, most is changed again before anybody looks. Changes things.
+   */
   *commit(sets: readonly KeyedChanges[]): Work<(Committed | Error)[]> {
     const answers: (Committed | Error)[] = []
-    let all: TableEdit | null = null
     for (const { changes, keyFields } of sets) {
       try {
         const { edit, committed } = yield* this.pending.commit(changes, keyFields)
-        all = all ? joinEdits(all, edit) : edit
+        this.behind.push(edit)
         answers.push(committed)
       } catch (error) {
         answers.push(errorOf(error))
       }
     }
-    if (!all) return answers
-    if (all.reshaped) yield* this.remake()
-    else {
-      const followed = yield* this.computed.follow(all)
-      this.joined = followed.table
-      yield* this.flow.update(followed)
-    }
+    if (this.behind.some(({ reshaped }) => reshaped)) yield* this.remake()
     return answers
+  }
+
+  /** Whether what follows from the rows is that of rows before they changed. */
+  get isBehind(): boolean {
+    return this.behind.length > 0
+  }
+
+  /** Brings up to date what follows from the rows. Changes things. */
+  *catchUp(): Work<void> {
+    if (this.behind.length === 0) return
+    const all = joinAll(this.behind)
+    this.behind = []
+    const followed = yield* this.computed.follow(all)
+    this.joined = followed.table
+    yield* this.flow.update(followed)
   }
 
   /** Gives back the room of removed rows where that is worth it; nobody above sees any of it. Changes things. */
@@ -229,6 +243,7 @@ export class Engine implements QuestionContext {
 
   /** Rows stand elsewhere, or fields changed. */
   private *remake(): Work<void> {
+    this.behind = []
     yield* this.computed.remake(this.pending.table)
     this.joined = this.computed.behind(this.pending.table)
     this.flow = this.newFlow()

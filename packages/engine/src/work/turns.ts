@@ -11,15 +11,21 @@ export class Turns {
     return await this.run(start)
   }
 
-  /** Reads where something holds; where it does not, it is changed first, and looked at again before the reading. */
+  /**
+   * Reads where something holds; where it does not, it is changed first, and read before anything else changes: who reads
+   * must not wait for ever while one change follows another.
+   */
   async readAfter<T>(holds: () => boolean, change: () => Promise<void>, start: () => Promise<T>): Promise<T> {
-    for (;;) {
-      await this.changing
-      if (holds()) return await this.run(start)
-      await this.change(async () => {
-        if (!holds()) await change()
-      })
-    }
+    await this.changing
+    if (holds()) return await this.run(start)
+    const reading = await this.change(async () => {
+      if (!holds()) await change()
+      const running = this.run(start)
+      // Whoever waits for it hears of a failure below.
+      running.catch(() => {})
+      return { running }
+    })
+    return await reading.running
   }
 
   change<T>(start: () => Promise<T>): Promise<T> {

@@ -48,6 +48,9 @@ export function serveEngine(
   port.postMessage({ id: 0, ready: true })
 }
 
+/** Rows have come to rest when none has changed for so long. */
+const QUIET_MS = 1500
+
 /** Answers messages from an engine; when nothing else is to be done, builds what searches will need. */
 class Server {
   private readonly port: ServedPort
@@ -64,6 +67,9 @@ class Server {
   /** The table that the page knows. */
   private posted: Table | null = null
   private idleWork: Promise<void> | null = null
+  /** When rows changed last, and what waits for them to rest. */
+  private changedAt = -Infinity
+  private quiet: ReturnType<typeof setTimeout> | undefined
 
   constructor(
     port: ServedPort,
@@ -107,6 +113,7 @@ class Server {
       case 'ask':
         return await this.host.ask(message.args.question, message.args.args, cancelled)
       case 'commit':
+        this.changedAt = performance.now()
         return await this.host.commit(message.args.changes, message.args.keyFields)
       case 'closeView':
         this.host.closeView(message.args.view)
@@ -168,9 +175,18 @@ class Server {
     return { ...view, lineCount: reader.lineCount, read }
   }
 
-  /** Search indexes are built in the pauses, column by column; a call ends that until the next pause. */
+  /**
+   * Search indexes are built in the pauses, column by column; a call ends that until the next pause. While rows change,
+   * they would be out of date before anybody searched.
+   */
   private prepareWhenIdle(): void {
     if (this.busy > 0 || this.idleWork || !this.searched) return
+    const restsFor = this.changedAt + QUIET_MS - performance.now()
+    if (restsFor > 0) {
+      clearTimeout(this.quiet)
+      this.quiet = setTimeout(() => this.prepareWhenIdle(), restsFor)
+      return
+    }
     const columns = columnsAhead(this.host.ready.table, this.searched)
     this.idleWork = this.host
       .prepareSearch(columns, () => this.busy > 0)

@@ -776,11 +776,7 @@ export class Kernel {
   }
 
   /** Where a place lies in a new view. Who has gone on since it was asked for holds on to something else by now. */
-  private async linesNow(
-    source: RowSource,
-    view: View['id'],
-    asked: RowPlace,
-  ): Promise<LinePlace> {
+  private async linesNow(source: RowSource, view: View['id'], asked: RowPlace): Promise<LinePlace> {
     // A place in rows that were there before is known by itself alone.
     const mayMove = asked.standing !== undefined && this.shownView !== null
     const hasMoved = (place: RowPlace): boolean => mayMove && place.standing !== this.standing()

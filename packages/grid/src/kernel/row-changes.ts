@@ -8,6 +8,10 @@ import type { Features } from './feature.ts'
 
 /** Changes that come within so long are shown as one. */
 const FRAME_MS = 16
+/** So many times as long as showing took, it rests: making the changes themselves, summaries and the map come on top. */
+const REST = 3
+/** Nobody waits longer than this to see what came. */
+const MOST_REST_MS = 2000
 
 export interface RowChangesHost {
   /** Whether other rows are on their way. */
@@ -38,7 +42,10 @@ export class RowChanges {
   /** The showing of changes that is under way, and the one that those wait for which came since. */
   private showing: Promise<void> = Promise.resolve()
   private next: Promise<void> | null = null
-  private shownAt = 0
+  /** When changes that nobody here has made may be shown next. */
+  private restsUntil = 0
+  /** Ends the rest: a reader waits to see what they did. */
+  private hurry: () => void = () => {}
   private pausing = false
   private waits = 0
   private unfollow: () => void = () => {}
@@ -98,7 +105,7 @@ export class RowChanges {
     this.held = null
     const rows = gone.filter(row => row !== null)
     if (rows.length > 0) this.features.all(feature => feature.gone?.(rows))
-    if (byReader) await this.show()
+    if (byReader) await this.show(true)
     else await this.came(committed.updated + committed.inserted + committed.removed)
     return committed
   }
@@ -155,16 +162,34 @@ export class RowChanges {
     return true
   }
 
-  /** Shows what is there now, once a frame at most: changes that come meanwhile are shown together. */
-  private show(): Promise<void> {
+  /**
+   * Shows what is there now, once a frame at most: changes that come meanwhile are shown together. What comes by itself
+   * rests longer than it took to show, so that a stream leaves more than half of the time to whoever reads.
+   */
+  private show(byReader = false): Promise<void> {
     this.next ??= this.showing.then(async () => {
-      const wait = Math.max(0, this.shownAt + FRAME_MS - performance.now())
-      await new Promise(resolve => setTimeout(resolve, wait))
+      await this.rest()
       this.next = null
-      this.shownAt = performance.now()
+      const from = performance.now()
       this.showing = this.host.refresh().catch((error: unknown) => this.host.failed(error))
       await this.showing
+      const now = performance.now()
+      this.restsUntil = now + Math.min(MOST_REST_MS, Math.max(FRAME_MS, REST * (now - from)))
     })
+    if (byReader) {
+      this.restsUntil = 0
+      this.hurry()
+    }
     return this.next
+  }
+
+  private rest(): Promise<void> {
+    return new Promise(resolve => {
+      const timer = setTimeout(resolve, Math.max(0, this.restsUntil - performance.now()))
+      this.hurry = () => {
+        clearTimeout(timer)
+        resolve()
+      }
+    })
   }
 }

@@ -1,6 +1,6 @@
-import { refOf, type Step } from '@vast-meadow/engine/editing'
-import { asLine } from '@vast-meadow/engine/client'
-import type { LineIndex, Value } from '@vast-meadow/engine'
+import { refOf, type RowRef, type Step } from '@vast-meadow/engine/editing'
+import { asLine, runSliced } from '@vast-meadow/engine/client'
+import type { LineIndex, RowId, Value, Work } from '@vast-meadow/engine'
 import { isOwnColumn } from '../../band/geometry.ts'
 import type { CellBox, Place } from '../../kernel/feature.ts'
 import type { NoticeView } from '../../kernel/notice-view.ts'
@@ -8,6 +8,17 @@ import { cellsOfText } from './block-text.ts'
 import { EMPTY, type EditActs, type Write } from './edit-acts.ts'
 import type { RowActs } from './row-acts.ts'
 import { rowsInBoxes, rowsOnLines, type TargetRow } from './target-cells.ts'
+
+/** A text that is to go into a cell. */
+interface CellText {
+  readonly ref: RowRef
+  readonly row: TargetRow
+  readonly column: string
+  readonly text: string
+}
+
+/** Texts are read in slices, so that the page goes on. */
+const [SLICE_MS, CELLS_A_SLICE] = [6, 256]
 
 /** Many cells at once: pasted, filled, emptied. */
 export class CellBlocks {
@@ -30,22 +41,35 @@ export class CellBlocks {
     const targets = await rowsInBoxes(this.acts.kernel, boxes)
     const refs = await this.acts.refsOf(targets.map(({ row }) => row.id))
     const may = await this.acts.mayEdit(targets.map(({ row }) => row.id))
+    const cells = targets.flatMap(({ row, columns }, nth) =>
+      columns.flatMap((column): CellText[] => {
+        const text = textOf(row, column)
+        return text === null ? [] : [{ ref: refs[nth], row, column, text }]
+      }),
+    )
+    return await runSliced(this.writesOf(cells, may), { sliceMs: SLICE_MS })
+  }
+
+  /** What texts come to in cells; and how many of these cannot be changed. */
+  private *writesOf(
+    cells: readonly CellText[],
+    may: (id: RowId, column: string) => boolean,
+  ): Work<{ writes: Write[]; left: number }> {
     const writes: Write[] = []
     let left = 0
-    for (const [nth, { row, columns }] of targets.entries())
-      for (const column of columns) {
-        const field = this.acts.fieldOf(column)
-        const text = textOf(row, column)
-        if (text === null) continue
-        if (!field || !may(row.id, column)) left++
-        else
-          writes.push({
-            target: this.acts.targetOf(refs[nth], row, column),
-            content: this.acts.contentOf(text, field),
-          })
-      }
+    for (const [nth, { ref, row, column, text }] of cells.entries()) {
+      if (nth % CELLS_A_SLICE === CELLS_A_SLICE - 1) yield
+      const field = this.acts.fieldOf(column)
+      if (!field || !may(row.id, column)) left++
+      else
+        writes.push({
+          target: this.acts.targetOf(ref, row, column),
+          content: this.acts.contentOf(text, field),
+        })
+    }
     return { writes, left }
   }
+
   async fill(
     boxes: readonly CellBox[],
     textOf: (row: TargetRow, column: string) => string | null,
@@ -148,20 +172,13 @@ export class CellBlocks {
     const rows = await this.rowsFrom(start.from, last, block.length, columns)
     const refs = await this.acts.refsOf(rows.map(({ id }) => id))
     const may = await this.acts.mayEdit(rows.map(({ id }) => id))
-    const writes: Write[] = []
-    let left = 0
-    for (const [nth, row] of rows.entries())
-      for (const [i, column] of columns.entries()) {
-        const field = this.acts.fieldOf(column)
-        const cell = block[nth].at(i)
-        if (cell === undefined) continue
-        if (!field || !may(row.id, column)) left++
-        else
-          writes.push({
-            target: this.acts.targetOf(refs[nth], row, column),
-            content: this.acts.contentOf(cell, field),
-          })
-      }
+    const cells = rows.flatMap((row, nth) =>
+      columns.flatMap((column, i): CellText[] => {
+        const text = block[nth].at(i)
+        return text === undefined ? [] : [{ ref: refs[nth], row, column, text }]
+      }),
+    )
+    const { writes, left } = await runSliced(this.writesOf(cells, may), { sliceMs: SLICE_MS })
     this.acts.write(writes, texts.pasted(kernel.format(writes.length)))
     this.tellWritten(texts.pasted, writes.length, left)
     const more = block.slice(rows.length)

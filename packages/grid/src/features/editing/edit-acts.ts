@@ -40,6 +40,7 @@ export class EditActs {
   readonly kernel: Kernel
   readonly pending: PendingRows
   readonly texts: EditingTexts
+  private formats: { readonly of: unknown; readonly by: Readonly<Record<string, Format>> } | null = null
   private readonly after: (steps: readonly Step[]) => void
   private readonly goTo: (name: string, column: string) => Promise<void>
 
@@ -67,7 +68,11 @@ export class EditActs {
   }
 
   formatOf(column: string): Format {
-    return this.kernel.model.binding.formats[column] ?? {}
+    const { model } = this.kernel
+    // Asked for each of many cells; formats follow from the definition alone.
+    if (this.formats?.of !== model.definition)
+      this.formats = { of: model.definition, by: model.binding.formats }
+    return this.formats.by[column] ?? {}
   }
 
   /** Whether cells of a column can be changed at all. */

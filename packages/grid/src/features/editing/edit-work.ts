@@ -1,6 +1,6 @@
 import { refOf, type PendingCounts, type Step, type TypedRow } from '@vast-meadow/engine/editing'
 import { countRows, errorOf, NO_LINE } from '@vast-meadow/engine/client'
-import type { KeyValue, LineIndex, PackedRows, RowId, Value } from '@vast-meadow/engine'
+import type { ChangeList, KeyValue, LineIndex, PackedRows, RowId, Value } from '@vast-meadow/engine'
 import { askFirst } from '../../kernel/confirm-view.ts'
 import { editingTexts, type EditingTexts } from '../../kernel/editing-texts.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
@@ -34,7 +34,7 @@ export class EditWork {
   private readonly checks: RowChecks
   private readonly view: PendingView
   private readonly notice: NoticeView
-  private readonly kept: (list: unknown) => void
+  private readonly kept: (list: () => ChangeList | null) => void
   /** The row on which the keyboard is. */
   private stands: { readonly id: RowId; readonly line: LineIndex } | null = null
   private saves: Promise<unknown> = Promise.resolve()
@@ -42,7 +42,7 @@ export class EditWork {
   private following = 0
   private telling: Promise<unknown> = Promise.resolve()
 
-  constructor(kernel: Kernel, kept: (list: unknown) => void) {
+  constructor(kernel: Kernel, kept: (list: () => ChangeList | null) => void) {
     this.kernel = kernel
     this.kept = kept
     this.texts = { ...editingTexts, ...kernel.texts.editing }
@@ -204,7 +204,9 @@ export class EditWork {
     kernel.screen.body.refresh()
     this.view.show()
     this.view.showHere(this.stands?.id ?? null, kernel.navigator.column)
-    this.kept(pending.typed.isEmpty ? null : pending.typed.toList(column => this.acts.fieldOf(column)))
+    this.kept(() =>
+      pending.typed.isEmpty ? null : pending.typed.toList(column => this.acts.fieldOf(column)),
+    )
     kernel.emitter.emit('pending', pending.typed.counts())
   }
 

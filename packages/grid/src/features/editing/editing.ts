@@ -59,7 +59,7 @@ export function editing(kernel: Kernel): Feature {
   let work: EditWork | null = null
   let loading: Promise<EditWork> | null = null
   let keepTimer = 0
-  let toKeep: ChangeList | null | undefined
+  let toKeep: (() => ChangeList | null) | null = null
 
   const newRow = make('button', 'button new-row-button')
   newRow.type = 'button'
@@ -100,17 +100,18 @@ export function editing(kernel: Kernel): Feature {
     await made.takeList(read.data)
   }
 
-  function keepSoon(list: unknown): void {
+  /** `list`: gives what is not saved when it is to be written down; null: there is nothing. */
+  function keepSoon(list: () => ChangeList | null): void {
     if (!options.unsaved) return
-    toKeep = list as ChangeList | null
+    toKeep = list
     keepTimer ||= window.setTimeout(() => keepNow(), KEEP_MS)
   }
   function keepNow(): void {
     clearTimeout(keepTimer)
     keepTimer = 0
-    if (toKeep === undefined) return
-    const list = toKeep
-    toKeep = undefined
+    const list = toKeep?.()
+    toKeep = null
+    if (list === undefined) return
     options.unsaved?.save(list).catch((error: unknown) => work?.failedToKeep(error))
   }
   disposal.add(() => keepNow())

@@ -1,4 +1,10 @@
-import { checkValue, replacer, type CellContent, type Replacing, type TypedCell } from '@vast-meadow/engine/editing'
+import {
+  checkValue,
+  replacer,
+  type CellContent,
+  type Replacing,
+  type TypedCell,
+} from '@vast-meadow/engine/editing'
 import { NO_LINE, sure } from '@vast-meadow/engine/client'
 import type { Field, PackedRows, RowId, Value } from '@vast-meadow/engine'
 import type { EditActs, Write } from './edit-acts.ts'
