@@ -3,10 +3,14 @@ import {
   columnFor,
   definitionSchema,
   type ColumnDefinition,
+  type ColumnEdit,
   type Definition,
   type Field,
 } from '@vast-meadow/engine'
 import { said } from '../utils/said'
+
+/** How cells are changed of a column that lets them be. */
+export const NEW_EDIT: ColumnEdit = { required: false, whole: false, onlyChoices: true, unique: false }
 
 /** The definition with one column changed. A change with `undefined` takes the setting away. */
 export function withColumn(

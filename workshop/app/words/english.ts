@@ -47,7 +47,7 @@ export const words = {
   editSettings: {
     changing: 'Changing cells',
     canBeChanged: 'cells can be changed',
-    needsKey: 'Nothing names a row yet: choose a key in Source, so that changes can be saved.',
+    needsKey: 'Nothing names a row yet: without a key, changes cannot be saved.',
     editor: 'Editor',
     byType: 'by its type',
     editors: {
@@ -84,8 +84,9 @@ export const words = {
   editingSettings: {
     editing: 'how rows are changed',
     changingRows: 'Changing rows',
-    needsKey: 'Rows can be changed once a key names them: see Source.',
-    noColumnYet: 'No column lets its cells be changed yet: open one in Columns.',
+    needsKey: 'Rows can be changed once a key names them.',
+    columns: 'Columns that can be changed',
+    noColumnYet: 'No column lets its cells be changed yet.',
     columnsCanBeChanged: (count: number): string =>
       count === 1
         ? '1 column can be changed. Try it in the grid.'
@@ -236,6 +237,7 @@ export const words = {
   },
   columnSettings: {
     allColumns: 'All columns',
+    readers: 'Readers',
     theField: 'The field',
     computed: (a: Given): string => `Computed${a}`,
     inTheFirstRows: 'In the first rows',

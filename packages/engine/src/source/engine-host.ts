@@ -156,7 +156,10 @@ export class EngineHost {
     const signature = JSON.stringify(binding)
     const isBound = (): boolean => this.ready.isBound(signature) && !this.ready.isBehind
     const bind = async (): Promise<void> => {
-      if (this.ready.isBound(signature)) return await this.runChange(() => this.ready.catchUp())
+      if (this.ready.isBound(signature)) {
+        await this.runChange(() => this.ready.catchUp())
+        return
+      }
       const { formats, computed, locale } = binding
       const parsed: ParsedBinding = { signature, formats, locale, parsed: await parseColumns(computed) }
       await this.runChange(() => this.ready.bind(parsed))

@@ -211,6 +211,7 @@ const ALIGNMENTS = [
       @set="set($event)"
     />
     <template v-if="stage > 6">
+      <h3>{{ words.columnSettings.readers }}</h3>
       <VCheckbox
         :model-value="shown"
         :label="words.columnSettings.shown"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
 import { EDITORS, type ColumnDefinition, type ColumnEdit, type Field } from '@vast-meadow/engine'
+import { NEW_EDIT } from '~/columns/column-edits'
 import { said } from '~/utils/said'
 
 /** What cells of a column may be changed into, and in which rows. */
@@ -19,7 +20,6 @@ const isNumber = computed(() => field?.type === 'integer' || field?.type === 'nu
 const isDated = computed(() => ['date', 'time', 'datetime'].includes(field?.type ?? ''))
 const isText = computed(() => field?.type === 'text' || field?.type === 'tags')
 
-const NEW: ColumnEdit = { required: false, whole: false, onlyChoices: true, unique: false }
 const set = (change: Partial<ColumnEdit>): void => {
   if (edit.value) emit('set', { edit: said({ ...edit.value, ...change }) })
 }
@@ -88,9 +88,12 @@ const takeList = (given: string): void =>
   <VCheckbox
     :model-value="edit !== undefined"
     :label="text.canBeChanged"
-    @update:model-value="emit('set', { edit: $event === true ? NEW : undefined })"
+    @update:model-value="emit('set', { edit: $event === true ? NEW_EDIT : undefined })"
   />
-  <p v-if="edit && !keyed" class="soft held" role="status">{{ text.needsKey }}</p>
+  <template v-if="edit && !keyed">
+    <p class="soft held" role="status">{{ text.needsKey }}</p>
+    <KeyProposals />
+  </template>
   <div v-if="edit" class="fields">
     <VSelect
       :model-value="edit.editor ?? ''"
@@ -175,6 +178,7 @@ const takeList = (given: string): void =>
       :fields="fields"
       :label="text.when"
       wanted="boolean"
+      optional
       @update:model-value="set({ when: $event.trim() || undefined })"
     />
     <ExpressionField
@@ -183,6 +187,7 @@ const takeList = (given: string): void =>
       :fields="fields"
       :label="text.check"
       wanted="boolean"
+      optional
       @update:model-value="set({ check: $event.trim() || undefined })"
     />
     <VTextField

@@ -20,12 +20,6 @@ const state = computed(() => {
   return `Does not name every row: ${parts.join(', ')}.`
 })
 const broken = computed(() => found.key !== null && !found.key.unique)
-const proposals = computed(() =>
-  found.proposedKeys
-    .filter(({ fields }) => JSON.stringify(fields) !== JSON.stringify(grid.definition?.key))
-    .slice(0, 3),
-)
-
 const choose = (key: readonly string[]): Promise<void> =>
   grid.define('key', { ...grid.now.definition, key: [...key] })
 </script>
@@ -44,28 +38,12 @@ const choose = (key: readonly string[]): Promise<void> =>
       @update:model-value="choose"
     />
     <p class="soft" :class="{ held: broken }" role="status">{{ state }}</p>
-    <p v-if="proposals.length > 0" class="proposals">
-      <span class="soft">{{ words.rowKey.wouldDo }}</span>
-      <VBtn
-        v-for="{ fields: proposed } in proposals"
-        :key="proposed.join()"
-        size="small"
-        @click="choose(proposed)"
-        >{{ proposed.join(', ') }}</VBtn
-      >
-    </p>
+    <KeyProposals />
   </template>
 </template>
 
 <style scoped>
 .key {
   margin-block: 10px 4px;
-}
-.proposals {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  align-items: center;
-  margin-block-start: 6px;
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
 import type { Editing } from '@vast-meadow/engine'
+import { NEW_EDIT } from '~/columns/column-edits'
 import { useOpenGrid } from '~/stores/open-grid'
 import { ANSWERS, useTryingSaves } from '~/stores/trying-saves'
 
@@ -16,6 +17,22 @@ const keyed = computed(() => (grid.definition?.key.length ?? 0) > 0)
 const set = (change: Partial<Editing>): void => {
   const { definition } = grid.now
   void grid.define(text.editing, { ...definition, editing: { ...definition.editing, ...change } })
+}
+
+/** Columns that show a field of their own; what is worked out cannot be changed. */
+const own = computed(() =>
+  (grid.definition?.columns ?? [])
+    .filter(({ expression }) => expression === undefined)
+    .map(({ key, title }) => ({ value: key, title: title || key })),
+)
+const chosen = computed(() => (grid.definition?.columns ?? []).flatMap(({ key, edit }) => (edit ? [key] : [])))
+function letChange(keys: readonly string[]): void {
+  const { definition } = grid.now
+  const columns = definition.columns.map(column => {
+    const { edit, ...without } = column
+    return keys.includes(column.key) ? { ...column, edit: edit ?? NEW_EDIT } : without
+  })
+  void grid.define(text.editing, { ...definition, columns })
 }
 
 const SAVES = (['many', 'row', 'cell'] as const).map(value => ({ value, title: text.saves[value] }))
@@ -40,6 +57,16 @@ const setCheck = (nth: number, change: Partial<Editing['checks'][number]>): void
   <p class="soft">
     {{ !keyed ? text.needsKey : editable === 0 ? text.noColumnYet : text.columnsCanBeChanged(editable) }}
   </p>
+  <KeyProposals v-if="!keyed" />
+  <VAutocomplete
+    :label="text.columns"
+    multiple
+    chips
+    closable-chips
+    :items="own"
+    :model-value="chosen"
+    @update:model-value="letChange"
+  />
   <template v-if="editing && keyed">
     <div class="fields">
       <VSelect

@@ -16,12 +16,12 @@ export interface ReplaceViewHost {
   /** How many rows each choice is about, as shown; null: none are selected. */
   readonly counts: { readonly passing: string; readonly selected: string | null }
   readonly most: number
-  format(count: number): string
+  readonly format: (count: number) => string
   preview(replacing: Replacing, onlySelected: boolean): Promise<Replacement>
   /** What cells show now, and the names of their rows. */
   shown(cells: readonly ReplacedCell[]): Promise<readonly { readonly row: string; readonly before: string }[]>
   apply(replacement: Replacement): Promise<void>
-  failed(error: unknown): void
+  readonly failed: (error: unknown) => void
 }
 
 /** Asks what is to stand instead of what, and shows what will change before it does. */

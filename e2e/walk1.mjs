@@ -1,0 +1,16 @@
+import { page, shot, panel, stage, choose, browser } from './walk.mjs'
+await stage('Columns')
+await page.waitForTimeout(500)
+const openColumn = async name => { await panel.getByRole('button', { name: new RegExp('^' + name) }).first().click(); await page.waitForTimeout(500) }
+await openColumn('Town')
+await shot('1col')
+await panel.getByLabel('Cells can be changed').check().catch(async e => { console.log(e.message.slice(0, 200)); console.log(await panel.innerText()) })
+await page.waitForTimeout(500)
+await choose('Choices', 'values of a column')
+await choose('only beside the same in', 'region')
+await page.keyboard.press('Escape')
+await page.waitForTimeout(500)
+await panel.getByText('Changing', { exact: false }).first().scrollIntoViewIfNeeded().catch(() => {})
+await shot('2edit')
+console.log(await page.locator('.finding, [class*=finding]').allInnerTexts())
+await browser.close()
