@@ -63,6 +63,7 @@ interface Handle {
   discardChanges(): void
   commit(changes: object): Promise<unknown>
   arrange(change: object): void
+  goToLine(nth: number): boolean
   undo(): boolean
   redo(): boolean
   on(name: string, listener: (event: never) => void): void
@@ -247,10 +248,10 @@ test('a text is replaced in a column, shown before it is done and taken back as 
   await expect(dialog).toContainText('101 cells will change.')
   await expect(dialog).not.toContainText('not be right')
   await expect(dialog.locator('li').nth(1)).toContainText('yewoak')
-  await dialog.getByLabel('Capitals count').check()
+  await dialog.getByLabel('Mind capitals').check()
   await expect(dialog).toContainText('No cell holds this.')
   await expect(dialog.getByRole('button', { name: 'Replace' })).toBeDisabled()
-  await dialog.getByLabel('Capitals count').uncheck()
+  await dialog.getByLabel('Mind capitals').uncheck()
   await expect(dialog).toContainText('101 cells will change.')
   await dialog.getByRole('button', { name: 'Replace' }).click()
   await expect(cell(page, 3, 2)).toHaveText('oak')
@@ -346,6 +347,43 @@ test('rows are new until they are saved, whatever is ordered, and get the key of
   await handle(page, grid => grid.arrange({ order: [{ column: 'id', direction: 'descending' }] }))
   await expect(cell(page, 0, 1)).toHaveText('Zelkova')
   await expect(cell(page, 0, 6)).toHaveText('yes')
+})
+
+test('a new row stands in the group that one is in, with its value, whatever is ordered or opened', async ({
+  page,
+}) => {
+  await mount(page, {
+    editing: { newRows: 'group', remove: true },
+    start: { groups: [{ column: 'kind', bucket: { by: 'value' } }] },
+  })
+  const lines = (): Promise<string[]> =>
+    page.evaluate(() =>
+      [...document.querySelector('#grid')!.shadowRoot!.querySelectorAll('.body .row:not([hidden])')]
+        .sort((a, b) => Number(a.ariaRowIndex) - Number(b.ariaRowIndex))
+        .map(row => `${row.classList.contains('new-row') ? 'new ' : ''}${row.textContent?.slice(0, 24)}`),
+    )
+  await expect(page.locator('.body .row.group').first()).toBeVisible()
+  // Within the second group.
+  await handle(page, grid => grid.goToLine(102))
+  await page.locator('.body .row:not([hidden]) .cell', { hasText: /^elm$/ }).first().click()
+  await page.getByRole('button', { name: 'New row' }).click()
+  await expect(page.locator('.row.new-row')).toHaveCount(1)
+  await page.keyboard.type('fresh')
+  await page.keyboard.press('Enter')
+  const below = async (): Promise<string> => {
+    const told = await lines()
+    return told[told.findIndex(line => line.startsWith('new ')) - 1] ?? ''
+  }
+  await expect.poll(below).toContain('elm')
+  await expect(page.locator('.row.new-row')).toContainText('freshelm')
+  await handle(page, grid => grid.arrange({ order: [{ column: 'height', direction: 'descending' }] }))
+  await page.waitForTimeout(300)
+  await handle(page, grid => grid.goToLine(108))
+  await expect(page.locator('.row.new-row')).toHaveCount(1)
+  await expect.poll(below).toContain('elm')
+  // Without groups it stands at the head.
+  await handle(page, grid => grid.arrange({ groups: [] }))
+  await expect.poll(async () => (await lines())[0]).toContain('fresh')
 })
 
 test('the key of a saved row stays, a new one takes what is typed', async ({ page }) => {

@@ -1,6 +1,7 @@
 import { expect, it } from 'vitest'
 import type { HeadLine, Line, LineIndex, LineReader, RowId } from '@vast-meadow/engine'
 import { asPageLine } from '../src/kernel/page-line.ts'
+import { groupName, type BesideRows } from '../src/kernel/beside-lines.ts'
 import { Pager } from '../src/kernel/pager.ts'
 
 const all = (lineCount: number): LineReader => ({
@@ -81,4 +82,98 @@ it('a page that begins within groups repeats their heads, and counts on behind t
   // A head that stands on the page itself is not repeated.
   pager.take(lines, 25, 1)
   expect([pager.above, pager.lines.line(1)]).toMatchObject([1, { kind: 'head', level: 1, line: 1, end: 26 }])
+})
+
+it('new rows stand at the head, at the foot, or below the heads of their groups, line by line as plainly listed', () => {
+  const head = (at: number, end: number, name: string): HeadLine => ({
+    kind: 'head',
+    level: 0,
+    group: 0,
+    column: 'c',
+    path: [name],
+    value: name,
+    shown: name,
+    rest: false,
+    count: 1,
+    groups: 0,
+    open: end > at + 1,
+    line: at as LineIndex,
+    end: end as LineIndex,
+    nth: 1,
+    of: 1,
+  })
+  // Two open groups with a closed one between.
+  const heads = [head(0, 4, 'a'), head(4, 5, 'b'), head(5, 9, 'c')]
+  const lines: LineReader = {
+    ...all(9),
+    line: at => heads.find(({ line }) => line === at) ?? { kind: 'row', level: 1, row: at as RowId },
+    groupsAt: at => heads.filter(({ line, end }) => at >= line && at < end),
+  }
+  const groups = new Map(heads.map(({ path, line }) => [groupName(path), line]))
+  for (const at of ['head', 'foot'] as const)
+    for (const places of [[], [null], ['a'], ['b'], ['c', 'a', 'a'], [null, 'b', 'c', null], ['gone']])
+      for (const opened of [[], [2, 7]]) {
+        const rows = places.map((_, nth) => (-2 - nth) as RowId)
+        const beside: BesideRows = {
+          at,
+          rows,
+          groupOf: row => {
+            const name = places[-2 - Number(row)]
+            return name === null || name === undefined ? null : [name]
+          },
+          text: () => 'new',
+          value: () => 'new',
+        }
+        const open = opened.map(line => ({ line: line as LineIndex, row: line as RowId }))
+        const pager = new Pager()
+        pager.take(lines, null, 0, open, beside, groups)
+        // Plainly: what stands where, one after another.
+        const plain: { text: string; view: number }[] = []
+        const placed = (name: string | null): { text: string; view: number }[] =>
+          rows
+            .filter((_, nth) => (places[nth] === 'gone' ? null : places[nth]) === name)
+            .map(row => ({ text: `new ${row}`, view: -1 }))
+        if (at === 'head') plain.push(...placed(null))
+        for (let view = 0; view < 9; view++) {
+          const here = heads.find(({ line }) => line === view)
+          plain.push({ text: here ? `head ${here.shown}` : `row ${view}`, view })
+          if (here) plain.push(...placed(here.shown))
+          if (opened.includes(view)) plain.push({ text: `detail ${view}`, view })
+        }
+        if (at === 'foot') plain.push(...placed(null))
+        const told = Array.from({ length: pager.lines.lineCount }, (_, line) => {
+          const shown = pager.lines.line(line)
+          const text =
+            shown?.kind === 'head'
+              ? `head ${shown.shown}`
+              : shown && 'row' in shown
+                ? `${shown.kind} ${shown.row}`
+                : ''
+          return { text, view: pager.ofView(asPageLine(line)) }
+        })
+        expect(told).toEqual(plain)
+        for (let view = 0; view < 9; view++)
+          expect(pager.onPage(view as LineIndex)).toBe(plain.findIndex(one => one.view === view))
+        expect(pager.details.map(({ line }) => plain[line]?.text)).toEqual(
+          opened.map(view => `detail ${view}`),
+        )
+        for (const [line, { text }] of plain.entries()) {
+          const around = pager.lines.groupsAt?.(line) ?? []
+          const name = text.startsWith('new') ? places[-2 - Number(text.slice(4))] : undefined
+          const view = plain[line]!.view
+          const wanted =
+            view < 0
+              ? name === 'gone'
+                ? []
+                : [name].filter(Boolean)
+              : [view < 4 ? 'a' : view < 5 ? 'b' : 'c']
+          expect(around.map(({ shown }) => shown)).toEqual(wanted)
+          for (const { shown, line: from, end } of around) {
+            expect(plain[from]?.text).toBe(`head ${shown}`)
+            expect(line >= from && line < end).toBe(true)
+          }
+          const before = plain.slice(0, line).filter(one => one.view >= 0)
+          expect(pager.endOfView(asPageLine(line))).toBe((before.at(-1)?.view ?? -1) + 1)
+        }
+      }
 })

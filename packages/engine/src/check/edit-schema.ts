@@ -96,8 +96,12 @@ export const editingSchema = z.object({
       ),
     ),
   newRows: z
-    .optional(z.enum(['head', 'foot']))
-    .check(z.describe('Where new rows stand until they are saved; without it, there are none.')),
+    .optional(z.enum(['head', 'foot', 'group']))
+    .check(
+      z.describe(
+        'Where new rows stand until they are saved: at the head or the foot of what is shown, or below the head of the group that the reader is in, else at the head. Without it, there are none.',
+      ),
+    ),
   copies: z._default(z.boolean(), true).check(z.describe('Whether rows can be copied as new ones.')),
   remove: z._default(z.boolean(), false).check(z.describe('Whether rows can be deleted.')),
   checks: z

@@ -89,7 +89,7 @@ export const editingTexts = {
   replaceThis: 'Find',
   replaceBy: 'Put instead',
   replaceWhole: 'Only whole cells',
-  replaceCase: 'Capitals count',
+  replaceCase: 'Mind capitals',
   replaceRows: 'In',
   replaceWhich: {
     passing: (count: string): string => `all ${rows(count)} that pass`,

@@ -26,10 +26,12 @@ import type {
   SourceDescription,
   SourceInput,
   Transaction,
+  GroupPath,
+  HeadLine,
   View,
 } from '@vast-meadow/engine'
 import type { EditMarks, RowBandHost } from '../body/row-band.ts'
-import type { BesideRows } from './beside-lines.ts'
+import { groupName, type BesideRows, type GroupLines } from './beside-lines.ts'
 import { CellDrawing } from '../cell/cell-drawing.ts'
 import { gridSheet, newSheet } from '../look/styles.ts'
 import { HeadingDrag, type HeadingDragHost } from '../header/heading-drag.ts'
@@ -165,6 +167,8 @@ export class Kernel {
   private shownView: View | null = null
   /** The rows that are open, in the order of their lines in the view. */
   private opened: readonly Opened[] = []
+  /** Where the heads stand below which there are new rows. */
+  private groupLines: GroupLines = new Map()
   /** The definition that is drawn. */
   private drawnBy: Definition | null = null
   private stopArriving: () => void = () => {}
@@ -742,9 +746,11 @@ export class Kernel {
     let view: View | null = null
     let kept: LinePlace | null = null
     let opened: readonly Opened[] = []
+    let groupLines: GroupLines = new Map()
     try {
       view = await source.view(this.model.request(), { signal })
       opened = await this.openedIn(view)
+      groupLines = await this.groupLinesIn(view)
       if (place) kept = await this.linesNow(source, view.id, place)
     } catch (error) {
       view?.close()
@@ -764,6 +770,7 @@ export class Kernel {
       if (!this.unmounted) await this.asked
     } else {
       this.opened = opened
+      this.groupLines = groupLines
       this.showView(view, top, kept?.focused ?? NO_LINE)
       if (kept?.gone && this.navigator.hasFocus) this.sayWhereFocusWent()
     }
@@ -799,6 +806,22 @@ export class Kernel {
         lines.text(navigator.line, at.row, named) || lines.text(navigator.line, at.row, screen.firstColumn)
       this.announcer.sayBeside(texts.focusWentOn(name || texts.noValueName))
     }
+  }
+
+  /** Where the heads stand in a view below which there are new rows. */
+  private async groupLinesIn(view: View): Promise<GroupLines> {
+    const { beside, model } = this
+    const paths = new Map<string, GroupPath>()
+    for (const row of beside?.rows ?? []) {
+      const path = beside?.groupOf(row)
+      if (path) paths.set(groupName(path), path)
+    }
+    if (paths.size === 0 || !model.canTell('groupAt')) return new Map()
+    const found = [...paths].map(async ([name, path]) => {
+      const head = await model.ask('groupAt', { view: view.id, path })
+      return [name, head?.line ?? null] as const
+    })
+    return new Map(await Promise.all(found))
   }
 
   /** The open rows that have lines of their own in a view. */
@@ -865,7 +888,9 @@ export class Kernel {
       this.seen()
     })
     this.takePage()
-    const line = atTop ? this.pager.onPage(atTop.line) : ABOVE_LINES
+    // The start is that of the page, new rows included.
+    const isStart = atTop?.line === 0 && atTop.into === 0
+    const line = isStart ? asPageLine(0) : atTop ? this.pager.onPage(atTop.line) : ABOVE_LINES
     const top = atTop && line >= 0 ? { ...atTop, line } : null
     const focused = this.pager.onPage(focusedLine)
     this.tellRole()
@@ -929,7 +954,13 @@ export class Kernel {
         this.model.arrangement.page,
         this.opened,
         this.beside,
+        this.groupLines,
       )
+  }
+
+  /** A new row is about to stand below the head of a group, as it is shown. */
+  holdGroup({ path, line }: HeadLine): void {
+    this.groupLines = new Map(this.groupLines).set(groupName(path), this.pager.ofView(asPageLine(line)))
   }
 
   /** There are other new rows; what is in view stays where it is. */

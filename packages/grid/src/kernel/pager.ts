@@ -1,6 +1,6 @@
 import { NO_LINE, pageSpan, asLine } from '@vast-meadow/engine/client'
 import type { LineIndex, LineReader, PageSpan, RowId } from '@vast-meadow/engine'
-import { BesideLines, type BesideRows } from './beside-lines.ts'
+import { BesideLines, groupName, type BesideRows, type GroupLines } from './beside-lines.ts'
 import { LineWindow } from './line-window.ts'
 import { OpenedLines } from './opened-lines.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
@@ -39,15 +39,13 @@ export class Pager {
   details: readonly OpenedLine[] = []
   /** How many of these there are on pages before. */
   detailsBefore = 0
-  /** Lines before those of the view: new rows. */
-  private before = 0
-  /** Past the last line of the view, before new rows behind it. */
-  private lineEnd = 0
+  /** The lines with new rows between them, where there are any. */
+  private joined: BesideLines | null = null
   private open: OpenedLines | null = null
 
   /**
    * `size`: lines on a page; null: there are no pages. A page beyond the last is the last. `opened`: rows that are
-   * open, in the order of their lines. `beside`: rows that stand on every page.
+   * open, in the order of their lines. `beside`: rows that stand on every page, some of them below the heads of groups.
    */
   take(
     all: LineReader,
@@ -55,6 +53,7 @@ export class Pager {
     page: number,
     opened: readonly Opened[] = [],
     beside: BesideRows | null = null,
+    groups: GroupLines = new Map(),
   ): void {
     const { lineCount } = all
     this.span = pageSpan(lineCount, size ?? Math.max(1, lineCount), size === null ? 0 : page)
@@ -66,12 +65,21 @@ export class Pager {
     const inner = here.map(({ line }) => line - from + this.above)
     this.open = here.length === 0 ? null : new OpenedLines(window ?? all, inner)
     const lines = this.open ?? window ?? all
-    const joined = beside && beside.rows.length > 0 ? new BesideLines(lines, beside) : null
-    this.before = joined?.before ?? 0
-    this.details = here.map(({ row }, nth) => ({ line: asPageLine(inner[nth] + nth + 1 + this.before), row }))
+    this.joined = null
+    if (beside && beside.rows.length > 0) {
+      const usual = beside.at === 'head' ? 0 : lines.lineCount
+      const rows = beside.rows.map(row => {
+        const path = beside.groupOf(row)
+        const head = path && groups.get(groupName(path))
+        const at = head === null || head === undefined ? ABOVE_LINES : this.onPage(head)
+        return at < 0 ? { row, cut: usual, level: 0 } : { row, cut: at + 1, level: path?.length ?? 0 }
+      })
+      this.joined = new BesideLines(lines, beside, rows)
+    }
+    const outside = (line: number): number => this.joined?.outside(line) ?? line
+    this.details = here.map(({ row }, nth) => ({ line: asPageLine(outside(inner[nth] + nth + 1)), row }))
     this.detailsBefore = opened.filter(({ line }) => line < from).length
-    this.lines = joined ?? lines
-    this.lineEnd = this.before + lines.lineCount
+    this.lines = this.joined ?? lines
   }
 
   /** There are no lines. */
@@ -84,20 +92,25 @@ export class Pager {
     const { from, to } = this.span
     if (!(line >= from && line < to)) return ABOVE_LINES
     const inner = line - from + this.above
-    return asPageLine((this.open?.outside(inner) ?? inner) + this.before)
+    const open = this.open?.outside(inner) ?? inner
+    return asPageLine(this.joined?.outside(open) ?? open)
   }
 
   /** The line of the view that a line of the page is; of what an open row shows, the row’s; none of a new row. */
   ofView(line: PageLine): LineIndex {
-    const at = line - this.before
-    if (at < 0 || line >= this.lineEnd) return NO_LINE
+    if (line < 0 || line >= this.lines.lineCount || this.joined?.isNew(line)) return NO_LINE
+    return this.viewLineOf(this.joined?.inside(line) ?? line)
+  }
+
+  /** The line of the view that a line is when new rows are left out. */
+  private viewLineOf(at: number): LineIndex {
     const inner = this.open?.inside(at) ?? at
     return asLine(Math.max(inner - this.above, 0) + this.span.from)
   }
 
   /** Past the last line of the view that stands before a line of the page. */
   endOfView(line: PageLine): LineIndex {
-    if (line <= this.before) return asLine(this.span.from)
-    return asLine(this.ofView(asPageLine(Math.min(line, this.lineEnd) - 1)) + 1)
+    const before = this.joined?.inside(line) ?? line
+    return before <= 0 ? asLine(this.span.from) : asLine(this.viewLineOf(before - 1) + 1)
   }
 }

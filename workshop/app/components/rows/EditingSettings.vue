@@ -25,7 +25,9 @@ const own = computed(() =>
     .filter(({ expression }) => expression === undefined)
     .map(({ key, title }) => ({ value: key, title: title || key })),
 )
-const chosen = computed(() => (grid.definition?.columns ?? []).flatMap(({ key, edit }) => (edit ? [key] : [])))
+const chosen = computed(() =>
+  (grid.definition?.columns ?? []).flatMap(({ key, edit }) => (edit ? [key] : [])),
+)
 function letChange(keys: readonly string[]): void {
   const { definition } = grid.now
   const columns = definition.columns.map(column => {
@@ -40,6 +42,7 @@ const PLACES = [
   { value: '', title: text.noNewRows },
   { value: 'head', title: text.atTheHead },
   { value: 'foot', title: text.atTheFoot },
+  { value: 'group', title: text.inTheGroup },
 ] as const
 const HOW = ANSWERS.map(value => ({ value, title: text.answers[value] }))
 const LATENCIES = [0, 300, 2000].map(value => ({ value, title: text.after(value) }))
@@ -79,7 +82,9 @@ const setCheck = (nth: number, change: Partial<Editing['checks'][number]>): void
         :model-value="editing.newRows ?? ''"
         :items="PLACES"
         :label="text.newRows"
-        @update:model-value="set({ newRows: $event === 'head' || $event === 'foot' ? $event : undefined })"
+        @update:model-value="
+          set({ newRows: PLACES.find(({ value }) => value !== '' && value === $event)?.value || undefined })
+        "
       />
     </div>
     <VCheckbox

@@ -212,7 +212,7 @@ export class EditWork {
 
   private besideDiffers(): void {
     const { kernel, pending } = this
-    pending.at = kernel.model.definition?.editing.newRows ?? 'head'
+    pending.at = kernel.model.definition?.editing.newRows === 'foot' ? 'foot' : 'head'
     const had = kernel.beside !== null
     const has = pending.typed.newRows().length > 0
     kernel.beside = has ? pending : null

@@ -1,5 +1,5 @@
 import { isInConflict, TypedChanges, type TypedCell, type TypedRow } from '@vast-meadow/engine/editing'
-import type { RowId, Value } from '@vast-meadow/engine'
+import type { GroupPath, RowId, Value } from '@vast-meadow/engine'
 import type { CellMark, EditMarks } from '../../body/row-band.ts'
 import type { BesideRows } from '../../kernel/beside-lines.ts'
 import type { EditingTexts } from '../../kernel/editing-texts.ts'
@@ -19,6 +19,8 @@ export class PendingRows implements EditMarks, BesideRows {
   private readonly texts: EditingTexts
   private readonly showOf: (column: string) => (value: Value) => string
   private nextNew = FIRST_NEW
+  /** By the names of new rows: the groups in which they were begun. */
+  private readonly groups = new Map<string, GroupPath>()
 
   constructor(texts: EditingTexts, showOf: (column: string) => (value: Value) => string) {
     this.texts = texts
@@ -72,6 +74,15 @@ export class PendingRows implements EditMarks, BesideRows {
 
   get rows(): readonly RowId[] {
     return this.typed.newRows().map(({ name }) => this.idOfNew(name))
+  }
+
+  /** A new row was begun in a group. */
+  begunIn(name: string, path: GroupPath): void {
+    this.groups.set(name, path)
+  }
+
+  groupOf(row: RowId): GroupPath | null {
+    return this.groups.get(this.nameOf(row) ?? '') ?? null
   }
 
   text(row: RowId, column: string): string {

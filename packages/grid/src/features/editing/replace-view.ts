@@ -71,6 +71,8 @@ export function openReplace(
   const go = make('button', 'button strong', choices)
   go.textContent = texts.replaceNow
 
+  /** Who has not been there yet has not said that nothing is to stand instead. */
+  let isSaid = false
   let newest = 0
   let timer = 0
   let ready: Replacement | null = null
@@ -79,7 +81,7 @@ export function openReplace(
     const { format } = host
     const tooMany = told !== null && told.found > host.most
     ready = told && !tooMany && told.cells.length > 0 ? told : null
-    go.disabled = ready === null
+    go.disabled = ready === null || !isSaid
     list.replaceChildren()
     if (!told) {
       said.textContent = ''
@@ -135,11 +137,18 @@ export function openReplace(
     clearTimeout(timer)
     timer = window.setTimeout(() => void look().catch(host.failed), LOOK_AFTER_MS)
   }
+  by.addEventListener('focus', () => {
+    isSaid = true
+    go.disabled = ready === null
+  })
   form.addEventListener('input', lookSoon)
   form.addEventListener('submit', event => {
     event.preventDefault()
-    const told = ready
-    if (!told) return
+    const told = isSaid ? ready : null
+    if (!told) {
+      by.focus()
+      return
+    }
     dialog.close()
     host.apply(told).catch(host.failed)
   })

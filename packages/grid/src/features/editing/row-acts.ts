@@ -49,6 +49,7 @@ export class RowActs {
     const step = this.acts.pending.typed.add(
       new Map([...this.startValues(), ...this.groupValues(), ...values]),
     )
+    this.standInGroup(step.row.name)
     this.acts.acted([step], this.acts.texts.added)
     void this.open(step.row.name).catch(this.acts.kernel.failed)
     return step.row.name
@@ -68,6 +69,17 @@ export class RowActs {
     this.acts.acted(steps, this.acts.texts.added)
     return step.row.name
   }
+  /** A new row stands in the group that the keyboard is in, where the builder wants it so. */
+  private standInGroup(name: string): void {
+    const { kernel, pending } = this.acts
+    const { navigator, lines, model } = kernel
+    if (model.definition?.editing.newRows !== 'group' || navigator.line < 0) return
+    const head = lines.groupsAt?.(navigator.line)?.at(-1)
+    if (!head) return
+    pending.begunIn(name, head.path)
+    kernel.holdGroup(head)
+  }
+
   /** In the group that the keyboard is in, its value. */
   private groupValues(): Map<string, Value> {
     const { navigator, lines, model } = this.acts.kernel
