@@ -109,7 +109,8 @@ export class Navigator {
   /** Links and buttons of the focused cell. */
   private widgets(): HTMLElement[] {
     const cell = this.host.element(this.line, this.column)
-    return [...(cell?.querySelectorAll<HTMLElement>('a[href], button:not(:disabled)') ?? [])]
+    const all = [...(cell?.querySelectorAll<HTMLElement>('a[href], button:not(:disabled)') ?? [])]
+    return all.filter(one => one.checkVisibility({ visibilityProperty: true }))
   }
 
   /** Keys while one of several links or buttons of a cell has the focus; false: they mean what they always do. */
