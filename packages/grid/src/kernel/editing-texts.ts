@@ -14,6 +14,7 @@ export const editingTexts = {
   refused: (reason: string): string => `Not saved: ${reason}`,
   toBeDeleted: 'Is deleted when you save',
   newRowMark: 'New, not saved yet',
+  rowStays: 'Goes where it belongs when you leave it',
   edit: 'Change this cell',
   clear: 'Empty these cells',
   fillDown: 'Fill down from the first',

@@ -190,6 +190,7 @@ input, button { font: inherit; color: inherit; }
 .cell.conflict { background-image: repeating-linear-gradient(135deg, color-mix(in srgb, var(--_held) 18%, transparent) 0 4px, transparent 4px 10px); }
 .row.new-row { --_row: var(--_on-tint); }
 .row.new-row :is(.box, .opener, .act) { visibility: hidden; }
+.row.row-stays { outline: 1px dashed var(--_on); outline-offset: -1px; }
 .row.to-go .cell { text-decoration: line-through; color: var(--_faint); }
 .row.saving .cell { opacity: .6; }
 .row.refused, .row.row-wrong { box-shadow: inset 3px 0 var(--_held); }

@@ -201,6 +201,7 @@ export class EditWork {
   private shown(): void {
     const { kernel, pending } = this
     kernel.edits = pending.typed.isEmpty ? null : pending
+    pending.staying = this.stayingRow()
     kernel.screen.body.refresh()
     this.view.show()
     this.view.showHere(this.stands?.id ?? null, kernel.navigator.column)
@@ -219,14 +220,19 @@ export class EditWork {
     if (had || has) kernel.besideDiffers()
   }
 
+  /** The name of the row that the reader is on, where it would go elsewhere as soon as the flow saw what is typed in it. */
+  private stayingRow(): string | null {
+    const { definition } = this.kernel.model
+    const row = this.stands && definition?.editing.seen ? this.pending.rowOf(this.stands.id) : undefined
+    return row && !row.isNew && this.moves(row) ? row.name : null
+  }
+
   /** The engine comes to see what is pending, but for the row that the reader is on where it would move. */
   private tell(): void {
     const { model } = this.kernel
     if (!model.definition?.editing.seen || model.description?.can.commit !== true) return
-    const standing = this.stands ? this.pending.rowOf(this.stands.id) : undefined
-    const held = standing && this.moves(standing) ? standing.name : null
     const rows = this.pending.typed.list()
-    const changes = this.overlay.changesFor(rows, held, model.keyFields, column => this.acts.fieldOf(column))
+    const changes = this.overlay.changesFor(rows, this.stayingRow(), model.keyFields, column => this.acts.fieldOf(column))
     if (!changes) return
     this.telling = this.telling
       .then(() => this.kernel.changes.commit(changes, true))
@@ -259,6 +265,11 @@ export class EditWork {
     if (id === (before?.id ?? null)) return
     this.stands = id === null ? null : { id, line: pager.ofView(navigator.line) }
     if (!before) return
+    const staying = this.stayingRow()
+    if (staying !== this.pending.staying) {
+      this.pending.staying = staying
+      this.kernel.screen.body.refresh()
+    }
     const left = this.pending.rowOf(before.id)
     if (!left) return
     this.tell()

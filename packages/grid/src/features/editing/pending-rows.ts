@@ -14,6 +14,8 @@ export const isNewRow = (id: RowId): boolean => Number(id) < 0
 export class PendingRows implements EditMarks, BesideRows {
   readonly typed = new TypedChanges()
   at: 'head' | 'foot' = 'head'
+  /** The name of the row that stays where it is until the reader leaves it, though it belongs elsewhere by now. */
+  staying: string | null = null
   private readonly names = new Map<RowId, string>()
   private readonly ids = new Map<string, RowId>()
   private readonly texts: EditingTexts
@@ -103,6 +105,7 @@ export class PendingRows implements EditMarks, BesideRows {
     if (row.state !== 'typed') marks.push(row.state)
     if (isInConflict(row)) marks.push('in-conflict')
     if (row.problem) marks.push('row-wrong')
+    if (row.name === this.staying) marks.push('row-stays')
     return marks.map(mark => ` ${mark}`).join('')
   }
 
@@ -148,6 +151,7 @@ export class PendingRows implements EditMarks, BesideRows {
       row.reason !== null && texts.refused(row.reason),
       row.removed && texts.toBeDeleted,
       row.isNew && texts.newRowMark,
+      row.name === this.staying && texts.rowStays,
     ].filter(said => typeof said === 'string')
   }
 
