@@ -232,7 +232,9 @@ export class EditWork {
     const { model } = this.kernel
     if (!model.definition?.editing.seen || model.description?.can.commit !== true) return
     const rows = this.pending.typed.list()
-    const changes = this.overlay.changesFor(rows, this.stayingRow(), model.keyFields, column => this.acts.fieldOf(column))
+    const changes = this.overlay.changesFor(rows, this.stayingRow(), model.keyFields, column =>
+      this.acts.fieldOf(column),
+    )
     if (!changes) return
     this.telling = this.telling
       .then(() => this.kernel.changes.commit(changes, true))
