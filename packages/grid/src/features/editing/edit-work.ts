@@ -108,7 +108,11 @@ export class EditWork {
           before: this.pending.cellOf(id, column)?.now.text ?? model.showOf(column)(before),
         }))
       },
-      apply: async replacement => await replace.apply(column, replacement),
+      apply: async replacement => {
+        await replace.apply(column, replacement)
+        // Others may have changed these cells while what will change was looked at.
+        await this.followRows()
+      },
       failed: kernel.failed,
     })
   }
