@@ -129,6 +129,31 @@ test('what an input method composes is its own until it is done', async ({ page 
   await expect(page.locator('.body .row[aria-rowindex="3"] [aria-colindex="3"]')).toHaveText('花')
 })
 
+test('the calendar of a day opens by pointer and by key, and gives what was picked back to the text', async ({
+  page,
+}) => {
+  await page.addInitScript(() => {
+    HTMLInputElement.prototype.showPicker = function () {
+      // Pickers are the browser's own and no page sees them: this one picks at once.
+      this.value = this.type === 'date' ? '2030-01-02' : '2030-01-02T03:04'
+      this.dispatchEvent(new Event('change'))
+    }
+  })
+  await open(page)
+  const cell = (nth: number) => page.locator(`.body .row[aria-rowindex="3"] [aria-colindex="${nth}"]`)
+  await cell(7).dblclick()
+  await page.getByRole('button', { name: 'Pick a day', includeHidden: true }).click()
+  await expect(page.locator('.edit-field')).toHaveValue('2030-01-02')
+  await expect(page.locator('.edit-field')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(cell(7)).toHaveText('2030-01-02')
+  await cell(8).dblclick()
+  await page.keyboard.press('Alt+ArrowDown')
+  await expect(page.locator('.edit-field')).toHaveValue('2030-01-02 03:04')
+  await page.keyboard.press('Enter')
+  await expect(cell(8)).toContainText('2030-01-02 03:04')
+})
+
 test.describe('by touch', () => {
   test.use({ hasTouch: true, viewport: { width: 360, height: 640 } })
   test('a second tap opens the editor, with the keyboard that fits', async ({ page }) => {

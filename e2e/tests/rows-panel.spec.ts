@@ -61,7 +61,7 @@ test('details, heights, printing and formats are set in the Rows panel, and show
   await page.keyboard.press('Escape')
   const before = (await openers.first().boundingBox())!.y
   await workshop.choose('Rows are as high as', 'roomy')
-  await expect.poll(async () => (await openers.nth(0).boundingBox())!.y).toBeGreaterThan(before)
+  await expect.poll(async () => (await openers.nth(0).boundingBox())?.y ?? 0).toBeGreaterThan(before)
 })
 
 test('an action tells in how many rows its rules hold, and the code that ships has its parts', async ({

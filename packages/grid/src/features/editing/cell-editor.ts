@@ -48,6 +48,8 @@ export class CellEditor {
   private readonly popup: Popup
   private field: HTMLInputElement | HTMLTextAreaElement | null = null
   private part: CellEditorPart | null = null
+  /** Opens the calendar of a day or a moment. */
+  private openCalendar: (() => void) | null = null
   private edited: Edited | null = null
   private choices: readonly string[] = []
   private chosen = -1
@@ -137,6 +139,7 @@ export class CellEditor {
     this.part?.release?.()
     this.part = null
     this.field = null
+    this.openCalendar = null
     this.element.hidden = true
     this.element.replaceChildren()
   }
@@ -193,10 +196,11 @@ export class CellEditor {
     button.ariaLabel = this.texts.openCalendar
     button.textContent = '▾'
     button.onpointerdown = event => event.preventDefault()
-    button.onclick = () => {
+    this.openCalendar = () => {
       native.value = field.value.replace(' ', 'T')
       native.showPicker()
     }
+    button.onclick = this.openCalendar
     native.onchange = () => {
       field.value = native.value.replace('T', ' ')
       field.focus({ preventScroll: true })
@@ -226,6 +230,10 @@ export class CellEditor {
     }
     if (edited.choices && key === 'ArrowDown' && altKey) {
       void this.showChoices('')
+      return 'choosing'
+    }
+    if (this.openCalendar && key === 'ArrowDown' && altKey) {
+      this.openCalendar()
       return 'choosing'
     }
     if (key === 'Escape') {
