@@ -5,4 +5,21 @@ export type SourceProblem =
   | ReadProblem
   | { readonly code: 'recipe-not-valid'; readonly path: string; readonly reason: string }
   | { readonly code: 'no-such-source'; readonly kind: string; readonly kinds: readonly string[] }
+  /** The line to a service, what it answers with, or what it says, is not as it should be. */
+  | { readonly code: 'service-not-reached'; readonly service: string; readonly reason: string }
+  | {
+      readonly code: 'service-refused'
+      readonly service: string
+      readonly status: number
+      /** What the service says itself; empty: nothing. */
+      readonly reason: string
+    }
+  | { readonly code: 'service-unreadable'; readonly service: string; readonly what: string }
+  | {
+      readonly code: 'service-has-no-such-rows'
+      readonly service: string
+      readonly rows: string
+      readonly names: readonly string[]
+    }
+  | { readonly code: 'service-too-many-groups'; readonly service: string; readonly most: number }
   | { readonly code: 'failed'; readonly reason: string }

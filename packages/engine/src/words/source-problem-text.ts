@@ -8,6 +8,23 @@ export function problemText(problem: SourceProblem): string {
       return `The recipe for made-up rows is not valid at ${problem.path || 'its start'}: ${problem.reason}`
     case 'no-such-source':
       return `Rows cannot come from a source of the kind “${problem.kind}”. Give a list of rows, a source of your own with view and ask, or one of the kinds ${problem.kinds.join(', ')}.`
+    case 'service-not-reached':
+      return `${problem.service} could not be reached: ${problem.reason}`
+    case 'service-refused': {
+      const said = problem.reason === '' ? '' : ` It says: ${problem.reason}`
+      if (problem.status === 401 || problem.status === 403)
+        return `${problem.service} wants to know who asks. Sign in, and ask again.${said}`
+      return `${problem.service} answers with status ${problem.status}.${said}`
+    }
+    case 'service-unreadable':
+      return `What ${problem.service} answers to ${problem.what} is not what OData wants it to be.`
+    case 'service-has-no-such-rows': {
+      const { names } = problem
+      const have = names.length === 0 ? 'no entity sets' : names.slice(0, 8).join(', ')
+      return `${problem.service} has no entity set “${problem.rows}”. It has ${have}.`
+    }
+    case 'service-too-many-groups':
+      return `There are more than ${problem.most} groups. Group by a column with fewer values, or by ranges of them.`
     case 'failed':
       return `The rows could not be read: ${problem.reason}`
     default:

@@ -1,0 +1,198 @@
+import type { HeadLine, Line } from '../flow/line.ts'
+import type { CellBlock } from '../question/cells.ts'
+import type { LineReader } from '../source/row-source.ts'
+import type { Value } from '../table/column.ts'
+import type { RowId } from '../table/row-id.ts'
+
+/** Lines of a block: about three screens, so that a scroll of some speed asks a few times a second. */
+export const BLOCK_LINES = 96
+/** Questions on their way at most. */
+const AT_ONCE = 3
+/** What is kept of texts and values, by a rough reckoning of their bytes. */
+const KEPT_BYTES = 24 * 1024 * 1024
+const BYTES_A_CELL = 64
+
+export type FetchBlock = (
+  from: number,
+  to: number,
+  columns: readonly string[],
+  signal: AbortSignal,
+) => Promise<CellBlock>
+
+interface Block {
+  readonly from: number
+  readonly columns: readonly string[]
+  readonly places: ReadonlyMap<string, number>
+  /** Null while it is on its way. */
+  cells: CellBlock | null
+  readonly given: AbortController
+}
+
+/**
+ * Reads lines of a source that is far away: in blocks, ahead of the scroll by its direction and speed, the newest wish
+ * first, at most a few on their way. What is no longer wanted is given up down to the service's own work; what was
+ * read is kept, the least used of it forgotten first.
+ */
+export class BlockReader implements LineReader {
+  readonly lineCount: number
+  private readonly fetchBlock: FetchBlock
+  private readonly onFailed: (error: unknown) => void
+  /** By first line, the one used last at the end. */
+  private readonly blocks = new Map<number, Block>()
+  private readonly listeners = new Set<() => void>()
+  private wishes: { readonly from: number; readonly columns: readonly string[] }[] = []
+  private underWay = 0
+  private kept = 0
+  private lastFrom = 0
+  private lastAt = 0
+  private closed = false
+
+  constructor(lineCount: number, fetchBlock: FetchBlock, onFailed: (error: unknown) => void) {
+    this.lineCount = lineCount
+    this.fetchBlock = fetchBlock
+    this.onFailed = onFailed
+  }
+
+  line(index: number): Line | undefined {
+    const block = this.blockAt(index)
+    return block?.cells?.lines[index - block.from]
+  }
+
+  groupsAt(index: number): readonly HeadLine[] | undefined {
+    const block = this.blockAt(index)
+    if (!block?.cells) return undefined
+    const groups = [...block.cells.groups]
+    for (const line of block.cells.lines.slice(0, index - block.from + 1))
+      if (line.kind === 'head') groups.splice(line.level, groups.length, line)
+      else if (line.kind === 'foot') groups.splice(line.level + 1)
+    return groups
+  }
+
+  text(index: number, _row: RowId, column: string): string | undefined {
+    return this.cell(index, column, ({ texts }) => texts)
+  }
+
+  value(index: number, _row: RowId, column: string): Value | undefined {
+    return this.cell(index, column, ({ values }) => values)
+  }
+
+  want(from: number, to: number, columns: readonly string[]): void {
+    const { forward, reach } = this.travel(from)
+    const first = from - (from % BLOCK_LINES)
+    const starts: number[] = []
+    for (let at = first; at < to; at += BLOCK_LINES) starts.push(at)
+    const end = first + starts.length * BLOCK_LINES
+    for (let i = 0; i < reach; i++) starts.push(forward ? end + i * BLOCK_LINES : first - (i + 1) * BLOCK_LINES)
+    const wanted = starts.filter(at => at >= 0 && at < this.lineCount)
+    this.giveUpBut(new Set(wanted))
+    this.wishes = wanted.flatMap(at => {
+      const held = this.blocks.get(at)
+      const missing = columns.filter(column => !held?.places.has(column))
+      if (held && missing.length === 0) {
+        this.touch(held)
+        return []
+      }
+      // What was read of it is read along, so that there is one block of each line.
+      return [{ from: at, columns: [...(held?.columns ?? []), ...missing] }]
+    })
+    this.fetchNext()
+  }
+
+  onArrive(listener: () => void): () => void {
+    this.listeners.add(listener)
+    return () => this.listeners.delete(listener)
+  }
+
+  close(): void {
+    this.closed = true
+    this.listeners.clear()
+    for (const { given } of this.blocks.values()) given.abort()
+  }
+
+  /** Which way the reader goes, and how many blocks ahead are read: more, the faster it goes. */
+  private travel(from: number): { readonly forward: boolean; readonly reach: number } {
+    const now = performance.now()
+    const moved = from - this.lastFrom
+    const perSecond = (Math.abs(moved) / Math.max(16, now - this.lastAt)) * 1000
+    this.lastFrom = from
+    this.lastAt = now
+    // A jump says nothing of where the reader goes next.
+    const reach = perSecond > BLOCK_LINES * 40 ? 0 : perSecond > BLOCK_LINES ? 2 : 1
+    return { forward: moved >= 0, reach }
+  }
+
+  private giveUpBut(wanted: ReadonlySet<number>): void {
+    for (const block of this.blocks.values()) if (!block.cells && !wanted.has(block.from)) block.given.abort()
+  }
+
+  private fetchNext(): void {
+    while (!this.closed && this.underWay < AT_ONCE) {
+      const next = this.wishes.shift()
+      if (!next) return
+      const held = this.blocks.get(next.from)
+      if (held && next.columns.every(column => held.places.has(column))) continue
+      this.underWay++
+      void this.fetchOne(next.from, next.columns, held ?? null)
+    }
+  }
+
+  private async fetchOne(from: number, columns: readonly string[], held: Block | null): Promise<void> {
+    const block: Block = {
+      from,
+      columns,
+      places: new Map(columns.map((column, place) => [column, place])),
+      cells: null,
+      given: new AbortController(),
+    }
+    // What is there stays until what takes its place has come.
+    if (!held?.cells) this.blocks.set(from, block)
+    try {
+      const to = Math.min(this.lineCount, from + BLOCK_LINES)
+      const cells = await this.fetchBlock(from, to, columns, block.given.signal)
+      if (this.closed) return
+      if (held?.cells) this.forget(held)
+      block.cells = cells
+      this.blocks.delete(from)
+      this.blocks.set(from, block)
+      this.kept += cells.texts.length * BYTES_A_CELL
+      this.makeRoom(block)
+      for (const listener of this.listeners) listener()
+    } catch (error) {
+      if (this.blocks.get(from) === block) this.blocks.delete(from)
+      if (!block.given.signal.aborted && !this.closed) this.onFailed(error)
+    } finally {
+      this.underWay--
+      this.fetchNext()
+    }
+  }
+
+  private makeRoom(but: Block): void {
+    for (const block of this.blocks.values()) {
+      if (this.kept <= KEPT_BYTES) return
+      if (block.cells && block !== but) this.forget(block)
+    }
+  }
+
+  private forget(block: Block): void {
+    if (this.blocks.get(block.from) !== block) return
+    this.blocks.delete(block.from)
+    this.kept -= (block.cells?.texts.length ?? 0) * BYTES_A_CELL
+  }
+
+  private touch(block: Block): void {
+    if (!block.cells) return
+    this.blocks.delete(block.from)
+    this.blocks.set(block.from, block)
+  }
+
+  private blockAt(index: number): Block | undefined {
+    return this.blocks.get(index - (index % BLOCK_LINES))
+  }
+
+  private cell<T>(index: number, column: string, of: (cells: CellBlock) => readonly T[]): T | undefined {
+    const block = this.blockAt(index)
+    const place = block?.places.get(column)
+    if (!block?.cells || place === undefined) return undefined
+    return of(block.cells)[(index - block.from) * block.columns.length + place]
+  }
+}

@@ -1,0 +1,25 @@
+/** Where rows are that a service holds, and how it is reached. */
+export interface ServiceOptions {
+  /** The service's root: `https://data.example.org/odata`. An address without a host is one of the page's own. */
+  readonly address: string
+  /** The name of the entity set whose rows are shown. */
+  readonly rows: string
+  /** How the page asks: a host that signs in gives its own, which adds what the service wants to see. Default: `fetch`. */
+  readonly fetch?: (request: Request) => Promise<Response>
+  /** Sent with every question. */
+  readonly headers?: Readonly<Record<string, string>>
+  /** Hears of every question that was answered: for meters. */
+  readonly onAsked?: (asked: AskedOfService) => void
+}
+
+/** A question that was put to the service. */
+export interface AskedOfService {
+  /** What stands behind the service's address. */
+  readonly path: string
+  /** From asking until the answer was here. */
+  readonly ms: number
+  /** What of it the database took; null: the service does not say. */
+  readonly databaseMs: number | null
+  readonly bytes: number
+  readonly status: number
+}

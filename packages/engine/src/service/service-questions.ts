@@ -1,0 +1,292 @@
+import { asLine, NO_LINE, type LineIndex } from '../flow/line.ts'
+import type { ViewRequest } from '../flow/view-request.ts'
+import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
+import type { ViewId } from '../question/question.ts'
+import type { SourceDescription } from '../question/source-description.ts'
+import { fold, searchWords } from '../search/fold.ts'
+import { RowSet } from '../selection/row-set.ts'
+import type { Value } from '../table/column.ts'
+import { rowsIn, type PackedRows, type RowId, type Rows } from '../table/row-id.ts'
+import { countPacked } from '../table/packed-rows.ts'
+import { CancelledError } from '../work/work.ts'
+import { facetsOfService, profileOfService } from './service-facets.ts'
+import { beforeFilter, filterOf, paramsOf, propertyNamed, rowsQuery } from './rows-query.ts'
+import { recordOf } from './service-record.ts'
+import { summarizeService } from './service-summaries.ts'
+import { traceOfService } from './service-trace.ts'
+import {
+  groupFilter,
+  readBlock,
+  readRows,
+  writersOf,
+  type Json,
+  type ServiceContext,
+  type ServiceView,
+} from './service-view.ts'
+import { valueIn } from './values.ts'
+
+/** Rows that are named one by one in a question at most: more would make it longer than services read. */
+const MOST_NAMED = 500
+/** Rows of a range that are listed. */
+const MOST_LISTED = 10_000
+/** Blocks of lines that are looked through for the next mark. */
+const LINES_LOOKED_AT = 64
+const MOST_LOOKS = 32
+
+export type AnswersOfService = {
+  [Name in QuestionName]?: (args: ArgsOf<Name>, signal?: AbortSignal) => Promise<AnswerOf<Name>>
+}
+
+/** The questions that a service can be asked. */
+export const ANSWERED = [
+  'cells',
+  'description',
+  'explain',
+  'facets',
+  'findMatch',
+  'findRows',
+  'firstFrom',
+  'groupAt',
+  'keysOf',
+  'levelGroups',
+  'linesOf',
+  'nextSelected',
+  'passingAmong',
+  'profile',
+  'records',
+  'rowCells',
+  'rowsBetween',
+  'selectedIn',
+  'summarize',
+  'trace',
+] as const satisfies QuestionName[]
+
+export function answersOf(
+  context: ServiceContext,
+  viewOf: (id: ViewId) => ServiceView,
+  describe: () => SourceDescription,
+  groupsFor: (request: ViewRequest, signal?: AbortSignal) => Promise<ServiceView['grouped']>,
+): Required<Pick<AnswersOfService, (typeof ANSWERED)[number]>> {
+  const { service, schema, keys } = context
+  const query = (request: ViewRequest) => rowsQuery(request, schema, keys)
+  const plain = writersOf(schema)
+
+  /** Rows by their ids, in the order asked; null for those that are gone. */
+  const rowsOf = async (rows: readonly RowId[], signal?: AbortSignal): Promise<(Json | null)[]> => {
+    const found = new Map<RowId, Json>()
+    for (let from = 0; from < rows.length; from += MOST_NAMED) {
+      const $filter = keys.filter(rows.slice(from, from + MOST_NAMED))
+      for (const record of await service.all(schema.rows, { $filter }, signal)) found.set(keys.idOf(record), record)
+    }
+    return rows.map(row => found.get(row) ?? null)
+  }
+
+  const count = async (view: ServiceView, and: readonly string[], signal?: AbortSignal): Promise<number> =>
+    await service.count(schema.rows, paramsOf(view.query, and), signal)
+
+  /** Where a row that passes stands among the rows of a view, and in which group; null: it does not pass. */
+  const placeOf = async (view: ServiceView, row: RowId, signal?: AbortSignal): Promise<LineIndex> => {
+    const params = paramsOf(view.query, [keys.filter([row])])
+    const [record] = await service.all(schema.rows, params, signal)
+    if (!record) return NO_LINE
+    const before = beforeFilter(view.query.order, view.query.order.map(({ property }) => valueIn(record, property)))
+    if (!view.grouped) return asLine(await count(view, [before], signal))
+    const { groups, levels } = view.grouped
+    const path = levels.map(level => level.keyIn(record))
+    const group = groups.find(path)
+    if (group < 0) return NO_LINE
+    const nth = await count(view, [groupFilter(levels, path), before], signal)
+    return asLine(groups.nested.lineOfRow(groups.startOf(levels.length - 1, group) + nth))
+  }
+
+  const named = ({ chunks, names }: PackedRows): RowId[] => [...rowsIn({ kind: 'set', chunks, names })]
+
+  /** Those of some rows that pass; of many, the first alone are asked for. */
+  const passingOf = async (view: ServiceView, rows: readonly RowId[], signal?: AbortSignal): Promise<RowId[]> => {
+    const passing: RowId[] = []
+    for (let from = 0; from < rows.length; from += MOST_NAMED) {
+      const params = paramsOf(view.query, [keys.filter(rows.slice(from, from + MOST_NAMED))])
+      const records = await service.all(schema.rows, { ...params, $select: schema.key.join(',') }, signal)
+      for (const record of records) passing.push(keys.idOf(record))
+    }
+    return passing
+  }
+
+  return {
+    cells: async ({ view: id, from, to, columns }, signal) => {
+      const view = viewOf(id)
+      const writers = writersOf(schema, view.request.binding?.formats)
+      return await readBlock(context, view, writers, from, Math.min(to, view.lineCount), columns, signal)
+    },
+    description: () => Promise.resolve(describe()),
+    explain: async ({ request }, signal) => {
+      const made = query(request)
+      const counted = async (filter: string | undefined): Promise<number> =>
+        await service.count(schema.rows, { $filter: filter, $search: made.search ?? undefined }, signal)
+      const conditions = await Promise.all(
+        Object.keys(request.conditions).flatMap(column => {
+          const filter = made.filters.get(column)
+          if (filter === undefined) return []
+          return [
+            Promise.all([
+              service.count(schema.rows, { $filter: filter }, signal),
+              counted(filterOf(made, { but: column })),
+            ]).then(([meet, without]) => [column, { meet, without, nearest: null }] as const),
+          ]
+        }),
+      )
+      const words = await Promise.all(
+        searchWords(request.search).map(async (word, nth, all) => {
+          const alone = query({ ...request, conditions: {}, search: `"${word}"` })
+          const others = all.filter((_, i) => i !== nth).map(one => `"${one}"`)
+          const rest = query({ ...request, search: others.join(' ') })
+          const of = async (one: typeof alone): Promise<number> =>
+            await service.count(schema.rows, paramsOf(one), signal)
+          const [meet, without] = await Promise.all([of(alone), of(rest)])
+          return { word, meet, without, nearest: null }
+        }),
+      )
+      return { conditions: Object.fromEntries(conditions), words }
+    },
+    facets: ({ request, column, limit, holding }, signal) =>
+      facetsOfService(context, query(request), column, { limit, holding }, request.binding, signal),
+    findMatch: async ({ view: id, search, columns, from, step }, signal) => {
+      const view = viewOf(id)
+      const words = searchWords(search)
+      if (words.length === 0 || columns.length === 0 || view.lineCount === 0) return null
+      const writers = writersOf(schema, view.request.binding?.formats)
+      const isMarked = (text: string): boolean => words.some(word => fold(text).replaceAll('\n', ' ').includes(word))
+      // Every row that passes shows what is searched, so that the next mark is near.
+      let line = Math.min(Math.max(from.line, 0), view.lineCount - 1)
+      for (let looked = 0; looked < MOST_LOOKS; looked++) {
+        const [low, high] =
+          step > 0
+            ? [line, Math.min(view.lineCount, line + LINES_LOOKED_AT)]
+            : [Math.max(0, line - LINES_LOOKED_AT + 1), line + 1]
+        const block = await readBlock(context, view, writers, low, high, columns, signal)
+        const cells = Array.from(block.texts.keys())
+        if (step < 0) cells.reverse()
+        for (const cell of cells) {
+          const at = { line: low + Math.floor(cell / columns.length), column: cell % columns.length }
+          const start = columns.indexOf(from.column)
+          const beyond = step > 0 ? at.line > from.line || at.column > start : at.line < from.line || at.column < start
+          if ((looked > 0 || beyond) && isMarked(block.texts[cell]))
+            return { line: asLine(at.line), column: columns[at.column] }
+        }
+        line = step > 0 ? (high >= view.lineCount ? 0 : high) : low === 0 ? view.lineCount - 1 : low - 1
+      }
+      return null
+    },
+    findRows: async ({ keyFields, keys: wanted }, signal) => {
+      const byKey = keyFields.length === 0 || keyFields.join() === schema.key.join()
+      if (!byKey) return wanted.map(() => null)
+      const ids = wanted.map(key => keys.idOfKey(key))
+      const there = await rowsOf(ids.filter(id => id !== null), signal)
+      let at = 0
+      return ids.map(id => (id !== null && there[at++] !== null ? id : null))
+    },
+    firstFrom: async ({ view: id, column, from, descending }, signal) => {
+      const view = viewOf(id)
+      const property = propertyNamed(schema, column)
+      if (!property || view.grouped || view.passing === 0) return null
+      const order = view.query.order.filter(key => key.property === property)
+      const line = await count(view, [beforeFilter(order.map(key => ({ ...key, descending })), [from])], signal)
+      const [row] = await readRows(context, view, line, line + 1, [property], signal)
+      return row && valueIn(row.record, property) !== null ? { line: asLine(line), row: row.id } : null
+    },
+    groupAt: ({ view: id, path }) => {
+      const groups = viewOf(id).grouped?.groups
+      const group = groups?.find(path) ?? -1
+      return Promise.resolve(groups && group >= 0 ? groups.head(path.length - 1, group) : null)
+    },
+    keysOf: ({ keyFields, rows }, signal) => keysOfRows(rows, keyFields, signal),
+    levelGroups: async ({ request, level, from, to }, signal) => {
+      const grouped = await groupsFor(request, signal)
+      if (!grouped || level >= grouped.levels.length) return { count: 0, groups: [] }
+      return { count: grouped.groups.countOf(level), groups: grouped.groups.listed(level, from, to) }
+    },
+    linesOf: async ({ view: id, rows, ownOnly = false }, signal) => {
+      const view = viewOf(id)
+      const lines = await Promise.all(rows.map(row => placeOf(view, row, signal)))
+      const groups = view.grouped?.groups
+      return lines.map(line => (ownOnly && groups && line >= 0 && groups.at(line).kind !== 'row' ? NO_LINE : line))
+    },
+    nextSelected: async ({ view: id, selected, after }, signal) => {
+      const view = viewOf(id)
+      const rows = await passingOf(view, named(selected).slice(0, MOST_NAMED), signal)
+      const places = await Promise.all(rows.map(async row => ({ row, line: await placeOf(view, row, signal) })))
+      const there = places.filter(({ line }) => line >= 0).sort((a, b) => a.line - b.line)
+      return there.find(({ line }) => line > after) ?? there.at(0) ?? null
+    },
+    passingAmong: async ({ view: id, selected }, signal) => {
+      const passing = new RowSet()
+      passing.addAll({ kind: 'list', rows: await passingOf(viewOf(id), named(selected), signal) })
+      return passing.packed()
+    },
+    profile: ({ column, limit, binding }, signal) => profileOfService(context, column, limit, binding, signal),
+    records: async ({ rows }, signal) =>
+      (await rowsOf(rows, signal)).flatMap(record => (record ? [recordOf(schema, record)] : [])),
+    rowCells: async ({ rows, columns, binding }, signal) => {
+      const writers = binding ? writersOf(schema, binding.formats) : plain
+      const texts: string[] = []
+      const values: Value[] = []
+      for (const record of await rowsOf(rows, signal))
+        for (const column of columns) {
+          const writer = writers.get(column)
+          const value = record && writer ? valueIn(record, writer.property) : null
+          values.push(value)
+          texts.push(record && writer ? writer.show(value) : '')
+        }
+      return { texts, values }
+    },
+    rowsBetween: async ({ view: id, from, to }, signal) => {
+      const view = viewOf(id)
+      const end = Math.min(to, view.lineCount, from + MOST_LISTED)
+      const block = await readBlock(context, view, plain, Math.max(0, from), end, [], signal)
+      return { kind: 'list', rows: block.lines.flatMap(line => (line.kind === 'row' ? [line.row] : [])) }
+    },
+    selectedIn: async ({ view: id, selected, paths }, signal) => {
+      const view = viewOf(id)
+      const groups = view.grouped?.groups
+      const rows = named(selected)
+      const passing =
+        countPacked(selected) === 0 ? [] : await passingOf(view, rows.slice(0, MOST_NAMED), signal)
+      const inGroups = await Promise.all(
+        paths.map(async path => {
+          const group = groups?.find(path) ?? -1
+          if (!groups || !view.grouped || group < 0) return { rows: 0, selected: 0 }
+          const { levels } = view.grouped
+          const of = groups.head(path.length - 1, group).count
+          if (passing.length === 0) return { rows: of, selected: 0 }
+          const and = [groupFilter(levels, path), keys.filter(passing.slice(0, MOST_NAMED))]
+          return { rows: of, selected: await count(view, and, signal) }
+        }),
+      )
+      return { passing: { rows: view.passing, selected: passing.length }, groups: inGroups }
+    },
+    summarize: async ({ request, of, among }, signal) => {
+      const made = query(request)
+      if (!among) return await summarizeService(context, made, await groupsFor(request, signal), of, signal)
+      const rows = [...rowsIn(among)]
+      if (rows.length > MOST_NAMED) return []
+      const some = { ...made, filters: new Map([['', keys.filter(rows)]]), searchFilter: null, search: null }
+      return await summarizeService(context, some, null, of, signal)
+    },
+    trace: async ({ request, view: id, row }, signal) => {
+      const view = viewOf(id)
+      const [record] = await rowsOf([row], signal)
+      if (!record) throw new CancelledError()
+      return await traceOfService(context, view, request, row, record, await placeOf(view, row, signal))
+    },
+  }
+
+  async function keysOfRows(rows: Rows, keyFields: readonly string[], signal?: AbortSignal) {
+    const ids = [...rowsIn(rows)]
+    if (keyFields.length === 0 || keyFields.join() === schema.key.join()) return ids.map(id => keys.keyOf(id))
+    const fields = keyFields.flatMap(key => propertyNamed(schema, key) ?? [])
+    return (await rowsOf(ids, signal)).map(record => {
+      const parts = fields.map(field => (record ? valueIn(record, field) : null))
+      return parts.length === 1 ? parts[0] : parts
+    })
+  }
+}

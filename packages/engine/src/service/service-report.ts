@@ -1,0 +1,44 @@
+import type { FlowReport, StageName, StageReport } from '../flow/request.ts'
+import type { ViewRequest } from '../flow/view-request.ts'
+import type { ServiceSchema } from './schema.ts'
+import type { ServiceView } from './service-view.ts'
+
+/** What each stage did, as far as a service tells: rows in and out, and the time of all of it at the first that worked. */
+export function reportOf(
+  { properties }: ServiceSchema,
+  { searchColumns }: ViewRequest,
+  { query, passing, grouped }: ServiceView,
+  found: number,
+  { total, ms }: { readonly total: number; readonly ms: number },
+): FlowReport {
+  const fields = properties.length
+  const isSearched = query.search !== null || query.searchFilter !== null
+  const searched = isSearched ? found : total
+  const worked: StageName = grouped ? 'groups' : query.filters.size > 0 ? 'conditions' : isSearched ? 'search' : 'rows'
+  const stage = (name: StageName, rowsIn: number, rowsOut: number): StageReport => ({
+    stage: name,
+    rowsIn,
+    rowsOut,
+    ms: name === worked ? ms : 0,
+    fresh: name === worked,
+  })
+  return {
+    stages: [
+      stage('source', total, total),
+      stage('columns', fields, searchColumns.length),
+      stage('search', total, searched),
+      stage('conditions', searched, passing),
+      stage('order', passing, passing),
+      stage('groups', passing, passing),
+      stage('rows', passing, passing),
+    ],
+    passing,
+    total,
+    groups: grouped ? grouped.levels.map((_, level) => grouped.groups.countOf(level)) : [],
+    groupsHeldBack: [],
+    heldBack: {},
+    searchHeldBack: 0,
+    conditionMs: {},
+    conditionProblems: query.problems,
+  }
+}

@@ -1,0 +1,218 @@
+import { bucketFits } from '../group/bucket.ts'
+import type { ViewRequest } from '../flow/view-request.ts'
+import type { ViewId } from '../question/question.ts'
+import type { Count, SourceDescription } from '../question/source-description.ts'
+import { ChangeListeners } from '../source/change-listeners.ts'
+import { SourceError, type CallOptions, type RowSource, type View } from '../source/row-source.ts'
+import { CancelledError } from '../work/work.ts'
+import { keepNewest } from '../work/keep-newest.ts'
+import { errorOf, sure } from '../work/checked.ts'
+import { refusalText } from '../words/refusal-text.ts'
+import { BlockReader } from './block-reader.ts'
+import { groupSteps, levelQuery } from './group-query.ts'
+import { readMetadata } from './read-metadata.ts'
+import { RowKeys } from './row-keys.ts'
+import { paramsOf, propertyNamed, rowsQuery, type RowsQuery } from './rows-query.ts'
+import { serviceAbilities } from './service-abilities.ts'
+import { ServiceGroups, type CountedGroup, type Measures, type ServiceLevel } from './service-groups.ts'
+import type { ServiceOptions } from './service-options.ts'
+import { recordOf } from './service-record.ts'
+import { reportOf } from './service-report.ts'
+import { ANSWERED, answersOf, type AnswersOfService } from './service-questions.ts'
+import { measureGroups, narrowingSteps } from './service-summaries.ts'
+import { readBlock, readRows, writersOf, type ServiceContext, type ServiceView } from './service-view.ts'
+import { Service } from './service.ts'
+import { valueIn } from './values.ts'
+
+/** Groups that a page can lay out; with more, readers would not find their way either. */
+const MOST_GROUPS = 100_000
+const MOST_VIEWS = 8
+const STREAMED_ROWS = 5000
+const SAMPLED_ROWS = 60
+
+let lastView = 0
+
+/**
+ * Rows that a service holds and that no page could: it orders, narrows, groups and counts them by itself, and the page
+ * reads the lines that are looked at. Speaks OData v4.01 (JSON).
+ */
+export function serviceSource(options: ServiceOptions): RowSource {
+  const service = new Service(options)
+  const listeners = new ChangeListeners()
+  const views = new Map<ViewId, ServiceView>()
+  const readers = new Set<BlockReader>()
+  let context: ServiceContext | null = null
+  let answers: AnswersOfService | null = null
+  let described: SourceDescription | null = null
+  let total = 0
+
+  async function open({ signal }: CallOptions = {}): Promise<SourceDescription> {
+    const started = performance.now()
+    const schema = readMetadata(await service.json('$metadata', { $format: 'json' }, signal), options.rows, service.name)
+    const made: ServiceContext = { service, schema, keys: new RowKeys(schema) }
+    const query = rowsQuery(PLAIN_REQUEST, schema, made.keys)
+    const [count, rows] = await Promise.all([
+      service.count(schema.rows, {}, signal),
+      readRows(made, { query, grouped: null }, 0, SAMPLED_ROWS, schema.properties, signal),
+    ])
+    total = count
+    context = made
+    answers = answersOf(
+      made,
+      viewOf,
+      () => sure(described),
+      (asked, given) => groupsOf(made, asked, rowsQuery(asked, schema, made.keys), given),
+    )
+    const writers = writersOf(schema)
+    described = {
+      fields: schema.properties.map(({ field }) => field),
+      total: { kind: 'exact', rows: total },
+      can: serviceAbilities(schema.can, service.name, ANSWERED),
+      where: `the service at ${service.name}`,
+      bytes: 0,
+      columnBytes: {},
+      ms: performance.now() - started,
+      notes: schema.leftOut.length > 0 ? [`Left out, because no cell can show them: ${schema.leftOut.join(', ')}.`] : [],
+      reading: null,
+      samples: schema.properties.map(property => {
+        const show = sure(writers.get(property.field.key)).show
+        return rows.map(({ record }) => show(valueIn(record, property)))
+      }),
+    }
+    return described
+  }
+
+  function viewOf(id: ViewId): ServiceView {
+    const view = views.get(id)
+    if (!view) throw new CancelledError()
+    return view
+  }
+
+  async function view(request: ViewRequest, { signal }: CallOptions = {}): Promise<View> {
+    const at = sure(context)
+    const query = rowsQuery(request, at.schema, at.keys)
+    const started = performance.now()
+    const searched = searchCount(at, query, signal)
+    const grouped = await groupsOf(at, request, query, signal)
+    const passing = grouped ? grouped.groups.rowCount : await passingCount(at, query, signal)
+    const kept: ServiceView = {
+      request,
+      query,
+      passing,
+      lineCount: grouped ? grouped.groups.lineCount : passing,
+      grouped,
+    }
+    const ms = performance.now() - started
+    const id = ++lastView as ViewId
+    views.set(id, kept)
+    keepNewest(views, MOST_VIEWS)
+    const writers = writersOf(at.schema, request.binding?.formats)
+    const reader = new BlockReader(
+      kept.lineCount,
+      (from, to, columns, given) => readBlock(at, kept, writers, from, to, columns, given),
+      error => listeners.tell({ problem: errorOf(error).message }),
+    )
+    readers.add(reader)
+    const exact = (rows: number): Count => ({ kind: 'exact', rows })
+    return {
+      id,
+      fields: at.schema.properties.map(({ field }) => field),
+      problems: (request.binding?.computed ?? []).map(({ key }) => ({
+        key,
+        problem: { code: 'source-cannot-compute', at: { from: 0, to: 0 } },
+      })),
+      counts: { total: exact(total), passing: exact(passing), lines: exact(kept.lineCount) },
+      report: reportOf(at.schema, request, kept, (await searched) ?? passing, { total, ms }),
+      lines: reader,
+      close() {
+        reader.close()
+        readers.delete(reader)
+        views.delete(id)
+      },
+    }
+  }
+
+  async function passingCount(at: ServiceContext, query: RowsQuery, signal?: AbortSignal): Promise<number> {
+    const params = paramsOf(query)
+    if (params.$filter === undefined && params.$search === undefined) return total
+    return await service.count(at.schema.rows, params, signal)
+  }
+
+  /** How many rows the search finds, where conditions narrow them further. */
+  async function searchCount(at: ServiceContext, query: RowsQuery, signal?: AbortSignal): Promise<number | null> {
+    const isSearched = query.search !== null || query.searchFilter !== null
+    if (!isSearched) return total
+    if (query.filters.size === 0) return null
+    return await service.count(at.schema.rows, paramsOf({ ...query, filters: new Map() }), signal)
+  }
+
+  async function groupsOf(
+    at: ServiceContext,
+    request: ViewRequest,
+    query: RowsQuery,
+    signal?: AbortSignal,
+  ): Promise<ServiceView['grouped']> {
+    const levels = request.groups.flatMap((level): ServiceLevel[] => {
+      const property = propertyNamed(at.schema, level.from ?? level.column)
+      if (!property || property.field.type === 'tags') return []
+      const bucket = bucketFits(level.bucket, property.field.type) ? level.bucket : ({ by: 'value' } as const)
+      return [{ level, property, bucket }]
+    })
+    if (levels.length === 0) return null
+    const queries = levels.map(levelQuery)
+    const steps = groupSteps(queries, ['$count as rows'], narrowingSteps(query))
+    const [records, ...measures] = await Promise.all([
+      service.all(at.schema.rows, { $apply: steps, $top: String(MOST_GROUPS + 1) }, signal),
+      ...levels.map(({ level }, nth) => {
+        const { by } = level.order
+        const named = queries.slice(0, nth + 1)
+        return typeof by === 'object' ? measureGroups(at, query, named, by, signal) : new Map<string, number>()
+      }),
+    ])
+    if (records.length > MOST_GROUPS)
+      throw new SourceError({ code: 'service-too-many-groups', service: service.name, most: MOST_GROUPS })
+    const counted = records.map(
+      (record): CountedGroup => ({ keys: queries.map(one => one.keyIn(record)), rows: Number(record.rows) }),
+    )
+    const binding = request.binding ?? { formats: {}, computed: [] }
+    const groups = new ServiceGroups(levels, counted, measures as Measures[], request.open, binding)
+    return { groups, levels: queries }
+  }
+
+  const source: RowSource = {
+    open,
+    view,
+    async ask(question, args, { signal } = {}) {
+      const answer = answers?.[question]
+      if (!answer) throw new RangeError(refusalText({ code: 'service-cannot', service: service.name }))
+      return await answer(args, signal)
+    },
+    async *stream({ request, chunk = STREAMED_ROWS }, { signal } = {}) {
+      const at = sure(context)
+      const query = rowsQuery(request, at.schema, at.keys)
+      for (let from = 0; ; from += chunk) {
+        const rows = await readRows(at, { query, grouped: null }, from, from + chunk, at.schema.properties, signal)
+        if (rows.length > 0) yield rows.map(({ record }) => recordOf(at.schema, record))
+        if (rows.length < chunk) return
+      }
+    },
+    commit: () => Promise.reject(new RangeError(refusalText({ code: 'service-cannot', service: service.name }))),
+    onChange: listener => listeners.add(listener),
+    close() {
+      listeners.clear()
+      for (const reader of readers) reader.close()
+      readers.clear()
+      views.clear()
+    },
+  }
+  return source
+}
+
+const PLAIN_REQUEST: ViewRequest = {
+  order: [],
+  conditions: {},
+  search: '',
+  searchColumns: [],
+  groups: [],
+  open: { levels: null, except: [] },
+}

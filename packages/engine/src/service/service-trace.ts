@@ -1,0 +1,42 @@
+import type { LineIndex } from '../flow/line.ts'
+import type { ViewRequest } from '../flow/view-request.ts'
+import type { Trace } from '../question/trace.ts'
+import { Engine } from '../source/engine.ts'
+import { asRowId, type RowId } from '../table/row-id.ts'
+import { runSliced } from '../work/work.ts'
+import { tableOfRecords } from './table-of-records.ts'
+import type { Json, ServiceContext, ServiceView } from './service-view.ts'
+
+/** Why a row is where it is: the page's own engine looks at that one row, the service has told where it stands. */
+export async function traceOfService(
+  { schema }: ServiceContext,
+  view: ServiceView,
+  request: ViewRequest,
+  row: RowId,
+  record: Json,
+  line: LineIndex,
+): Promise<Trace> {
+  const table = tableOfRecords(schema.properties, [record])
+  const engine = new Engine({ table, notes: [], reading: null })
+  await engine.prepare(request)
+  const alone = { ...request, groups: [], among: undefined }
+  const { id } = await runSliced(engine.makeView(alone))
+  const told = await runSliced(engine.ask('trace', { request: alone, view: id, row: asRowId(0) }))
+  const groups = view.grouped
+  const path = groups ? groups.levels.map(level => level.keyIn(record)) : []
+  return {
+    ...told,
+    row,
+    among: request.among ? line >= 0 : null,
+    passes: line >= 0,
+    line,
+    groups: groups && line >= 0
+      ? path.flatMap((_, level) => {
+          const group = groups.groups.find(path.slice(0, level + 1))
+          if (group < 0) return []
+          const { column, value, shown, rest, count, open } = groups.groups.head(level, group)
+          return [{ column, value, shown, rest, count, open }]
+        })
+      : [],
+  }
+}

@@ -1,0 +1,190 @@
+import type { SourceProblem } from '../read/source-problem.ts'
+import { SourceError } from '../source/row-source.ts'
+import { errorOf, isRecord } from '../work/checked.ts'
+import { CancelledError } from '../work/work.ts'
+import type { ServiceOptions } from './service-options.ts'
+
+/** An address longer than this is sent as the body of a question: servers and what stands between them cut it. */
+const MOST_ADDRESS = 6000
+/** Pauses before a question that could not be put is put again. */
+const PAUSES_MS = [300, 1200, 4000]
+/** Links to further records that are followed. */
+const MOST_PAGES = 10_000
+/** Answers after which asking again may help. */
+const PASSING = new Set([408, 425, 429, 502, 503, 504])
+
+export type Params = Readonly<Record<string, string | undefined>>
+
+export interface Answer {
+  readonly text: string
+  readonly type: string
+  readonly ms: number
+}
+
+/** Puts questions to one service. All of them only read, so that each can be put again when the line failed. */
+export class Service {
+  readonly name: string
+  private readonly options: ServiceOptions
+  private readonly root: URL
+
+  constructor(options: ServiceOptions) {
+    this.options = options
+    this.root = new URL(`${options.address.replace(/\/+$/, '')}/`, globalThis.location?.href)
+    this.name = this.root.host
+  }
+
+  /** The answer to a question as JSON. Rejects with `SourceError`, or `CancelledError`. */
+  async json(path: string, params: Params, signal?: AbortSignal): Promise<Record<string, unknown>> {
+    const { text } = await this.ask(path, params, signal)
+    const problem: SourceProblem = { code: 'service-unreadable', service: this.name, what: path }
+    let body: unknown
+    try {
+      body = JSON.parse(text)
+    } catch {
+      throw new SourceError(problem)
+    }
+    if (!isRecord(body)) throw new SourceError(problem)
+    return body
+  }
+
+  /** All records of an answer, those behind its links included. */
+  async all(path: string, params: Params, signal?: AbortSignal): Promise<readonly Record<string, unknown>[]> {
+    const records: Record<string, unknown>[] = []
+    let at = 0
+    for (let link: unknown = null; ; at++) {
+      const given: Params = typeof link === 'string' ? paramsIn(link) : params
+      const body = await this.json(path, given, signal)
+      if (Array.isArray(body.value)) records.push(...body.value.filter(isRecord))
+      link = body['@nextLink'] ?? body['@odata.nextLink']
+      if (typeof link !== 'string') return records
+      if (at > MOST_PAGES) throw new SourceError({ code: 'service-unreadable', service: this.name, what: path })
+    }
+  }
+
+  /** How many rows pass. */
+  async count(rows: string, params: Params, signal?: AbortSignal): Promise<number> {
+    if (this.isLong(`${rows}/$count`, params)) {
+      // Only records can be asked for in the body of a question: none of them, but how many there are.
+      const body = await this.json(rows, { ...params, $count: 'true', $top: '0' }, signal)
+      return this.sureNumber(body['@count'] ?? body['@odata.count'], rows)
+    }
+    const { text } = await this.ask(`${rows}/$count`, params, signal)
+    return this.sureNumber(text.replace(/^\uFEFF/, '').trim() || null, rows)
+  }
+
+  private sureNumber(given: unknown, what: string): number {
+    const value = given === null || given === undefined ? NaN : Number(given)
+    if (Number.isFinite(value)) return value
+    throw new SourceError({ code: 'service-unreadable', service: this.name, what })
+  }
+
+  async ask(path: string, params: Params, signal?: AbortSignal): Promise<Answer> {
+    for (let tried = 0; ; tried++) {
+      try {
+        return await this.askOnce(path, params, signal)
+      } catch (error) {
+        if (signal?.aborted) throw new CancelledError()
+        const pause = PAUSES_MS.at(tried)
+        if (pause === undefined || !(error instanceof SourceError) || !mayPass(error.problem)) throw error
+        await delay(pause, signal)
+      }
+    }
+  }
+
+  private async askOnce(path: string, params: Params, signal?: AbortSignal): Promise<Answer> {
+    const started = performance.now()
+    const request = this.requestFor(path, params, signal)
+    let response: Response
+    let text: string
+    try {
+      response = await (this.options.fetch ?? fetch)(request)
+      text = await response.text()
+    } catch (error) {
+      if (signal?.aborted) throw new CancelledError()
+      throw new SourceError({
+        code: 'service-not-reached',
+        service: this.name,
+        reason: errorOf(error).message,
+      })
+    }
+    const ms = performance.now() - started
+    this.options.onAsked?.({
+      path: decodeURIComponent(`${path}${this.queryOf(params)}`.replaceAll('+', ' ')),
+      ms,
+      databaseMs: databaseTime(response.headers.get('server-timing')),
+      bytes: text.length,
+      status: response.status,
+    })
+    if (!response.ok)
+      throw new SourceError({
+        code: 'service-refused',
+        service: this.name,
+        status: response.status,
+        reason: reasonIn(text),
+      })
+    return { text, type: response.headers.get('content-type') ?? '', ms }
+  }
+
+  private requestFor(path: string, params: Params, signal?: AbortSignal): Request {
+    const query = this.queryOf(params)
+    const headers = {
+      accept: 'application/json;odata.metadata=minimal;IEEE754Compatible=true',
+      'odata-maxversion': '4.01',
+      ...this.options.headers,
+    }
+    const address = new URL(path, this.root).href
+    if (!this.isLong(path, params)) return new Request(address + query, { headers, signal })
+    return new Request(`${address}/$query`, {
+      method: 'POST',
+      body: query.slice(1),
+      headers: { ...headers, 'content-type': 'text/plain' },
+      signal,
+    })
+  }
+
+  private isLong(path: string, params: Params): boolean {
+    return this.root.href.length + path.length + this.queryOf(params).length > MOST_ADDRESS
+  }
+
+  private queryOf(params: Params): string {
+    const given = Object.entries(params).filter((pair): pair is [string, string] => pair[1] !== undefined)
+    if (given.length === 0) return ''
+    return `?${given.map(([name, value]) => `${name}=${encodeURIComponent(value)}`).join('&')}`
+  }
+}
+
+/** What a link to further records asks; it leads to the same place. */
+const paramsIn = (link: string): Params => Object.fromEntries(new URL(link, 'https://service').searchParams)
+
+const mayPass = (problem: SourceProblem): boolean =>
+  problem.code === 'service-not-reached' || (problem.code === 'service-refused' && PASSING.has(problem.status))
+
+/** What the service says of its failure, where it says it as the protocol wants. */
+function reasonIn(text: string): string {
+  try {
+    const body: unknown = JSON.parse(text)
+    if (isRecord(body) && isRecord(body.error)) return String(body.error.message ?? '')
+  } catch {
+    // It says nothing that can be shown.
+  }
+  return ''
+}
+
+function databaseTime(header: string | null): number | null {
+  const found = /(?:^|,)\s*db\s*;[^,]*dur=([\d.]+)/.exec(header ?? '')
+  return found ? Number(found[1]) : null
+}
+
+function delay(ms: number, signal?: AbortSignal): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const timer = setTimeout(resolve, ms)
+    signal?.addEventListener(
+      'abort',
+      () => {
+        clearTimeout(timer)
+        reject(new CancelledError())
+      },
+      { once: true },
+    )
+  })
+}

@@ -1,0 +1,52 @@
+import type { RawBuilder } from 'kysely'
+
+/** A part of a statement; values in it are parameters. */
+export type Sql = RawBuilder<unknown>
+
+export type DatePart = 'year' | 'month' | 'day' | 'hour' | 'minute' | 'second'
+export const PERIODS = ['year', 'quarter', 'month', 'week', 'day', 'hour'] as const
+export type Period = (typeof PERIODS)[number]
+
+export const RECURRING_PARTS = ['quarter', 'month', 'week', 'weekday', 'day', 'hour'] as const
+export type RecurringPart = (typeof RECURRING_PARTS)[number]
+
+/** What an engine does otherwise than the grid's own engine does in the page. */
+export interface Differences {
+  /** How texts are ordered, in a sentence. */
+  readonly order: string
+  /** How far a sum may lie from another, as a part of the sum of what was added. */
+  readonly sums: number
+}
+
+/** What must be said otherwise in each engine. All else of a statement is the same everywhere. */
+export interface Dialect {
+  readonly name: string
+  readonly differences: Differences
+  /** A text without case, accents and strokes. */
+  fold(text: Sql): Sql
+  /** By what a text is ordered and compared as greater or less. */
+  collated(text: Sql): Sql
+  contains(text: Sql, part: Sql): Sql
+  starts(text: Sql, part: Sql): Sql
+  ends(text: Sql, part: Sql): Sql
+  /** Position of a part, counted from 0; −1: it is not in it. */
+  position(text: Sql, part: Sql): Sql
+  /** Whether a pattern in RE2 syntax matches somewhere; null: the engine has no patterns that take linear time. */
+  matches: ((text: Sql, pattern: Sql) => Sql) | null
+  datePart(part: DatePart, of: Sql): Sql
+  /** The day, or the moment, with which the period around a date begins. */
+  startOf(period: Period, of: Sql): Sql
+  /** The number of a period within the one that holds it: of a month in its year, of a day in its week from Monday on. */
+  partOf(part: RecurringPart, of: Sql): Sql
+  /** The types of casts. */
+  readonly types: Readonly<
+    Record<'text' | 'integer' | 'number' | 'boolean' | 'date' | 'time' | 'moment' | 'wall', Sql>
+  >
+  /** Whether any of several texts is met; `test` is given one. */
+  anyOf(texts: Sql, test: (one: Sql) => Sql): Sql
+  median(of: Sql): Sql
+  quantile(of: Sql, at: number): Sql
+  deviation(of: Sql): Sql
+  /** The least or the greatest of texts by the collation. */
+  extreme(which: 'min' | 'max', text: Sql): Sql
+}

@@ -1,0 +1,33 @@
+/** What is wrong with a question: a code, and the facts that a sentence needs. Nothing of statements or paths. */
+export type QuestionProblem =
+  | { readonly code: 'unreadable'; readonly option: string; readonly at: number; readonly near: string }
+  | { readonly code: 'too-deep'; readonly option: string; readonly most: number }
+  | { readonly code: 'no-such-property'; readonly name: string }
+  | { readonly code: 'no-such-function'; readonly name: string }
+  | { readonly code: 'wrong-type'; readonly what: string; readonly given: string }
+  | { readonly code: 'not-a-literal'; readonly text: string }
+  | { readonly code: 'not-a-pattern'; readonly text: string }
+  | { readonly code: 'unknown-option'; readonly name: string }
+  | { readonly code: 'wrong-number'; readonly option: string; readonly text: string }
+  | { readonly code: 'not-offered'; readonly what: string }
+  | { readonly code: 'no-such-table'; readonly name: string }
+  | { readonly code: 'no-such-row' }
+  | { readonly code: 'not-allowed' }
+  | { readonly code: 'method-not-allowed'; readonly method: string }
+  | { readonly code: 'too-many-rows'; readonly most: number }
+  | { readonly code: 'too-long' }
+  | { readonly code: 'too-slow'; readonly seconds: number }
+  | { readonly code: 'too-busy' }
+  | { readonly code: 'engine-gone' }
+  | { readonly code: 'given-up' }
+  | { readonly code: 'failed' }
+
+/** A question that is not answered, and why. */
+export class QuestionError extends Error {
+  override readonly name = 'QuestionError'
+  readonly problem: QuestionProblem
+  constructor(problem: QuestionProblem) {
+    super(problem.code)
+    this.problem = problem
+  }
+}

@@ -1,0 +1,54 @@
+import { sql } from 'kysely'
+import type { Sql } from '../dialect/dialect.ts'
+import type { Expression } from '../language/expression.ts'
+import type { OrderItem } from '../language/parse-order.ts'
+import { QuestionError } from '../language/problem.ts'
+import { expressionSql, orderedSql } from './expression-sql.ts'
+import { columnOf, type Scope, type Typed } from './scope.ts'
+
+/** A key of an order, and where rows without a value come. */
+interface OrderKey {
+  readonly of: Typed
+  readonly descending: boolean
+  readonly missing: 'first' | 'last'
+}
+
+/** An order as a statement says it; it ends in `last`, so that no two rows stand beside one another by chance. */
+export function orderSql(items: readonly OrderItem[], last: readonly string[], scope: Scope): Sql[] {
+  const keys = orderKeys(items, scope)
+  const named = new Set(items.flatMap(({ by }) => (by.kind === 'property' ? [by.name] : [])))
+  for (const name of last)
+    if (!named.has(name)) keys.push({ of: columnOf(scope, name), descending: false, missing: 'first' })
+  return keys.map(({ of, descending, missing }) => {
+    const by = orderedSql(of, scope)
+    return sql`${by} ${sql.raw(descending ? 'desc' : 'asc')} nulls ${sql.raw(missing)}`
+  })
+}
+
+function orderKeys(items: readonly OrderItem[], scope: Scope): OrderKey[] {
+  const keys: OrderKey[] = []
+  for (let i = 0; i < items.length; i++) {
+    const { by, descending } = items[i]
+    const next = items.at(i + 1)
+    const asked = askedForMissing(by)
+    // “Whether it is missing, and then by it” is one key to engines, which read it from an index.
+    if (asked !== null && next?.by.kind === 'property' && next.by.name === asked) {
+      const of = columnOf(scope, asked)
+      keys.push({ of, descending: next.descending, missing: descending ? 'first' : 'last' })
+      i++
+      continue
+    }
+    const of = expressionSql(by, scope)
+    if (of.type === 'tags') throw new QuestionError({ code: 'wrong-type', what: 'text', given: 'tags' })
+    // No value is less than any, as the protocol says.
+    keys.push({ of, descending, missing: descending ? 'last' : 'first' })
+  }
+  return keys
+}
+
+/** The property of which an expression asks whether it is missing. */
+function askedForMissing(by: Expression): string | null {
+  if (by.kind !== 'binary' || by.operator !== 'eq') return null
+  const isNull = by.right.kind === 'literal' && by.right.type === 'null'
+  return isNull && by.left.kind === 'property' ? by.left.name : null
+}

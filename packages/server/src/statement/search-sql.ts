@@ -1,0 +1,29 @@
+import { sql } from 'kysely'
+import type { Sql } from '../dialect/dialect.ts'
+import type { SearchTerm } from '../language/parse-search.ts'
+import type { Scope } from './scope.ts'
+
+/** Rows of which every word stands in some text or tag, without regard to case and accents. */
+export function searchSql(term: SearchTerm, scope: Scope): Sql {
+  switch (term.kind) {
+    case 'not':
+      return sql`not ${searchSql(term.of, scope)}`
+    case 'and':
+    case 'or': {
+      const sides = term.terms.map(one => searchSql(one, scope))
+      return sql`(${sql.join(sides, term.kind === 'and' ? sql` and ` : sql` or `)})`
+    }
+    default:
+      return wordSql(term.text, scope)
+  }
+}
+
+function wordSql(word: string, { dialect, columns }: Scope): Sql {
+  const wanted = dialect.fold(sql`${word}`)
+  const holds = (text: Sql): Sql => dialect.contains(dialect.fold(text), wanted)
+  const places = [...columns.values()].flatMap(({ sql: of, type }) => {
+    if (type === 'text') return [sql`coalesce(${holds(of)}, false)`]
+    return type === 'tags' ? [sql`coalesce(${dialect.anyOf(of, holds)}, false)`] : []
+  })
+  return places.length === 0 ? sql`false` : sql`(${sql.join(places, sql` or `)})`
+}

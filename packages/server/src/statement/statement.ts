@@ -1,0 +1,98 @@
+import {
+  DummyDriver,
+  Kysely,
+  PostgresAdapter,
+  PostgresIntrospector,
+  PostgresQueryCompiler,
+  sql,
+} from 'kysely'
+import type { Dialect, Sql } from '../dialect/dialect.ts'
+import type { Expression } from '../language/expression.ts'
+import type { Query } from '../language/query.ts'
+import type { ServedTable } from '../tables/served-table.ts'
+import { applySql, type Rowset } from './apply-sql.ts'
+import { conditionSql } from './expression-sql.ts'
+import { orderSql } from './order-sql.ts'
+import { columnOf, columnsOf, type Scope } from './scope.ts'
+import { searchSql } from './search-sql.ts'
+
+/** A statement as an engine takes it: text with `$1`, `$2` …, and what stands for them. */
+export interface Statement {
+  readonly text: string
+  readonly values: readonly unknown[]
+}
+
+/** A statement and what its columns are called. */
+export interface RowsStatement extends Statement {
+  readonly columns: readonly string[]
+}
+
+/** It only writes statements; engines of this package run them. */
+const writer = new Kysely({
+  dialect: {
+    createAdapter: () => new PostgresAdapter(),
+    createDriver: () => new DummyDriver(),
+    createIntrospector: db => new PostgresIntrospector(db),
+    createQueryCompiler: () => new PostgresQueryCompiler(),
+  },
+})
+
+function written(statement: Sql): Statement {
+  const { sql: text, parameters } = statement.compile(writer)
+  return { text, values: parameters }
+}
+
+/** What is asked of a table, by whom. */
+export interface Asked {
+  readonly table: ServedTable
+  readonly query: Query
+  /** What the asker may see at all; null: every row. */
+  readonly rule: Expression | null
+}
+
+/** The rows that pass what is asked, and after what they are turned into. */
+function passing({ table, query, rule }: Asked, dialect: Dialect): { rows: Rowset; scope: Scope } {
+  const scope = { dialect, columns: columnsOf(table) }
+  const base = { from: sql.id(...table.source), columns: scope.columns }
+  const wheres: Sql[] = []
+  if (rule) wheres.push(conditionSql(rule, scope))
+  if (query.apply.length === 0) {
+    if (query.filter) wheres.push(conditionSql(query.filter, scope))
+    if (query.search) wheres.push(searchSql(query.search, scope))
+    return { rows: narrowed(base, wheres), scope }
+  }
+  // The protocol has `$apply` evaluated before the other options.
+  const rows = applySql(narrowed(base, wheres), query.apply, scope)
+  const after = { dialect, columns: rows.columns }
+  const later: Sql[] = []
+  if (query.filter) later.push(conditionSql(query.filter, after))
+  if (query.search) later.push(searchSql(query.search, after))
+  return { rows: narrowed(rows, later), scope: after }
+}
+
+const narrowed = ({ from, columns }: Rowset, wheres: readonly Sql[]): Rowset =>
+  wheres.length === 0
+    ? { from, columns }
+    : { from: sql`(select * from ${from} where ${sql.join(wheres, sql` and `)}) as t`, columns }
+
+/** How many rows pass. */
+export function countStatement(asked: Asked, dialect: Dialect): Statement {
+  const { rows } = passing(asked, dialect)
+  return written(sql`select count(*) as n from ${rows.from}`)
+}
+
+/** Rows `skip` up to `skip + top` of those that pass, in their order. */
+export function rowsStatement(asked: Asked, dialect: Dialect, top: number): RowsStatement {
+  const { query, table } = asked
+  const { rows, scope } = passing(asked, dialect)
+  const turned = query.apply.length > 0
+  const names = query.select ? withKey(query.select, turned ? [] : table.key) : [...rows.columns.keys()]
+  for (const name of names) columnOf(scope, name)
+  const order = orderSql(query.order, turned ? [] : table.key, scope)
+  const list = sql.join(names.map(name => sql.id(name)))
+  const ordered = order.length > 0 ? sql`order by ${sql.join(order)}` : sql``
+  const limit = sql`limit ${sql.lit(top)} offset ${sql.lit(query.skip)}`
+  return { ...written(sql`select ${list} from ${rows.from} ${ordered} ${limit}`), columns: names }
+}
+
+const withKey = (names: readonly string[], key: readonly string[]): string[] => [...new Set([...names, ...key])]
