@@ -25,6 +25,7 @@ const ROOMS = [
   'definition',
   'words',
   'source',
+  'service',
   'worker',
 ]
 
@@ -120,6 +121,13 @@ export default ts.config(
     rules: forbid(
       ['^node:', '^@vast-meadow/workshop', '/src/'],
       'The Vue package imports engine and grid by their package names.',
+    ),
+  },
+  {
+    files: ['packages/server/src/**/*.ts'],
+    rules: forbid(
+      ['^vue', '^@vast-meadow/', '/engine/src'],
+      'The server stands on its own: it shares a protocol with the engine, no code.',
     ),
   },
   {

@@ -1,4 +1,11 @@
-export { serveTables, type Handler, type ServeLimits, type ServeOptions, type TableGiven } from './handler/serve-tables.ts'
+export {
+  serveTables,
+  type Handler,
+  type Preparing,
+  type ServeLimits,
+  type ServeOptions,
+  type TableGiven,
+} from './handler/serve-tables.ts'
 export type { Access, TableAccess } from './handler/access.ts'
 export type { Answered, SqlEngine } from './engine/engine.ts'
 export type { Dialect, Differences } from './dialect/dialect.ts'

@@ -39,6 +39,20 @@ export const demos: readonly Demo[] = [
       }),
   },
   {
+    name: 'sightings',
+    title: words.demos.sightingsOnTheServer,
+    about: words.demos.heldByADatabase,
+    rows: 20_000_000,
+    columns: survey.columns.length,
+    sizes: [20_000_000],
+    open: () =>
+      Promise.resolve({
+        origin: { kind: 'service', address: '/api/service', rows: 'sightings' },
+        definition: { ...surveyGrid, title: words.demos.sightingsOnTheServer },
+        file: null,
+      }),
+  },
+  {
     name: 'probes',
     title: words.demos.soilProbes,
     about: words.demos.fewRowsByComparisonBut,

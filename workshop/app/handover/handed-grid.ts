@@ -14,18 +14,22 @@ export interface HandedGrid {
 /** The options of `mountMeadow` that can be written as JSON; a file's rows are fetched apart. */
 export function optionsJson(grid: HandedGrid): object {
   const { definition, origin } = grid
-  const source =
-    origin.kind !== 'recipe'
-      ? undefined
-      : origin.computed
-        ? { kind: 'computed', recipe: origin.recipe, latencyMs: origin.latencyMs }
-        : { kind: 'recipe', recipe: origin.recipe }
+  const source = sourceJson(origin)
   return {
     definition: leanDefinition(definition),
     ...(source ? { source } : {}),
     // A link that a reader copies is read from the page's address.
     ...(keepsArrangements(grid) ? { link: 'view' } : {}),
   }
+}
+
+/** Where rows come from, as far as JSON says it. */
+function sourceJson(origin: Origin): object | undefined {
+  if (origin.kind === 'service') return origin
+  if (origin.kind !== 'recipe') return undefined
+  return origin.computed
+    ? { kind: 'computed', recipe: origin.recipe, latencyMs: origin.latencyMs }
+    : { kind: 'recipe', recipe: origin.recipe }
 }
 
 /** Whether readers keep arrangements by name, which takes a place to keep them in. */

@@ -1,3 +1,5 @@
+import { heardFromService } from '~/service/asked'
+import { fetchOverLine } from '~/service/line'
 import type { Arrangement, Definition, ReadOptions, RecipeInput, SourceInput } from '@vast-meadow/engine'
 
 /** Where a saved grid's rows come from. */
@@ -9,8 +11,17 @@ export type Origin =
       readonly latencyMs: number
     }
   | FileOrigin
+  | ServiceOrigin
   /** A definition that came without rows. */
   | { readonly kind: 'none' }
+
+/** Rows that a service holds; an address without a host is the workshop's own server's. */
+export interface ServiceOrigin {
+  readonly kind: 'service'
+  readonly address: string
+  /** The name of its entity set. */
+  readonly rows: string
+}
 
 export interface FileOrigin {
   readonly kind: 'file'
@@ -69,6 +80,7 @@ export function inputOf(origin: Origin, file: Blob | undefined): SourceInput | n
     const { recipe, computed, latencyMs } = origin
     return computed ? { kind: 'computed', recipe, latencyMs } : { kind: 'recipe', recipe }
   }
+  if (origin.kind === 'service') return { ...origin, onAsked: heardFromService, fetch: fetchOverLine }
   if (!file) return null
   const read = { kind: 'file' as const, blob: file, options: origin.options }
   return origin.times && origin.times > 1 ? { kind: 'grown', of: read, times: origin.times } : read

@@ -369,9 +369,33 @@ export const words = {
     seedLibrary: 'Seed library',
     aCsvFileDrawnWith:
       'A CSV file drawn with pictures, links, badges, bars and actions, read the way a file of your own is.',
+    sightingsOnTheServer: 'Sightings on the server',
+    heldByADatabase:
+      'Rows that no browser holds: a database on the workshop’s server orders, narrows, groups and counts them. Made at the first opening, which takes a minute or two and some gigabytes of its disk.',
     tenMillion: 'Ten million',
     cellsComputedFromTheRows:
       'Cells computed from the row’s number when they are looked at. No order, no search: only length.',
+  },
+  serviceFacts: {
+    whatItDoes: 'What the service does',
+    order: 'order',
+    conditions: 'conditions',
+    search: 'search',
+    groups: 'groups',
+    summaries: 'summaries',
+    changes: 'changes',
+    notOffered: ', not offered',
+    notOfferedKinds: 'What is not offered',
+    line: 'The line',
+    lineIsTried: 'Try the grid on a worse line than yours. It is for this page alone, and ships nowhere.',
+    latency: 'Every answer takes',
+    jitter: 'and up to so much more',
+    loss: 'Questions lost',
+    down: 'Nothing comes through',
+    goodLine: 'As it is',
+    asked: 'What was asked',
+    nothingAsked: 'Nothing yet.',
+    ofWhich: (ms: Given): string => `, of which the database ${ms}`,
   },
   expressionField: {
     gives: (a: Given): string => `gives ${a}`,
@@ -767,6 +791,7 @@ export const words = {
     rowsAreSelected: (a: Given): string => `${a} rows are selected.`,
   },
   savedGridItem: {
+    heldByAService: (a: Given): string => `${a}, held by a service`,
     newNameOf: (a: Given): string => `New name of ${a}`,
     rename: (a: Given): string => `Rename ${a}`,
     rename2: 'Rename',

@@ -82,7 +82,8 @@ export class BlockReader implements LineReader {
     const starts: number[] = []
     for (let at = first; at < to; at += BLOCK_LINES) starts.push(at)
     const end = first + starts.length * BLOCK_LINES
-    for (let i = 0; i < reach; i++) starts.push(forward ? end + i * BLOCK_LINES : first - (i + 1) * BLOCK_LINES)
+    for (let i = 0; i < reach; i++)
+      starts.push(forward ? end + i * BLOCK_LINES : first - (i + 1) * BLOCK_LINES)
     const wanted = starts.filter(at => at >= 0 && at < this.lineCount)
     this.giveUpBut(new Set(wanted))
     this.wishes = wanted.flatMap(at => {

@@ -64,7 +64,7 @@ function partFilter(part: ConditionPart, property: Property, can: Capabilities, 
     return { filter: NOTHING, problem: { code: 'not-for-type', kind: part.kind, type: field.type } }
   if (field.type === 'text') return { filter: textFilter(part, property, can) }
   if (field.type === 'tags') return { filter: tagsFilter(part, property, can) }
-  const ask = kindNamed(part.kind).ask(part as never, { field, clock, pattern: null, own: {} })
+  const ask = kindNamed(part.kind).ask(part, { field, clock, pattern: null, own: {} })
   return askFilter(ask, property)
 }
 

@@ -59,7 +59,10 @@ interface Computed {
 }
 
 function computedKey({ path, field, edm }: Property, bucket: Bucket): Computed | null {
-  const asIs = { toKey: (value: NonNullable<Value>) => value, fromKey: (key: string | number | boolean, made: Property) => literal(made, key) }
+  const asIs = {
+    toKey: (value: NonNullable<Value>) => value,
+    fromKey: (key: string | number | boolean, made: Property) => literal(made, key),
+  }
   switch (bucket.by) {
     case 'range': {
       const { step, origin } = bucket
@@ -73,7 +76,12 @@ function computedKey({ path, field, edm }: Property, bucket: Bucket): Computed |
     }
     case 'date':
       return bucket.every || bucket.part === 'weekday'
-        ? { expression: `VastMeadow.partOf(${path},'${bucket.part}')`, edm: 'Int32', type: 'integer', ...asIs }
+        ? {
+            expression: `VastMeadow.partOf(${path},'${bucket.part}')`,
+            edm: 'Int32',
+            type: 'integer',
+            ...asIs,
+          }
         : { expression: `VastMeadow.startOf(${path},'${bucket.part}')`, edm, type: field.type, ...asIs }
     case 'letters':
       return {

@@ -1,8 +1,7 @@
 import { SourceError } from '../source/row-source.ts'
 import { isRecord } from '../work/checked.ts'
 import { propertyFor, type Capabilities, type Property, type ServiceSchema } from './schema.ts'
-
-type Json = Readonly<Record<string, unknown>>
+import { asText, type Json } from './values.ts'
 
 const CAPABILITIES = '@Org.OData.Capabilities.V1.'
 const AGGREGATION = '@Org.OData.Aggregation.V1.'
@@ -24,15 +23,16 @@ const USUAL_FUNCTIONS = [
 
 /** Reads the schema of a service from the JSON representation of its metadata (CSDL JSON 4.01). */
 export function readMetadata(document: Json, rows: string, service: string): ServiceSchema {
-  const container = recordAt(document, String(document.$EntityContainer ?? ''))
+  const container = recordAt(document, asText(document.$EntityContainer))
   const set = container && Object.hasOwn(container, rows) ? container[rows] : undefined
   const names = Object.entries(container ?? {})
     .filter(([name, value]) => !/[$@]/.test(name) && isRecord(value) && value.$Collection === true)
     .map(([name]) => name)
-  if (!container || !isRecord(set)) throw new SourceError({ code: 'service-has-no-such-rows', service, rows, names })
+  if (!container || !isRecord(set))
+    throw new SourceError({ code: 'service-has-no-such-rows', service, rows, names })
   const leftOut: string[] = []
   const properties: Property[] = []
-  const type = recordAt(document, String(set.$Type ?? ''))
+  const type = recordAt(document, asText(set.$Type))
   if (type) takeProperties(document, type, '', properties, leftOut)
   const key = keyOf(document, type)
   if (properties.length === 0 || key.length === 0)
@@ -87,7 +87,7 @@ function underlying(document: Json, name: string): string {
   if (name.startsWith('Edm.')) return name
   const found = recordAt(document, name)
   if (found?.$Kind === 'EnumType') return 'Edm.String'
-  return found?.$Kind === 'TypeDefinition' ? String(found.$UnderlyingType ?? 'Edm.String') : name
+  return found?.$Kind === 'TypeDefinition' ? asText(found.$UnderlyingType) || 'Edm.String' : name
 }
 
 function keyOf(document: Json, type: Json | null): string[] {
@@ -109,7 +109,8 @@ function capabilitiesOf(container: Json, set: Json): Capabilities {
     return undefined
   }
   const list = (value: unknown): string[] | null => (Array.isArray(value) ? value.map(String) : null)
-  const functions = list(set[`${CAPABILITIES}FilterFunctions`]) ?? list(container[`${CAPABILITIES}FilterFunctions`])
+  const functions =
+    list(set[`${CAPABILITIES}FilterFunctions`]) ?? list(container[`${CAPABILITIES}FilterFunctions`])
   const supported = set[`${AGGREGATION}ApplySupported`] ?? container[`${AGGREGATION}ApplySupported`]
   const apply = isRecord(supported) ? supported : null
   return {

@@ -31,7 +31,9 @@ export class RowKeys {
   /** The id of a key as a page says it; null: no key of this service can be so. */
   idOfKey(key: KeyValue): RowId | null {
     const parts = Array.isArray(key) ? key : [key]
-    return parts.length === this.properties.length && !parts.includes(null) ? this.idFor(parts as Value[]) : null
+    return parts.length === this.properties.length && !parts.includes(null)
+      ? this.idFor(parts as Value[])
+      : null
   }
 
   partsOf(id: RowId): readonly NonNullable<Value>[] {
@@ -50,7 +52,9 @@ export class RowKeys {
     if (this.properties.length === 1)
       return `${single.path} in (${rows.map(row => literal(single, this.partsOf(row)[0])).join(',')})`
     const one = (row: RowId): string =>
-      this.properties.map((property, i) => `${property.path} eq ${literal(property, this.partsOf(row)[i])}`).join(' and ')
+      this.properties
+        .map((property, i) => `${property.path} eq ${literal(property, this.partsOf(row)[i])}`)
+        .join(' and ')
     return `(${rows.map(row => `(${one(row)})`).join(' or ')})`
   }
 }

@@ -36,7 +36,11 @@ export function rowsQuery(request: ViewRequest, schema: ServiceSchema, keys: Row
   const problems: Record<string, readonly PartProblem[]> = {}
   for (const column of keysIn(request.conditions)) {
     const property = propertyNamed(schema, column)
-    if (!property) continue
+    if (!property) {
+      filters.set(column, NOTHING)
+      problems[column] = [{ code: 'not-in-service' }]
+      continue
+    }
     const made = conditionFilter(request.conditions[column], property, can, request.clock ?? ANY_CLOCK)
     filters.set(column, made.filter)
     if (made.problems.length > 0) problems[column] = made.problems
@@ -48,7 +52,8 @@ export function rowsQuery(request: ViewRequest, schema: ServiceSchema, keys: Row
     filters,
     problems,
     searchFilter: words.length > 0 && byFilter ? searchFilter(words, request, schema) : null,
-    search: words.length > 0 && !byFilter ? words.map(word => `"${word.replaceAll('"', '')}"`).join(' ') : null,
+    search:
+      words.length > 0 && !byFilter ? words.map(word => `"${word.replaceAll('"', '')}"`).join(' ') : null,
     order: orderOf(request.order, schema),
   }
 }
@@ -91,7 +96,9 @@ function searchFilter(words: readonly string[], request: ViewRequest, schema: Se
 function orderOf(order: readonly FlowOrderKey[], schema: ServiceSchema): ServiceOrderKey[] {
   const keys = order.flatMap(({ column, direction, missing = 'last' }): ServiceOrderKey[] => {
     const property = propertyNamed(schema, column)
-    return property ? [{ property, descending: direction === 'descending', missing }] : []
+    // Several values in one have no order that a service knows.
+    if (!property || property.field.type === 'tags') return []
+    return [{ property, descending: direction === 'descending', missing }]
   })
   const named = new Set(keys.map(({ property }) => property.path))
   for (const name of schema.key) {
@@ -117,7 +124,11 @@ export const paramsOf = (query: RowsQuery, and: readonly string[] = []): Params 
 })
 
 /** `withNull`: the service orders by expressions, so that rows without a value stand where they are wanted. */
-export function orderText(order: readonly ServiceOrderKey[], key: readonly string[], withNull: boolean): string {
+export function orderText(
+  order: readonly ServiceOrderKey[],
+  key: readonly string[],
+  withNull: boolean,
+): string {
   return order
     .flatMap(({ property: { path }, descending, missing }) => {
       const direction = descending ? ' desc' : ''

@@ -32,7 +32,11 @@ export const BUCKET_FUNCTIONS: Readonly<Partial<Record<BucketKind, string>>> = {
 }
 
 /** What can be done over a service, and why not, by what its metadata say. */
-export function serviceAbilities(can: Capabilities, service: string, questions: readonly string[]): Abilities {
+export function serviceAbilities(
+  can: Capabilities,
+  service: string,
+  questions: readonly string[],
+): Abilities {
   const why: Refusal = { code: 'service-cannot', service }
   const when = (yes: boolean): Ability => (yes ? true : why)
   const groups = can.apply.has('groupby') && can.apply.has('aggregate')
@@ -43,13 +47,17 @@ export function serviceAbilities(can: Capabilities, service: string, questions: 
     }),
   ) as Record<ConditionKindName, Ability>
   const isMethod = (method: string): boolean => !method.includes('.') || can.methods.has(method)
-  const isBucket = (needed: string): boolean => needed === '' || (can.functions.has(needed) && can.apply.has('compute'))
+  const isBucket = (needed: string): boolean =>
+    needed === '' || (can.functions.has(needed) && can.apply.has('compute'))
   const kinds = <Kind extends string>(
     of: Readonly<Partial<Record<Kind, string>>>,
     is: (needed: string) => boolean,
   ): Partial<Record<Kind, Ability>> =>
     Object.fromEntries(
-      Object.entries<string | undefined>(of).map(([kind, needed]) => [kind, when(groups && is(needed ?? ''))]),
+      Object.entries<string | undefined>(of).map(([kind, needed]) => [
+        kind,
+        when(groups && is(needed ?? '')),
+      ]),
     ) as Partial<Record<Kind, Ability>>
   return {
     order: { others: why, kinds: { value: when(can.order) } },

@@ -7,7 +7,8 @@ import { folded, foldedText } from './condition-filter.ts'
 import { filterOf, propertyNamed, type RowsQuery } from './rows-query.ts'
 import type { Property } from './schema.ts'
 import { narrowingSteps } from './service-summaries.ts'
-import type { Json, ServiceContext } from './service-view.ts'
+import type { ServiceContext } from './service-view.ts'
+import type { Json } from './values.ts'
 import { literal, valueIn } from './values.ts'
 
 const NUMERIC = ['integer', 'number', 'date', 'time', 'datetime']
@@ -30,9 +31,16 @@ export async function facetsOfService(
   const before = narrowingSteps(query, column)
   const { field, path } = property
   const holds =
-    holding && field.type === 'text' ? [`filter(contains(${folded(path, schema.can)},${foldedText(holding, schema.can)}))`] : []
-  const all = async (steps: readonly string[], params: Record<string, string> = {}): Promise<readonly Json[]> =>
-    field.type === 'tags' ? [] : await service.all(schema.rows, { $apply: steps.join('/'), ...params }, signal)
+    holding && field.type === 'text'
+      ? [`filter(contains(${folded(path, schema.can)},${foldedText(holding, schema.can)}))`]
+      : []
+  const all = async (
+    steps: readonly string[],
+    params: Record<string, string> = {},
+  ): Promise<readonly Json[]> =>
+    field.type === 'tags'
+      ? []
+      : await service.all(schema.rows, { $apply: steps.join('/'), ...params }, signal)
   const present = `filter(${path} ne null)`
   const [listed, distinct, missing, scale] = await Promise.all([
     all([...before, present, ...holds, `groupby((${path}),aggregate($count as rows))`], {
@@ -40,8 +48,12 @@ export async function facetsOfService(
       $top: String(limit),
     }),
     all([...before, present, `aggregate(${path} with countdistinct as different)`]),
-    service.count(schema.rows,
-      { $filter: filterOf(query, { but: column, and: [`${path} eq null`] }), $search: query.search ?? undefined },
+    service.count(
+      schema.rows,
+      {
+        $filter: filterOf(query, { but: column, and: [`${path} eq null`] }),
+        $search: query.search ?? undefined,
+      },
       signal,
     ),
     scaleOf(context, property, before, signal),

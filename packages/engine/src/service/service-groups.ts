@@ -137,7 +137,9 @@ export class ServiceGroups {
     const place = this.nested.at(line)
     const row = place.kind === 'row' ? place.row : this.placed[place.level].starts[place.group]
     const depth = place.kind === 'row' ? place.level : place.level + 1
-    return this.placed.slice(0, depth).map(({ starts }, level) => this.head(level, lastStartAt(starts, starts.length - 1, row)))
+    return this.placed
+      .slice(0, depth)
+      .map(({ starts }, level) => this.head(level, lastStartAt(starts, starts.length - 1, row)))
   }
 
   listed(level: number, from: number, to: number): ListedGroup[] {
@@ -183,7 +185,8 @@ function treeOf(counted: readonly CountedGroup[]): Node {
     for (const [level, key] of keys.entries()) {
       const name = JSON.stringify(key)
       let child = at.children.get(name)
-      if (!child) at.children.set(name, (child = { key, path: keys.slice(0, level + 1), rows: 0, children: new Map() }))
+      if (!child)
+        at.children.set(name, (child = { key, path: keys.slice(0, level + 1), rows: 0, children: new Map() }))
       child.rows += rows
       at = child
     }
@@ -237,7 +240,10 @@ function openOf(nodes: readonly Node[], level: number, { levels, except }: OpenG
   return bits
 }
 
-function shownOf({ property: { field }, bucket }: ServiceLevel, { formats }: Binding): (key: GroupKey) => string {
+function shownOf(
+  { property: { field }, bucket }: ServiceLevel,
+  { formats }: Binding,
+): (key: GroupKey) => string {
   const format = formats[field.key]
   const show = keyShower(bucket, field, shower(field, format), format)
   return key => (key === null || typeof key === 'object' ? '' : show(key, undefined))
@@ -255,8 +261,9 @@ function comparer(
   const byKey = (a: Node, b: Node): number =>
     typeof a.key === 'number' && typeof b.key === 'number'
       ? a.key - b.key
-      : collator.compare(String(a.key), String(b.key))
-  const measureOf = ({ path, rows }: Node): number => (by === 'size' ? rows : (measures?.get(pathText(path)) ?? NaN))
+      : collator.compare(String(valueOf(a.key)), String(valueOf(b.key)))
+  const measureOf = ({ path, rows }: Node): number =>
+    by === 'size' ? rows : (measures?.get(pathText(path)) ?? NaN)
   return (a, b) => {
     if ((a.key === null) !== (b.key === null)) return (a.key === null) === (missing === 'first') ? -1 : 1
     if (a.key === null) return 0

@@ -9,20 +9,14 @@ import type { Value } from '../table/column.ts'
 import { rowsIn, type PackedRows, type RowId, type Rows } from '../table/row-id.ts'
 import { countPacked } from '../table/packed-rows.ts'
 import { CancelledError } from '../work/work.ts'
+import { ShownColumns } from './shown-columns.ts'
 import { facetsOfService, profileOfService } from './service-facets.ts'
 import { beforeFilter, filterOf, paramsOf, propertyNamed, rowsQuery } from './rows-query.ts'
 import { recordOf } from './service-record.ts'
 import { summarizeService } from './service-summaries.ts'
 import { traceOfService } from './service-trace.ts'
-import {
-  groupFilter,
-  readBlock,
-  readRows,
-  writersOf,
-  type Json,
-  type ServiceContext,
-  type ServiceView,
-} from './service-view.ts'
+import { groupFilter, readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
+import type { Json } from './values.ts'
 import { valueIn } from './values.ts'
 
 /** Rows that are named one by one in a question at most: more would make it longer than services read. */
@@ -69,14 +63,14 @@ export function answersOf(
 ): Required<Pick<AnswersOfService, (typeof ANSWERED)[number]>> {
   const { service, schema, keys } = context
   const query = (request: ViewRequest) => rowsQuery(request, schema, keys)
-  const plain = writersOf(schema)
 
   /** Rows by their ids, in the order asked; null for those that are gone. */
   const rowsOf = async (rows: readonly RowId[], signal?: AbortSignal): Promise<(Json | null)[]> => {
     const found = new Map<RowId, Json>()
     for (let from = 0; from < rows.length; from += MOST_NAMED) {
       const $filter = keys.filter(rows.slice(from, from + MOST_NAMED))
-      for (const record of await service.all(schema.rows, { $filter }, signal)) found.set(keys.idOf(record), record)
+      for (const record of await service.all(schema.rows, { $filter }, signal))
+        found.set(keys.idOf(record), record)
     }
     return rows.map(row => found.get(row) ?? null)
   }
@@ -89,7 +83,10 @@ export function answersOf(
     const params = paramsOf(view.query, [keys.filter([row])])
     const [record] = await service.all(schema.rows, params, signal)
     if (!record) return NO_LINE
-    const before = beforeFilter(view.query.order, view.query.order.map(({ property }) => valueIn(record, property)))
+    const before = beforeFilter(
+      view.query.order,
+      view.query.order.map(({ property }) => valueIn(record, property)),
+    )
     if (!view.grouped) return asLine(await count(view, [before], signal))
     const { groups, levels } = view.grouped
     const path = levels.map(level => level.keyIn(record))
@@ -102,7 +99,11 @@ export function answersOf(
   const named = ({ chunks, names }: PackedRows): RowId[] => [...rowsIn({ kind: 'set', chunks, names })]
 
   /** Those of some rows that pass; of many, the first alone are asked for. */
-  const passingOf = async (view: ServiceView, rows: readonly RowId[], signal?: AbortSignal): Promise<RowId[]> => {
+  const passingOf = async (
+    view: ServiceView,
+    rows: readonly RowId[],
+    signal?: AbortSignal,
+  ): Promise<RowId[]> => {
     const passing: RowId[] = []
     for (let from = 0; from < rows.length; from += MOST_NAMED) {
       const params = paramsOf(view.query, [keys.filter(rows.slice(from, from + MOST_NAMED))])
@@ -115,8 +116,7 @@ export function answersOf(
   return {
     cells: async ({ view: id, from, to, columns }, signal) => {
       const view = viewOf(id)
-      const writers = writersOf(schema, view.request.binding?.formats)
-      return await readBlock(context, view, writers, from, Math.min(to, view.lineCount), columns, signal)
+      return await readBlock(context, view, view.bound, from, Math.min(to, view.lineCount), columns, signal)
     },
     description: () => Promise.resolve(describe()),
     explain: async ({ request }, signal) => {
@@ -154,8 +154,8 @@ export function answersOf(
       const view = viewOf(id)
       const words = searchWords(search)
       if (words.length === 0 || columns.length === 0 || view.lineCount === 0) return null
-      const writers = writersOf(schema, view.request.binding?.formats)
-      const isMarked = (text: string): boolean => words.some(word => fold(text).replaceAll('\n', ' ').includes(word))
+      const isMarked = (text: string): boolean =>
+        words.some(word => fold(text).replaceAll('\n', ' ').includes(word))
       // Every row that passes shows what is searched, so that the next mark is near.
       let line = Math.min(Math.max(from.line, 0), view.lineCount - 1)
       for (let looked = 0; looked < MOST_LOOKS; looked++) {
@@ -163,13 +163,14 @@ export function answersOf(
           step > 0
             ? [line, Math.min(view.lineCount, line + LINES_LOOKED_AT)]
             : [Math.max(0, line - LINES_LOOKED_AT + 1), line + 1]
-        const block = await readBlock(context, view, writers, low, high, columns, signal)
+        const block = await readBlock(context, view, view.bound, low, high, columns, signal)
         const cells = Array.from(block.texts.keys())
         if (step < 0) cells.reverse()
         for (const cell of cells) {
           const at = { line: low + Math.floor(cell / columns.length), column: cell % columns.length }
           const start = columns.indexOf(from.column)
-          const beyond = step > 0 ? at.line > from.line || at.column > start : at.line < from.line || at.column < start
+          const beyond =
+            step > 0 ? at.line > from.line || at.column > start : at.line < from.line || at.column < start
           if ((looked > 0 || beyond) && isMarked(block.texts[cell]))
             return { line: asLine(at.line), column: columns[at.column] }
         }
@@ -181,7 +182,10 @@ export function answersOf(
       const byKey = keyFields.length === 0 || keyFields.join() === schema.key.join()
       if (!byKey) return wanted.map(() => null)
       const ids = wanted.map(key => keys.idOfKey(key))
-      const there = await rowsOf(ids.filter(id => id !== null), signal)
+      const there = await rowsOf(
+        ids.filter(id => id !== null),
+        signal,
+      )
       let at = 0
       return ids.map(id => (id !== null && there[at++] !== null ? id : null))
     },
@@ -190,7 +194,16 @@ export function answersOf(
       const property = propertyNamed(schema, column)
       if (!property || view.grouped || view.passing === 0) return null
       const order = view.query.order.filter(key => key.property === property)
-      const line = await count(view, [beforeFilter(order.map(key => ({ ...key, descending })), [from])], signal)
+      const line = await count(
+        view,
+        [
+          beforeFilter(
+            order.map(key => ({ ...key, descending })),
+            [from],
+          ),
+        ],
+        signal,
+      )
       const [row] = await readRows(context, view, line, line + 1, [property], signal)
       return row && valueIn(row.record, property) !== null ? { line: asLine(line), row: row.id } : null
     },
@@ -209,12 +222,16 @@ export function answersOf(
       const view = viewOf(id)
       const lines = await Promise.all(rows.map(row => placeOf(view, row, signal)))
       const groups = view.grouped?.groups
-      return lines.map(line => (ownOnly && groups && line >= 0 && groups.at(line).kind !== 'row' ? NO_LINE : line))
+      return lines.map(line =>
+        ownOnly && groups && line >= 0 && groups.at(line).kind !== 'row' ? NO_LINE : line,
+      )
     },
     nextSelected: async ({ view: id, selected, after }, signal) => {
       const view = viewOf(id)
       const rows = await passingOf(view, named(selected).slice(0, MOST_NAMED), signal)
-      const places = await Promise.all(rows.map(async row => ({ row, line: await placeOf(view, row, signal) })))
+      const places = await Promise.all(
+        rows.map(async row => ({ row, line: await placeOf(view, row, signal) })),
+      )
       const there = places.filter(({ line }) => line >= 0).sort((a, b) => a.line - b.line)
       return there.find(({ line }) => line > after) ?? there.at(0) ?? null
     },
@@ -223,26 +240,30 @@ export function answersOf(
       passing.addAll({ kind: 'list', rows: await passingOf(viewOf(id), named(selected), signal) })
       return passing.packed()
     },
-    profile: ({ column, limit, binding }, signal) => profileOfService(context, column, limit, binding, signal),
+    profile: ({ column, limit, binding }, signal) =>
+      profileOfService(context, column, limit, binding, signal),
     records: async ({ rows }, signal) =>
       (await rowsOf(rows, signal)).flatMap(record => (record ? [recordOf(schema, record)] : [])),
     rowCells: async ({ rows, columns, binding }, signal) => {
-      const writers = binding ? writersOf(schema, binding.formats) : plain
+      const records = await rowsOf(rows, signal)
+      const there = records.filter(record => record !== null)
+      const bound = await ShownColumns.of(schema, binding)
+      const cells = await bound.cells(there, columns)
       const texts: string[] = []
       const values: Value[] = []
-      for (const record of await rowsOf(rows, signal))
-        for (const column of columns) {
-          const writer = writers.get(column)
-          const value = record && writer ? valueIn(record, writer.property) : null
-          values.push(value)
-          texts.push(record && writer ? writer.show(value) : '')
-        }
+      let nth = 0
+      for (const record of records) {
+        const at = nth * columns.length
+        if (record) nth++
+        texts.push(...(record ? cells.texts.slice(at, at + columns.length) : columns.map(() => '')))
+        values.push(...(record ? cells.values.slice(at, at + columns.length) : columns.map(() => null)))
+      }
       return { texts, values }
     },
     rowsBetween: async ({ view: id, from, to }, signal) => {
       const view = viewOf(id)
       const end = Math.min(to, view.lineCount, from + MOST_LISTED)
-      const block = await readBlock(context, view, plain, Math.max(0, from), end, [], signal)
+      const block = await readBlock(context, view, view.bound, Math.max(0, from), end, [], signal)
       return { kind: 'list', rows: block.lines.flatMap(line => (line.kind === 'row' ? [line.row] : [])) }
     },
     selectedIn: async ({ view: id, selected, paths }, signal) => {

@@ -2,7 +2,7 @@ import type { RowRecord } from '../question/records.ts'
 import type { Value } from '../table/column.ts'
 import { tagsOf } from '../table/shown-text.ts'
 import type { ServiceSchema } from './schema.ts'
-import type { Json } from './service-view.ts'
+import type { Json } from './values.ts'
 import { valueIn } from './values.ts'
 
 /** A row of the service as a plain object of its fields; tags as a list of texts. */

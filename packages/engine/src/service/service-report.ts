@@ -14,7 +14,13 @@ export function reportOf(
   const fields = properties.length
   const isSearched = query.search !== null || query.searchFilter !== null
   const searched = isSearched ? found : total
-  const worked: StageName = grouped ? 'groups' : query.filters.size > 0 ? 'conditions' : isSearched ? 'search' : 'rows'
+  const worked: StageName = grouped
+    ? 'groups'
+    : query.filters.size > 0
+      ? 'conditions'
+      : isSearched
+        ? 'search'
+        : 'rows'
   const stage = (name: StageName, rowsIn: number, rowsOut: number): StageReport => ({
     stage: name,
     rowsIn,

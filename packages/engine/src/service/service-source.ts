@@ -9,26 +9,29 @@ import { keepNewest } from '../work/keep-newest.ts'
 import { errorOf, sure } from '../work/checked.ts'
 import { refusalText } from '../words/refusal-text.ts'
 import { BlockReader } from './block-reader.ts'
+import { ShownColumns } from './shown-columns.ts'
 import { groupSteps, levelQuery } from './group-query.ts'
 import { readMetadata } from './read-metadata.ts'
 import { RowKeys } from './row-keys.ts'
 import { paramsOf, propertyNamed, rowsQuery, type RowsQuery } from './rows-query.ts'
 import { serviceAbilities } from './service-abilities.ts'
-import { ServiceGroups, type CountedGroup, type Measures, type ServiceLevel } from './service-groups.ts'
+import { ServiceGroups, type CountedGroup, type ServiceLevel } from './service-groups.ts'
 import type { ServiceOptions } from './service-options.ts'
 import { recordOf } from './service-record.ts'
 import { reportOf } from './service-report.ts'
 import { ANSWERED, answersOf, type AnswersOfService } from './service-questions.ts'
 import { measureGroups, narrowingSteps } from './service-summaries.ts'
-import { readBlock, readRows, writersOf, type ServiceContext, type ServiceView } from './service-view.ts'
-import { Service } from './service.ts'
-import { valueIn } from './values.ts'
+import { readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
+import { delay, PreparingError, Service } from './service.ts'
+import type { Json } from './values.ts'
 
 /** Groups that a page can lay out; with more, readers would not find their way either. */
 const MOST_GROUPS = 100_000
 const MOST_VIEWS = 8
 const STREAMED_ROWS = 5000
 const SAMPLED_ROWS = 60
+/** Between two looks at how far a service is with making its rows ready. */
+const ASK_AGAIN_MS = 500
 
 let lastView = 0
 
@@ -46,9 +49,23 @@ export function serviceSource(options: ServiceOptions): RowSource {
   let described: SourceDescription | null = null
   let total = 0
 
-  async function open({ signal }: CallOptions = {}): Promise<SourceDescription> {
+  /** The service may have to make its rows ready first. */
+  async function metadata({ signal, onProgress }: CallOptions): Promise<Json> {
+    for (;;) {
+      try {
+        return await service.json('$metadata', { $format: 'json' }, signal)
+      } catch (error) {
+        if (!(error instanceof PreparingError)) throw error
+        onProgress?.(error.progress)
+        await delay(ASK_AGAIN_MS, signal)
+      }
+    }
+  }
+
+  async function open(call: CallOptions = {}): Promise<SourceDescription> {
+    const { signal } = call
     const started = performance.now()
-    const schema = readMetadata(await service.json('$metadata', { $format: 'json' }, signal), options.rows, service.name)
+    const schema = readMetadata(await metadata(call), options.rows, service.name)
     const made: ServiceContext = { service, schema, keys: new RowKeys(schema) }
     const query = rowsQuery(PLAIN_REQUEST, schema, made.keys)
     const [count, rows] = await Promise.all([
@@ -63,7 +80,11 @@ export function serviceSource(options: ServiceOptions): RowSource {
       () => sure(described),
       (asked, given) => groupsOf(made, asked, rowsQuery(asked, schema, made.keys), given),
     )
-    const writers = writersOf(schema)
+    const bound = await ShownColumns.of(schema)
+    const { texts } = await bound.cells(
+      rows.map(({ record }) => record),
+      bound.fields.map(({ key }) => key),
+    )
     described = {
       fields: schema.properties.map(({ field }) => field),
       total: { kind: 'exact', rows: total },
@@ -72,12 +93,14 @@ export function serviceSource(options: ServiceOptions): RowSource {
       bytes: 0,
       columnBytes: {},
       ms: performance.now() - started,
-      notes: schema.leftOut.length > 0 ? [`Left out, because no cell can show them: ${schema.leftOut.join(', ')}.`] : [],
+      notes:
+        schema.leftOut.length > 0
+          ? [`Left out, because no cell can show them: ${schema.leftOut.join(', ')}.`]
+          : [],
       reading: null,
-      samples: schema.properties.map(property => {
-        const show = sure(writers.get(property.field.key)).show
-        return rows.map(({ record }) => show(valueIn(record, property)))
-      }),
+      samples: bound.fields.map((_, column) =>
+        rows.map((_row, row) => texts[row * bound.fields.length + column]),
+      ),
     }
     return described
   }
@@ -92,12 +115,14 @@ export function serviceSource(options: ServiceOptions): RowSource {
     const at = sure(context)
     const query = rowsQuery(request, at.schema, at.keys)
     const started = performance.now()
+    const bound = await ShownColumns.of(at.schema, request.binding)
     const searched = searchCount(at, query, signal)
     const grouped = await groupsOf(at, request, query, signal)
     const passing = grouped ? grouped.groups.rowCount : await passingCount(at, query, signal)
     const kept: ServiceView = {
       request,
       query,
+      bound,
       passing,
       lineCount: grouped ? grouped.groups.lineCount : passing,
       grouped,
@@ -106,21 +131,17 @@ export function serviceSource(options: ServiceOptions): RowSource {
     const id = ++lastView as ViewId
     views.set(id, kept)
     keepNewest(views, MOST_VIEWS)
-    const writers = writersOf(at.schema, request.binding?.formats)
     const reader = new BlockReader(
       kept.lineCount,
-      (from, to, columns, given) => readBlock(at, kept, writers, from, to, columns, given),
+      (from, to, columns, given) => readBlock(at, kept, bound, from, to, columns, given),
       error => listeners.tell({ problem: errorOf(error).message }),
     )
     readers.add(reader)
     const exact = (rows: number): Count => ({ kind: 'exact', rows })
     return {
       id,
-      fields: at.schema.properties.map(({ field }) => field),
-      problems: (request.binding?.computed ?? []).map(({ key }) => ({
-        key,
-        problem: { code: 'source-cannot-compute', at: { from: 0, to: 0 } },
-      })),
+      fields: bound.fields,
+      problems: bound.problems,
       counts: { total: exact(total), passing: exact(passing), lines: exact(kept.lineCount) },
       report: reportOf(at.schema, request, kept, (await searched) ?? passing, { total, ms }),
       lines: reader,
@@ -139,7 +160,11 @@ export function serviceSource(options: ServiceOptions): RowSource {
   }
 
   /** How many rows the search finds, where conditions narrow them further. */
-  async function searchCount(at: ServiceContext, query: RowsQuery, signal?: AbortSignal): Promise<number | null> {
+  async function searchCount(
+    at: ServiceContext,
+    query: RowsQuery,
+    signal?: AbortSignal,
+  ): Promise<number | null> {
     const isSearched = query.search !== null || query.searchFilter !== null
     if (!isSearched) return total
     if (query.filters.size === 0) return null
@@ -166,16 +191,19 @@ export function serviceSource(options: ServiceOptions): RowSource {
       ...levels.map(({ level }, nth) => {
         const { by } = level.order
         const named = queries.slice(0, nth + 1)
-        return typeof by === 'object' ? measureGroups(at, query, named, by, signal) : new Map<string, number>()
+        return typeof by === 'object'
+          ? measureGroups(at, query, named, by, signal)
+          : new Map<string, number>()
       }),
     ])
     if (records.length > MOST_GROUPS)
       throw new SourceError({ code: 'service-too-many-groups', service: service.name, most: MOST_GROUPS })
-    const counted = records.map(
-      (record): CountedGroup => ({ keys: queries.map(one => one.keyIn(record)), rows: Number(record.rows) }),
-    )
+    const counted = records.map((record): CountedGroup => ({
+      keys: queries.map(one => one.keyIn(record)),
+      rows: Number(record.rows),
+    }))
     const binding = request.binding ?? { formats: {}, computed: [] }
-    const groups = new ServiceGroups(levels, counted, measures as Measures[], request.open, binding)
+    const groups = new ServiceGroups(levels, counted, measures, request.open, binding)
     return { groups, levels: queries }
   }
 
@@ -191,12 +219,20 @@ export function serviceSource(options: ServiceOptions): RowSource {
       const at = sure(context)
       const query = rowsQuery(request, at.schema, at.keys)
       for (let from = 0; ; from += chunk) {
-        const rows = await readRows(at, { query, grouped: null }, from, from + chunk, at.schema.properties, signal)
+        const rows = await readRows(
+          at,
+          { query, grouped: null },
+          from,
+          from + chunk,
+          at.schema.properties,
+          signal,
+        )
         if (rows.length > 0) yield rows.map(({ record }) => recordOf(at.schema, record))
         if (rows.length < chunk) return
       }
     },
-    commit: () => Promise.reject(new RangeError(refusalText({ code: 'service-cannot', service: service.name }))),
+    commit: () =>
+      Promise.reject(new RangeError(refusalText({ code: 'service-cannot', service: service.name }))),
     onChange: listener => listeners.add(listener),
     close() {
       listeners.clear()

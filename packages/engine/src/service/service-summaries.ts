@@ -7,7 +7,8 @@ import { filterOf, propertyNamed, type RowsQuery } from './rows-query.ts'
 import type { Property } from './schema.ts'
 import { SUMMARY_METHODS } from './service-abilities.ts'
 import { pathText, type Measures, type ServiceGroups } from './service-groups.ts'
-import type { Json, ServiceContext } from './service-view.ts'
+import type { ServiceContext } from './service-view.ts'
+import type { Json } from './values.ts'
 import { valueIn } from './values.ts'
 
 /** The steps before rows are put together: what is asked of them. */
@@ -78,7 +79,8 @@ const NUMBERS: readonly SummaryKind[] = ['sum', 'mean', 'median', 'deviation', '
 
 function fits(kind: SummaryKind, { field: { type } }: Property): boolean {
   if (kind === 'share-of-parent') return false
-  if (NUMBERS.includes(kind)) return type === 'integer' || type === 'number' || (type === 'boolean' && kind !== 'deviation')
+  if (NUMBERS.includes(kind))
+    return type === 'integer' || type === 'number' || (type === 'boolean' && kind !== 'deviation')
   return type !== 'tags' || kind === 'count'
 }
 
@@ -141,9 +143,11 @@ export async function measureGroups(
   const steps = groupSteps(levels, made.aggregates, narrowingSteps(query))
   const records = await ask(context, steps, signal)
   return new Map(
-    records.map(record => [pathText(levels.map(level => level.keyIn(record))), numberOf(made.valueIn(record, NOTHING_TOLD))]),
+    records.map(record => [
+      pathText(levels.map(level => level.keyIn(record))),
+      numberOf(made.valueIn(record, NOTHING_TOLD)),
+    ]),
   )
 }
 
 const numberOf = (value: Value): number => (value === null ? NaN : Number(value))
-

@@ -5,7 +5,8 @@ import { Engine } from '../source/engine.ts'
 import { asRowId, type RowId } from '../table/row-id.ts'
 import { runSliced } from '../work/work.ts'
 import { tableOfRecords } from './table-of-records.ts'
-import type { Json, ServiceContext, ServiceView } from './service-view.ts'
+import type { ServiceContext, ServiceView } from './service-view.ts'
+import type { Json } from './values.ts'
 
 /** Why a row is where it is: the page's own engine looks at that one row, the service has told where it stands. */
 export async function traceOfService(
@@ -30,13 +31,14 @@ export async function traceOfService(
     among: request.among ? line >= 0 : null,
     passes: line >= 0,
     line,
-    groups: groups && line >= 0
-      ? path.flatMap((_, level) => {
-          const group = groups.groups.find(path.slice(0, level + 1))
-          if (group < 0) return []
-          const { column, value, shown, rest, count, open } = groups.groups.head(level, group)
-          return [{ column, value, shown, rest, count, open }]
-        })
-      : [],
+    groups:
+      groups && line >= 0
+        ? path.flatMap((_, level) => {
+            const group = groups.groups.find(path.slice(0, level + 1))
+            if (group < 0) return []
+            const { column, value, shown, rest, count, open } = groups.groups.head(level, group)
+            return [{ column, value, shown, rest, count, open }]
+          })
+        : [],
   }
 }

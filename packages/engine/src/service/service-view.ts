@@ -1,10 +1,10 @@
-import type { Binding, ViewRequest } from '../flow/view-request.ts'
+import type { ViewRequest } from '../flow/view-request.ts'
 import { asLine, type Line } from '../flow/line.ts'
 import type { CellBlock } from '../question/cells.ts'
 import type { Value } from '../table/column.ts'
 import type { RowId } from '../table/row-id.ts'
-import { shower, type Show } from '../table/shown-text.ts'
 import { isRecord } from '../work/checked.ts'
+import type { ShownColumns } from './shown-columns.ts'
 import type { LevelQuery } from './group-query.ts'
 import type { RowKeys } from './row-keys.ts'
 import { orderText, paramsOf, type RowsQuery } from './rows-query.ts'
@@ -12,9 +12,7 @@ import { FOLD } from './condition-filter.ts'
 import type { Property, ServiceSchema } from './schema.ts'
 import type { Service } from './service.ts'
 import type { ServiceGroups } from './service-groups.ts'
-import { valueIn } from './values.ts'
-
-export type Json = Readonly<Record<string, unknown>>
+import type { Json } from './values.ts'
 
 /** What answers need of the service. */
 export interface ServiceContext {
@@ -27,6 +25,7 @@ export interface ServiceContext {
 export interface ServiceView {
   readonly request: ViewRequest
   readonly query: RowsQuery
+  readonly bound: ShownColumns
   readonly passing: number
   readonly lineCount: number
   readonly grouped: { readonly groups: ServiceGroups; readonly levels: readonly LevelQuery[] } | null
@@ -40,7 +39,10 @@ export interface ToldRow {
 
 /** A filter that only the rows of the group of the lowest level meet. */
 export const groupFilter = (levels: readonly LevelQuery[], path: readonly unknown[]): string =>
-  levels.slice(0, path.length).map((level, i) => level.filter(path[i] as never)).join(' and ')
+  levels
+    .slice(0, path.length)
+    .map((level, i) => level.filter(path[i] as never))
+    .join(' and ')
 
 /** The rows of a view from a position among its rows up to another, with some of their properties. */
 export async function readRows(
@@ -57,13 +59,18 @@ export async function readRows(
     const rows: ToldRow[] = []
     // A service may answer with fewer rows at once than are asked for.
     while (rows.length < top) {
-      const records = await readPage(service, schema.rows, {
-        ...paramsOf(query, and),
-        $orderby,
-        $select,
-        $skip: String(skip + rows.length),
-        $top: String(top - rows.length),
-      }, signal)
+      const records = await readPage(
+        service,
+        schema.rows,
+        {
+          ...paramsOf(query, and),
+          $orderby,
+          $select,
+          $skip: String(skip + rows.length),
+          $top: String(top - rows.length),
+        },
+        signal,
+      )
       for (const record of records) rows.push({ id: keys.idOf(record), record })
       if (records.length === 0) break
     }
@@ -90,51 +97,43 @@ async function readPage(
   return Array.isArray(value) ? value.filter(isRecord) : []
 }
 
-export type Writers = ReadonlyMap<string, { readonly property: Property; readonly show: Show }>
-
-/** How the properties of a service are written. */
-export const writersOf = ({ properties }: ServiceSchema, formats: Binding['formats'] = {}): Writers =>
-  new Map(
-    properties.map(property => [
-      property.field.key,
-      { property, show: shower(property.field, formats[property.field.key]) },
-    ]),
-  )
-
 /** The cells of some lines of a view. */
 export async function readBlock(
   context: ServiceContext,
   view: ServiceView,
-  writers: Writers,
+  bound: ShownColumns,
   from: number,
   to: number,
   columns: readonly string[],
   signal?: AbortSignal,
 ): Promise<CellBlock> {
   const groups = view.grouped?.groups
-  const shown = columns.map(column => writers.get(column))
-  const properties = shown.flatMap(writer => writer?.property ?? [])
+  const properties = bound.propertiesFor(columns)
   const places = Array.from({ length: Math.max(0, to - from) }, (_, i) =>
     groups ? groups.at(from + i) : { kind: 'row' as const, level: 0, row: from + i },
   )
   const rows = places.flatMap(place => (place.kind === 'row' ? [place.row] : []))
-  const told = rows.length > 0
-    ? await readRows(context, view, rows[0], rows[rows.length - 1] + 1, properties, signal)
-    : []
+  const told =
+    rows.length > 0
+      ? await readRows(context, view, rows[0], rows[rows.length - 1] + 1, properties, signal)
+      : []
+  const cells = await bound.cells(
+    told.map(({ record }) => record),
+    columns,
+  )
   const lines: Line[] = []
   const texts: string[] = []
   const values: Value[] = []
   for (const place of places) {
-    const row = place.kind === 'row' ? told.at(place.row - rows[0]) : undefined
-    if (place.kind === 'row') {
-      // Fewer came than were counted: rows were taken out meanwhile.
-      if (!row) break
-      lines.push({ kind: 'row', level: place.level, row: row.id })
-    } else if (groups) lines.push(groups.lineAt(place))
-    for (const writer of shown) {
-      const value = row && writer ? valueIn(row.record, writer.property) : null
-      values.push(value)
-      texts.push(writer && row ? writer.show(value) : '')
+    const nth = place.kind === 'row' ? place.row - rows[0] : -1
+    // Fewer came than were counted: rows were taken out meanwhile.
+    if (nth >= told.length) break
+    if (place.kind === 'row') lines.push({ kind: 'row', level: place.level, row: told[nth].id })
+    else if (groups) lines.push(groups.lineAt(place))
+    for (let column = 0; column < columns.length; column++) {
+      const at = nth * columns.length + column
+      texts.push(nth < 0 ? '' : cells.texts[at])
+      values.push(nth < 0 ? null : cells.values[at])
     }
   }
   return { lines, groups: groups && lines.length > 0 ? groups.groupsAt(asLine(from)) : [], texts, values }

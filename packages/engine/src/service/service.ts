@@ -1,8 +1,9 @@
 import type { SourceProblem } from '../read/source-problem.ts'
-import { SourceError } from '../source/row-source.ts'
+import { SourceError, type Progress } from '../source/row-source.ts'
 import { errorOf, isRecord } from '../work/checked.ts'
 import { CancelledError } from '../work/work.ts'
 import type { ServiceOptions } from './service-options.ts'
+import { asText } from './values.ts'
 
 /** An address longer than this is sent as the body of a question: servers and what stands between them cut it. */
 const MOST_ADDRESS = 6000
@@ -19,6 +20,15 @@ export interface Answer {
   readonly text: string
   readonly type: string
   readonly ms: number
+}
+
+/** The service is making its rows ready, and tells how far it is. */
+export class PreparingError extends Error {
+  readonly progress: Progress
+  constructor(progress: Progress) {
+    super(progress.doing)
+    this.progress = progress
+  }
 }
 
 /** Puts questions to one service. All of them only read, so that each can be put again when the line failed. */
@@ -57,7 +67,8 @@ export class Service {
       if (Array.isArray(body.value)) records.push(...body.value.filter(isRecord))
       link = body['@nextLink'] ?? body['@odata.nextLink']
       if (typeof link !== 'string') return records
-      if (at > MOST_PAGES) throw new SourceError({ code: 'service-unreadable', service: this.name, what: path })
+      if (at > MOST_PAGES)
+        throw new SourceError({ code: 'service-unreadable', service: this.name, what: path })
     }
   }
 
@@ -115,6 +126,8 @@ export class Service {
       bytes: text.length,
       status: response.status,
     })
+    const preparing = response.status === 503 ? preparingIn(text) : null
+    if (preparing) throw new PreparingError(preparing)
     if (!response.ok)
       throw new SourceError({
         code: 'service-refused',
@@ -157,17 +170,30 @@ export class Service {
 const paramsIn = (link: string): Params => Object.fromEntries(new URL(link, 'https://service').searchParams)
 
 const mayPass = (problem: SourceProblem): boolean =>
-  problem.code === 'service-not-reached' || (problem.code === 'service-refused' && PASSING.has(problem.status))
+  problem.code === 'service-not-reached' ||
+  (problem.code === 'service-refused' && PASSING.has(problem.status))
 
 /** What the service says of its failure, where it says it as the protocol wants. */
 function reasonIn(text: string): string {
   try {
     const body: unknown = JSON.parse(text)
-    if (isRecord(body) && isRecord(body.error)) return String(body.error.message ?? '')
+    if (isRecord(body) && isRecord(body.error)) return asText(body.error.message)
   } catch {
     // It says nothing that can be shown.
   }
   return ''
+}
+
+function preparingIn(text: string): Progress | null {
+  try {
+    const body: unknown = JSON.parse(text)
+    if (!isRecord(body) || !isRecord(body.error) || body.error.code !== 'preparing') return null
+    const { facts } = body.error
+    if (!isRecord(facts)) return null
+    return { doing: asText(facts.doing), done: Number(facts.done), of: Number(facts.of), unit: 'rows' }
+  } catch {
+    return null
+  }
 }
 
 function databaseTime(header: string | null): number | null {
@@ -175,7 +201,8 @@ function databaseTime(header: string | null): number | null {
   return found ? Number(found[1]) : null
 }
 
-function delay(ms: number, signal?: AbortSignal): Promise<void> {
+/** Resolves after a while; rejects with `CancelledError` where it is given up. */
+export function delay(ms: number, signal?: AbortSignal): Promise<void> {
   return new Promise((resolve, reject) => {
     const timer = setTimeout(resolve, ms)
     signal?.addEventListener(

@@ -3,6 +3,13 @@ import type { Value } from '../table/column.ts'
 import { isRecord } from '../work/checked.ts'
 import type { Property } from './schema.ts'
 
+/** An object of an answer. */
+export type Json = Readonly<Record<string, unknown>>
+
+/** What is a text or stands for one; empty for anything else. */
+export const asText = (given: unknown): string =>
+  typeof given === 'string' || typeof given === 'number' || typeof given === 'boolean' ? String(given) : ''
+
 /** A text as the protocol writes it. */
 export const quoted = (text: string): string => `'${text.replaceAll("'", "''")}'`
 
@@ -32,7 +39,7 @@ const momentText = (ms: number): string =>
   `${isoDay(Math.floor(ms / DAY_MS))}T${isoClock(((ms % DAY_MS) + DAY_MS) % DAY_MS)}Z`
 
 /** What a property of an answer is as a column keeps it. */
-export function valueIn(record: Readonly<Record<string, unknown>>, { path, field }: Property): Value {
+export function valueIn(record: Json, { path, field }: Property): Value {
   let given: unknown = record
   for (const step of path.split('/')) given = isRecord(given) ? given[step] : undefined
   if (given === undefined || given === null) return null
@@ -43,15 +50,15 @@ export function valueIn(record: Readonly<Record<string, unknown>>, { path, field
     case 'boolean':
       return given === true || given === 'true'
     case 'date': {
-      const ms = Date.parse(`${String(given)}T00:00:00Z`)
+      const ms = Date.parse(`${asText(given)}T00:00:00Z`)
       return Number.isNaN(ms) ? null : ms / DAY_MS
     }
     case 'time': {
-      const ms = Date.parse(`1970-01-01T${padded(String(given))}Z`)
+      const ms = Date.parse(`1970-01-01T${padded(asText(given))}Z`)
       return Number.isNaN(ms) ? null : ms
     }
     case 'datetime': {
-      const ms = Date.parse(String(given))
+      const ms = Date.parse(asText(given))
       return Number.isNaN(ms) ? null : ms
     }
     case 'tags':
@@ -66,7 +73,7 @@ const padded = (time: string): string => (time.length === 5 ? `${time}:00` : tim
 /** Numbers that no double tells apart come as their digits. */
 function numberOf(given: unknown): Value {
   if (typeof given === 'number') return given
-  const text = String(given)
+  const text = asText(given)
   if (text === 'INF') return Infinity
   if (text === '-INF') return -Infinity
   const value = Number(text)

@@ -15,6 +15,8 @@ export function partProblemText(problem: PartProblem): string {
       return `There is no condition “${problem.name}” among this grid’s parts.${problem.nearest === null ? '' : ` Did you mean “${problem.nearest}”?`}`
     case 'values-not-valid':
       return `The values of “${problem.name}” are not right: ${problem.reason}`
+    case 'not-in-service':
+      return 'This column is worked out in the page from rows that a service holds, which therefore cannot be asked for it.'
     case 'threw':
       return `“${problem.name}” failed: ${problem.reason}`
   }

@@ -5,6 +5,7 @@ import type { RecipeInput } from '../source/made-up/recipe.ts'
 import type { EngineParts } from '../source/engine.ts'
 import { SourceError, type RowSource } from '../source/row-source.ts'
 import type { RowsInput } from '../source/rows-input.ts'
+import type { ServiceOptions } from '../service/service-options.ts'
 import { runSliced } from '../work/work.ts'
 import { WorkerSource, type EnginePort } from './worker-source.ts'
 import type { FromWorker } from './messages.ts'
@@ -60,6 +61,8 @@ export type SourceInput =
       readonly batches: AsyncIterable<readonly RowObject[]>
       readonly columns?: ColumnsReadOptions
     }
+  /** Rows that a service holds, over OData v4.01; only what is looked at is read. */
+  | ({ readonly kind: 'service' } & ServiceOptions)
   /** Cells made when they are looked at; every answer takes `latencyMs`. */
   | { readonly kind: 'computed'; readonly recipe: RecipeInput; readonly latencyMs?: number }
 
@@ -71,6 +74,7 @@ const SOURCE_KINDS = [
   'grown',
   'batches',
   'computed',
+  'service',
 ] satisfies SourceInput['kind'][]
 
 /**
@@ -92,6 +96,10 @@ export async function openSource(
   if (input.kind === 'computed') {
     const { recipeSource } = await import('../source/made-up/recipe-source.ts')
     return recipeSource(input.recipe, input.latencyMs)
+  }
+  if (input.kind === 'service') {
+    const { serviceSource } = await import('../service/service-source.ts')
+    return serviceSource(input)
   }
   if (input.kind === 'batches') {
     const batches = input.batches[Symbol.asyncIterator]()

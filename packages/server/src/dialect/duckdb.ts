@@ -50,8 +50,7 @@ export function duckdbDialect(locale: string): Dialect {
     ends: (of, part) => sql`ends_with(${text(of)}, ${part})`,
     position: (of, part) => sql`(strpos(${text(of)}, ${part}) - 1)`,
     matches: (of, pattern) => sql`regexp_matches(${text(of)}, ${pattern})`,
-    datePart: (part, of) =>
-      part === 'second' ? sql`floor(second(${of}))` : sql`${sql.raw(part)}(${of})`,
+    datePart: (part, of) => (part === 'second' ? sql`floor(second(${of}))` : sql`${sql.raw(part)}(${of})`),
     startOf: (period, of) => sql`date_trunc(${sql.lit(period)}, ${of})`,
     partOf: (part, of) => sql`${sql.raw(part === 'weekday' ? 'isodow' : part)}(${of})`,
     types,

@@ -44,7 +44,9 @@ export function duckdbEngine({ instance, locale = 'en', atOnce = 4 }: DuckDBOpti
     while (open >= atOnce)
       await new Promise<void>((resolve, reject) => {
         waiting.push(resolve)
-        signal.addEventListener('abort', () => reject(new QuestionError({ code: 'given-up' })), { once: true })
+        signal.addEventListener('abort', () => reject(new QuestionError({ code: 'given-up' })), {
+          once: true,
+        })
       })
     open++
     return idle.pop() ?? (await connect())
@@ -112,8 +114,7 @@ function propertyFor(name: string, type: string, nullable: boolean, locale: stri
     ...more,
   })
   const decimal = /^DECIMAL\((\d+),(\d+)\)$/.exec(type)
-  if (decimal)
-    return as('Decimal', 'number', { precision: Number(decimal[1]), scale: Number(decimal[2]) })
+  if (decimal) return as('Decimal', 'number', { precision: Number(decimal[1]), scale: Number(decimal[2]) })
   if (type.startsWith('ENUM(')) return as('String', 'text', { ranked: isRanked(type, locale) })
   switch (type) {
     case 'VARCHAR':

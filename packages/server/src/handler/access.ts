@@ -21,11 +21,7 @@ export interface OpenTable {
 }
 
 /** `access` null: everything is open. */
-export function openTable(
-  tables: readonly ServedTable[],
-  name: string,
-  access: Access | null,
-): OpenTable {
+export function openTable(tables: readonly ServedTable[], name: string, access: Access | null): OpenTable {
   const table = tables.find(one => one.name === name)
   if (!table || (access && !Object.hasOwn(access, name)))
     throw new QuestionError({ code: 'no-such-table', name: name.slice(0, 100) })

@@ -34,6 +34,16 @@ export interface ServeOptions {
   /** What is open to whoever asks; null or left out: everything. Throw, or answer `{}`, to open nothing. */
   readonly access?: (request: Request) => Access | null | Promise<Access | null>
   readonly limits?: ServeLimits
+  /** How far the rows are that are being made ready; null: they are. Asked before each question. */
+  readonly preparing?: () => Preparing | null
+}
+
+/** Rows that are being made ready. */
+export interface Preparing {
+  /** What is being done, in a few words. */
+  readonly doing: string
+  readonly done: number
+  readonly of: number
 }
 
 /** Answers a request of the web's standard shape. */
@@ -46,7 +56,7 @@ const HEADERS = { 'OData-Version': '4.01', 'cache-control': 'no-store' }
  * A handler that answers OData v4.01 over tables of an engine: one statement a question, nothing is worked out here. The
  * tables' columns are looked up at the first question.
  */
-export function serveTables({ engine, tables: given, path = '', access, limits = {} }: ServeOptions): Handler {
+export function serveTables({ engine, tables: given, path = '', access, preparing, limits = {} }: ServeOptions): Handler {
   for (const { name } of given)
     if (!NAME.test(name)) throw new RangeError(`A table cannot be called “${name}” in addresses.`)
   const { rows: mostRows = 10_000, seconds = 30, questions = 32 } = limits
@@ -67,6 +77,7 @@ export function serveTables({ engine, tables: given, path = '', access, limits =
     return tables
   }
 
+  /** Throws where the question cannot be answered. */
   async function answer(request: Request, signal: AbortSignal): Promise<Response> {
     const url = new URL(request.url)
     const route = routeOf(url, path)
@@ -74,6 +85,8 @@ export function serveTables({ engine, tables: given, path = '', access, limits =
     if (request.method !== (isQuery ? 'POST' : 'GET'))
       throw new QuestionError({ code: 'method-not-allowed', method: request.method })
     const may = (await access?.(request)) ?? null
+    const awaited = preparing?.()
+    if (awaited) throw new QuestionError({ code: 'preparing', ...awaited })
     const known = await lookUp()
     if (route.length === 0) return json(serviceDocument(known, may))
     const [name, ...rest] = route
@@ -95,7 +108,9 @@ export function serveTables({ engine, tables: given, path = '', access, limits =
   async function countAnswer(open: OpenTable, query: Query, signal: AbortSignal): Promise<Response> {
     const started = performance.now()
     const count = await engine.count(countStatement({ ...open, query }, engine.dialect), signal)
-    return new Response(String(count), { headers: { ...HEADERS, ...timing(started), 'content-type': 'text/plain' } })
+    return new Response(String(count), {
+      headers: { ...HEADERS, ...timing(started), 'content-type': 'text/plain' },
+    })
   }
 
   async function rowsAnswer(
@@ -160,7 +175,8 @@ function routeOf({ pathname }: URL, path: string): string[] {
 const MOST_BODY = 1 << 20
 
 async function textOf(request: Request): Promise<string> {
-  if (Number(request.headers.get('content-length') ?? 0) > MOST_BODY) throw new QuestionError({ code: 'too-long' })
+  if (Number(request.headers.get('content-length') ?? 0) > MOST_BODY)
+    throw new QuestionError({ code: 'too-long' })
   const text = await request.text()
   if (text.length > MOST_BODY) throw new QuestionError({ code: 'too-long' })
   return text
@@ -192,7 +208,7 @@ function nextLink(url: URL, params: URLSearchParams, skip: number, top: number):
   next.delete('top')
   next.set('$skip', String(skip))
   if (Number.isFinite(top)) next.set('$top', String(top))
-  return `${url.pathname.replace(/\/\$query$/, '')}?${next}`
+  return `${url.pathname.replace(/\/\$query$/, '')}?${next.toString()}`
 }
 
 const json = (body: object, headers: Record<string, string> = {}): Response =>
@@ -200,8 +216,17 @@ const json = (body: object, headers: Record<string, string> = {}): Response =>
     headers: { ...HEADERS, 'content-type': 'application/json;odata.metadata=minimal', ...headers },
   })
 
-const problemAnswer = (problem: QuestionProblem): Response =>
-  new Response(JSON.stringify({ error: { code: problem.code, message: problemText(problem) } }), {
-    status: statusOf(problem),
-    headers: { ...HEADERS, 'content-type': 'application/json' },
-  })
+const problemAnswer = (problem: QuestionProblem): Response => {
+  const { code, ...facts } = problem
+  return new Response(
+    JSON.stringify({ error: { code, message: problemText(problem), details: [], facts } }),
+    {
+      status: statusOf(problem),
+      headers: {
+        ...HEADERS,
+        'content-type': 'application/json',
+        ...(code === 'preparing' || code === 'too-busy' ? { 'retry-after': '1' } : {}),
+      },
+    },
+  )
+}

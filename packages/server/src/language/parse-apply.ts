@@ -17,7 +17,10 @@ export interface Aggregate {
 export type Transformation =
   | { readonly kind: 'filter'; readonly where: Expression }
   | { readonly kind: 'search'; readonly term: SearchTerm }
-  | { readonly kind: 'compute'; readonly columns: readonly { readonly of: Expression; readonly as: string }[] }
+  | {
+      readonly kind: 'compute'
+      readonly columns: readonly { readonly of: Expression; readonly as: string }[]
+    }
   | { readonly kind: 'groupby'; readonly by: readonly string[]; readonly aggregates: readonly Aggregate[] }
   | { readonly kind: 'aggregate'; readonly aggregates: readonly Aggregate[] }
   | { readonly kind: 'orderby'; readonly items: readonly OrderItem[] }

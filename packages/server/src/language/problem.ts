@@ -19,6 +19,8 @@ export type QuestionProblem =
   | { readonly code: 'too-slow'; readonly seconds: number }
   | { readonly code: 'too-busy' }
   | { readonly code: 'engine-gone' }
+  /** The rows are being made ready: so many of so many are. */
+  | { readonly code: 'preparing'; readonly doing: string; readonly done: number; readonly of: number }
   | { readonly code: 'given-up' }
   | { readonly code: 'failed' }
 

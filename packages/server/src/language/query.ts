@@ -57,6 +57,7 @@ function selected(text: string): readonly string[] | null {
 }
 
 function wholeNumber(option: string, text: string): number {
-  if (!/^\d{1,15}$/.test(text.trim())) throw new QuestionError({ code: 'wrong-number', option, text: text.slice(0, 20) })
+  if (!/^\d{1,15}$/.test(text.trim()))
+    throw new QuestionError({ code: 'wrong-number', option, text: text.slice(0, 20) })
   return Number(text)
 }

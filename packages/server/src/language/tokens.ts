@@ -13,7 +13,8 @@ const DATE = /-?\d{4,6}-\d\d-\d\d(?![\w-])/y
 const TIME = /\d\d:\d\d(?::\d\d(?:\.\d{1,12})?)?(?![\w:])/y
 const NUMBER = /[-+]?(?:\d+(?:\.\d+)?(?:[eE][-+]?\d+)?|INF)(?![\w.])/y
 /** A name may have parts: of a namespace, or of a path into a structure. */
-const NAME = /[\p{L}\p{Nl}_@$][\p{L}\p{Nl}\p{Nd}\p{Mn}\p{Mc}\p{Pc}\p{Cf}]*(?:\.[\p{L}\p{Nl}_][\p{L}\p{Nl}\p{Nd}\p{Mn}\p{Mc}\p{Pc}\p{Cf}]*)*/uy
+const NAME =
+  /[\p{L}\p{Nl}_@$][\p{L}\p{Nl}\p{Nd}\p{Mn}\p{Mc}\p{Pc}\p{Cf}]*(?:\.[\p{L}\p{Nl}_][\p{L}\p{Nl}\p{Nd}\p{Mn}\p{Mc}\p{Pc}\p{Cf}]*)*/uy
 const TEXT = /'((?:[^']|'')*)'/y
 const SIGN = /[(),:/=;*"-]/y
 

@@ -70,7 +70,8 @@ function put(from: Sql, by: readonly string[], aggregates: readonly Aggregate[],
   const list: Sql[] = []
   for (const name of by) {
     const { sql: of, ...column } = columnOf(scope, name)
-    if (column.type === 'tags') throw new QuestionError({ code: 'not-offered', what: 'groupby of several values' })
+    if (column.type === 'tags')
+      throw new QuestionError({ code: 'not-offered', what: 'groupby of several values' })
     list.push(of)
     columns.set(name, { sql: of, ...column })
   }

@@ -89,8 +89,7 @@ function comparisonSql(
   }
   const [a, b] = isEqual ? [one.sql, other.sql] : [orderedSql(one, scope), orderedSql(other, scope)]
   const compared = sql`${a} ${sql.raw(COMPARED.get(operator) ?? '=')} ${b}`
-  if (operator === 'ne')
-    return sql`(${compared} or (${one.sql} is null) <> (${other.sql} is null))`
+  if (operator === 'ne') return sql`(${compared} or (${one.sql} is null) <> (${other.sql} is null))`
   return turned ? sql`coalesce(${compared}, false)` : sql`(${compared})`
 }
 
@@ -159,7 +158,9 @@ function literalSql({ type, text }: Literal, { dialect }: Scope, wall = false): 
       return { sql: text === 'true' ? sql`true` : sql`false`, type }
     case 'integer': {
       const fits = BigInt(text) >= -(2n ** 63n) && BigInt(text) < 2n ** 63n
-      return fits ? { sql: cast(dialect.types.integer), type } : literalSql({ kind: 'literal', type: 'number', text }, { dialect, columns: new Map() })
+      return fits
+        ? { sql: cast(dialect.types.integer), type }
+        : literalSql({ kind: 'literal', type: 'number', text }, { dialect, columns: new Map() })
     }
     case 'number':
       return { sql: cast(dialect.types.number, numberText(text)), type }
@@ -179,7 +180,13 @@ function literalSql({ type, text }: Literal, { dialect }: Scope, wall = false): 
 /** As engines write what no digits say. */
 const numberText = (text: string): string => {
   const value = Number(text.replace('INF', 'Infinity'))
-  return Number.isNaN(value) ? 'NaN' : value === Infinity ? 'Infinity' : value === -Infinity ? '-Infinity' : String(value)
+  return Number.isNaN(value)
+    ? 'NaN'
+    : value === Infinity
+      ? 'Infinity'
+      : value === -Infinity
+        ? '-Infinity'
+        : String(value)
 }
 
 const noSuch = (text: string): never => {
@@ -190,7 +197,9 @@ const noSuch = (text: string): never => {
 function dateText(text: string): string {
   const match = /^(\d{4})-(\d\d)-(\d\d)$/.exec(text)
   const date = match && new Date(`${text}T00:00:00Z`)
-  return !date || Number.isNaN(date.getTime()) || date.toISOString().slice(0, 10) !== text ? noSuch(text) : text
+  return !date || Number.isNaN(date.getTime()) || date.toISOString().slice(0, 10) !== text
+    ? noSuch(text)
+    : text
 }
 
 /** In UTC, to the microsecond. */
@@ -336,6 +345,9 @@ function arithmeticSql(
   const asNumber = ({ sql: of }: Typed): Sql => sql`cast(${of} as ${scope.dialect.types.number})`
   if (!whole) return { sql: make(asNumber(a), asNumber(b)), type: 'number' }
   return operator === 'div'
-    ? { sql: sql`cast(trunc(${make(asNumber(a), asNumber(b))}) as ${scope.dialect.types.integer})`, type: 'integer' }
+    ? {
+        sql: sql`cast(trunc(${make(asNumber(a), asNumber(b))}) as ${scope.dialect.types.integer})`,
+        type: 'integer',
+      }
     : { sql: make(a.sql, b.sql), type: 'integer' }
 }

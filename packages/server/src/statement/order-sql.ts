@@ -33,17 +33,22 @@ function orderKeys(items: readonly OrderItem[], scope: Scope): OrderKey[] {
     const asked = askedForMissing(by)
     // “Whether it is missing, and then by it” is one key to engines, which read it from an index.
     if (asked !== null && next?.by.kind === 'property' && next.by.name === asked) {
-      const of = columnOf(scope, asked)
+      const of = ordering(columnOf(scope, asked))
       keys.push({ of, descending: next.descending, missing: descending ? 'first' : 'last' })
       i++
       continue
     }
-    const of = expressionSql(by, scope)
-    if (of.type === 'tags') throw new QuestionError({ code: 'wrong-type', what: 'text', given: 'tags' })
+    const of = ordering(expressionSql(by, scope))
     // No value is less than any, as the protocol says.
     keys.push({ of, descending, missing: descending ? 'last' : 'first' })
   }
   return keys
+}
+
+/** Several values in one have no order. */
+function ordering(of: Typed): Typed {
+  if (of.type === 'tags') throw new QuestionError({ code: 'wrong-type', what: 'one value', given: 'tags' })
+  return of
 }
 
 /** The property of which an expression asks whether it is missing. */

@@ -95,4 +95,6 @@ export function rowsStatement(asked: Asked, dialect: Dialect, top: number): Rows
   return { ...written(sql`select ${list} from ${rows.from} ${ordered} ${limit}`), columns: names }
 }
 
-const withKey = (names: readonly string[], key: readonly string[]): string[] => [...new Set([...names, ...key])]
+const withKey = (names: readonly string[], key: readonly string[]): string[] => [
+  ...new Set([...names, ...key]),
+]

@@ -43,6 +43,8 @@ export function problemText(problem: QuestionProblem): string {
       return 'Too many questions are being answered. Ask again in a moment.'
     case 'engine-gone':
       return 'The database does not answer.'
+    case 'preparing':
+      return problem.doing
     case 'given-up':
       return 'The question was given up by whoever asked.'
     case 'failed':
@@ -64,6 +66,7 @@ export function statusOf({ code }: QuestionProblem): number {
       return 413
     case 'too-busy':
     case 'engine-gone':
+    case 'preparing':
       return 503
     case 'too-slow':
       return 504

@@ -16,7 +16,8 @@ const TYPES = {
 } as const
 
 const said = (value: unknown): string => {
-  if (value === null || value === undefined) return 'null'
+  // A page takes an empty text of an object for none.
+  if (value === null || value === undefined || value === '') return 'null'
   if (Array.isArray(value)) return value.length === 0 ? 'null' : `[${value.map(said).join(',')}]`
   return typeof value === 'string' ? `'${value.replaceAll("'", "''")}'` : String(value)
 }
@@ -32,7 +33,9 @@ export async function servedRows(): Promise<Served> {
   const instance = await DuckDBInstance.create(':memory:')
   const connection = await instance.connect()
   const columns = Object.entries(TYPES)
-  await connection.run(`create table sightings (${columns.map(([name, type]) => `"${name}" ${type}`).join(', ')})`)
+  await connection.run(
+    `create table sightings (${columns.map(([name, type]) => `"${name}" ${type}`).join(', ')})`,
+  )
   const engine = duckdbEngine({ instance, locale: 'en' })
   return {
     handler: serveTables({ engine, tables: [{ name: 'sightings', key: ['row'] }], path: '/rows' }),

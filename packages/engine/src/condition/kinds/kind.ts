@@ -49,6 +49,8 @@ export type PartProblem =
   | { readonly code: 'not-readable'; readonly text: string; readonly type: FieldType }
   | { readonly code: 'not-a-pattern'; readonly text: string }
   | { readonly code: 'patterns-not-there' }
+  /** The service that holds the rows does not know the column: the page works it out. */
+  | { readonly code: 'not-in-service' }
   | { readonly code: 'unknown-kind'; readonly name: string; readonly nearest: string | null }
   | { readonly code: 'values-not-valid'; readonly name: string; readonly reason: string }
   | { readonly code: 'threw'; readonly name: string; readonly reason: string }

@@ -1,0 +1,78 @@
+import { mkdir, rename, rm } from 'node:fs/promises'
+import { join } from 'node:path'
+import { DuckDBInstance } from '@duckdb/node-api'
+import type { RecipeInput } from '@vast-meadow/engine'
+import { serveTables, type Handler, type Preparing } from '@vast-meadow/server'
+import { duckdbEngine } from '@vast-meadow/server/duckdb'
+import recipe from '../../../demo/survey-sightings.recipe.json'
+import { rowsStatement, tableStatements } from './sightings-sql'
+
+/** Read from the environment: `SIGHTINGS_ROWS`, and `SIGHTINGS_FOLDER` for where the database lies. */
+export interface SightingsSettings {
+  readonly rows: number
+  readonly folder: string
+}
+
+export const settingsOf = (env: Readonly<Record<string, string | undefined>>): SightingsSettings => ({
+  rows: Number(env.SIGHTINGS_ROWS) || 20_000_000,
+  folder: env.SIGHTINGS_FOLDER ?? join(process.cwd(), '.cache', 'sightings'),
+})
+
+const TABLE = 'sightings'
+const LOCALE = 'en'
+const BATCH_ROWS = 500_000
+
+/** The sightings that the server holds: made by the database itself when they are first asked for, and kept. */
+export function sightingsHandler({ rows, folder }: SightingsSettings, path: string): Handler {
+  let handler: Promise<Handler> | null = null
+  let making: Preparing | null = { doing: 'Making sightings', done: 0, of: rows }
+
+  async function open(): Promise<Handler> {
+    const file = join(folder, `sightings-${rows}.duckdb`)
+    await mkdir(folder, { recursive: true })
+    const instance = await madeBefore(file).catch(() => makeRows(file))
+    making = null
+    const engine = duckdbEngine({ instance, locale: LOCALE })
+    return serveTables({ engine, path, tables: [{ name: TABLE, key: ['sighting'] }] })
+  }
+
+  async function makeRows(file: string): Promise<DuckDBInstance> {
+    // Under another name until it is whole: what is left of an attempt that ended early is no database of ours.
+    const draft = `${file}.draft`
+    await rm(draft, { force: true })
+    await rm(`${draft}.wal`, { force: true })
+    const instance = await DuckDBInstance.create(draft)
+    const connection = await instance.connect()
+    for (const statement of tableStatements(TABLE, recipe as RecipeInput, LOCALE))
+      await connection.run(statement)
+    for (let from = 0; from < rows; from += BATCH_ROWS) {
+      await connection.run(
+        rowsStatement(TABLE, recipe as RecipeInput, from, Math.min(rows, from + BATCH_ROWS)),
+      )
+      making = { doing: 'Making sightings', done: Math.min(rows, from + BATCH_ROWS), of: rows }
+    }
+    await connection.run('checkpoint')
+    connection.closeSync()
+    instance.closeSync()
+    await rename(draft, file)
+    return await madeBefore(file)
+  }
+
+  return async request => {
+    if (!handler) {
+      handler = open()
+      handler.catch(() => (handler = null))
+    }
+    if (making) return await serveTables({ engine: NONE, path, tables: [], preparing: () => making })(request)
+    return await (
+      await handler
+    )(request)
+  }
+}
+
+async function madeBefore(file: string): Promise<DuckDBInstance> {
+  return await DuckDBInstance.create(file, { access_mode: 'READ_ONLY' })
+}
+
+/** Stands for the database as long as there is none. */
+const NONE = {} as Parameters<typeof serveTables>[0]['engine']
