@@ -1,4 +1,13 @@
 import fc from 'fast-check'
+import type { GroupPath } from '../../engine/src/flow/line.ts'
+import type { Facets } from '../../engine/src/question/facets.ts'
+import type { AnswerOf, ArgsOf, QuestionName } from '../../engine/src/question/index.ts'
+import type { ColumnSummary } from '../../engine/src/question/summarize.ts'
+import { RowSet } from '../../engine/src/selection/row-set.ts'
+import { PageSource } from '../../engine/src/source/page-source.ts'
+import type { Summary } from '../../engine/src/summary/summary.ts'
+import type { Value } from '../../engine/src/table/column.ts'
+import { asRowId } from '../../engine/src/table/row-id.ts'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { FlowLevel, FlowRequest } from '../../engine/src/flow/request.ts'
 import { isAble } from '../../engine/src/question/abilities.ts'
@@ -12,10 +21,6 @@ import { toldLine } from '../../engine/test/support/told-line.ts'
 import { servedRows, type Served } from './support/random-rows-served.ts'
 
 let served: Served
-beforeAll(async () => {
-  served = await servedRows()
-})
-afterAll(() => served.close())
 
 async function opened(rows: readonly RowObject[]): Promise<RowSource> {
   await served.put(rows)
@@ -45,8 +50,22 @@ async function arrive(lines: LineReader): Promise<void> {
 const SEARCHED: readonly string[] = ['site', 'note', 'count', 'day', 'tags']
 const LEVEL_BUCKETS = ['value', 'range', 'date', 'letters']
 
+/** One that tells the page which type each column has. */
+const FULL_ROW: RowObject = {
+  site: 'elan',
+  note: 'a',
+  count: 1,
+  cover: 1.25,
+  mass: 2.5,
+  seen: true,
+  day: '2021-01-01',
+  tags: ['wet'],
+}
+
 /** So many that most of what is asked is met by some. */
-const manyRows = fc.array(randomRows, { minLength: 4, maxLength: 8 }).map(parts => parts.flat())
+const manyRows = fc
+  .array(randomRows, { minLength: 4, maxLength: 8 })
+  .map(parts => [FULL_ROW, ...parts.flat()])
 
 /** A request with one or two conditions at most: with more, hardly any row would pass. */
 const someRequest = fc
@@ -73,7 +92,17 @@ function offered(request: FlowRequest): FlowRequest {
   }
 }
 
-describe('a service over DuckDB', () => {
+const ENGINES: Readonly<Record<string, () => Promise<Served>>> = {
+  DuckDB: () => servedRows({ few: false }),
+  'DuckDB that knows the texts of a column': () => servedRows({ few: true }),
+}
+
+describe.each(Object.keys(ENGINES))('a service over %s', name => {
+  beforeAll(async () => {
+    served = await ENGINES[name]()
+  })
+  afterAll(() => served.close())
+
   it('says what it can do', async () => {
     const source = await opened([])
     const { can, fields, total } = await source.ask('description', {})
@@ -104,7 +133,109 @@ describe('a service over DuckDB', () => {
         expect(await linesOf(view)).toEqual(expected.lines)
         source.close()
       }),
-      runs(200),
+      { ...runs(8), endOnFailure: true },
     )
   })
+
+  it('answers each question as the engine in the page does', async () => {
+    await fc.assert(
+      fc.asyncProperty(manyRows, someRequest, fc.nat(), async (rows, asked, pick) => {
+        const request = {
+          ...asked,
+          binding: { formats: { mass: { decimals: 3 } }, computed: [], locale: 'en' },
+        }
+        const far = await opened(rows)
+        const near = new PageSource({ kind: 'table', table: tableOf(rows) })
+        await near.open()
+        const [there, here] = [await far.view(request), await near.view(request)]
+        const column = COLUMNS[pick % COLUMNS.length]
+        const both = async <Name extends QuestionName>(
+          name: Name,
+          args: (view: View) => ArgsOf<Name>,
+        ): Promise<readonly [AnswerOf<Name>, AnswerOf<Name>]> => [
+          await far.ask(name, args(there)),
+          await near.ask(name, args(here)),
+        ]
+
+        const of = SUMMED.map(([name, summary]) => ({ column: name, summary }))
+        const [sums, expected] = await both('summarize', () => ({ request, of }))
+        expect(sums.map(plainSummary)).toEqual(expected.map(plainSummary))
+
+        const all = rows.flatMap((_, row) => ((row + pick) % 9 === 0 ? [asRowId(row)] : []))
+        const [lines, ownLines] = await both('linesOf', ({ id }) => ({ view: id, rows: all }))
+        expect(lines).toEqual(ownLines)
+
+        const [facets, ownFacets] = await both('facets', () => ({ request, column, limit: 1000 }))
+        if (column !== 'tags') expect(plainFacets(facets)).toEqual(plainFacets(ownFacets))
+
+        if (rows.length > 0) {
+          const row = asRowId(pick % rows.length)
+          const [trace, ownTrace] = await both('trace', ({ id }) => ({ request, view: id, row }))
+          expect(trace).toEqual(ownTrace)
+          const [cells, ownCells] = await both('rowCells', () => ({
+            rows: [row],
+            columns: COLUMNS,
+            binding: request.binding,
+          }))
+          expect(cells).toEqual(ownCells)
+          const selected = new RowSet()
+          for (let at = 0; at < rows.length; at += 3) selected.add(asRowId(at))
+          const paths: GroupPath[] = [[null], ['Élan'], [3]]
+          const [counts, ownCounts] = await both('selectedIn', ({ id }) => ({
+            view: id,
+            selected: selected.packed(),
+            paths,
+          }))
+          expect(counts).toEqual(ownCounts)
+        }
+        const [groups, ownGroups] = await both('levelGroups', () => ({ request, level: 0, from: 0, to: 99 }))
+        expect(groups).toEqual(ownGroups)
+        far.close()
+        near.close()
+      }),
+      { ...runs(8), endOnFailure: true },
+    )
+  })
+})
+
+/** Summaries that the service offers, of columns that have them. */
+const SUMMED: readonly (readonly [string, Summary])[] = [
+  ['count', 'sum'],
+  ['count', 'mean'],
+  ['cover', 'median'],
+  ['cover', 'deviation'],
+  ['count', 'distinct'],
+  ['site', 'distinct'],
+  ['note', 'missing'],
+  ['note', 'present'],
+  ['day', 'minimum'],
+  ['day', 'maximum'],
+  ['cover', 'range'],
+  ['site', 'minimum'],
+  ['seen', 'mean'],
+  ['count', 'share'],
+  ['mass', 'count'],
+]
+
+/** Sums to the digits that do not depend on the order of adding. */
+const rounded = (value: Value): Value =>
+  typeof value !== 'number' || Number.isNaN(value)
+    ? null
+    : Math.abs(value) < 1e-9
+      ? 0
+      : Number(value.toPrecision(9))
+
+const plainSummary = ({ levels, all, ...asked }: ColumnSummary): object => ({
+  ...asked,
+  all: typeof all === 'number' ? rounded(all) : all,
+  levels: levels.map(values =>
+    Array.from(values, value => (typeof value === 'number' ? rounded(value) : value)),
+  ),
+})
+
+/** Values that are as frequent come in an order that is nobody's. */
+const plainFacets = ({ values, low, high, least, most, ...facets }: Facets): object => ({
+  ...facets,
+  ends: [low, high, least, most],
+  values: values.map(({ shown, count }) => `${shown} ${count}`).sort(),
 })

@@ -870,7 +870,7 @@ export const words = {
     everyAnswerTakes: 'Every answer takes',
     moreRowsAreMadeUp: 'More rows are made up: they follow those of the file.',
     inMemory: 'In memory',
-    nothingComputed: 'nothing, computed',
+    nothingComputed: 'nothing',
     readyAfter: 'Ready after',
     worksIn: 'Works in',
     asItIs: 'as it is',

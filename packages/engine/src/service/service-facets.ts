@@ -125,7 +125,8 @@ async function histogramOf(
   const $apply = [
     ...before,
     `filter(${path} ne null)`,
-    `compute(floor((${path} sub ${low}) divby ${step}) as bar)`,
+    // Halved, so that the distance of the two outermost numbers there are is still one.
+    `compute(floor((${path} divby 2 sub ${low / 2}) divby ${(high / 2 - low / 2) / HISTOGRAM_BARS || 1}) as bar)`,
     'groupby((bar),aggregate($count as rows))',
   ].join('/')
   for (const record of await service.all(schema.rows, { $apply }, signal)) {

@@ -12,6 +12,8 @@ import { BlockReader } from './block-reader.ts'
 import { ShownColumns } from './shown-columns.ts'
 import { groupSteps, levelQuery } from './group-query.ts'
 import { readMetadata } from './read-metadata.ts'
+import { decimalsOf } from '../table/digits.ts'
+import type { ServiceSchema } from './schema.ts'
 import { RowKeys } from './row-keys.ts'
 import { paramsOf, propertyNamed, rowsQuery, type RowsQuery } from './rows-query.ts'
 import { serviceAbilities } from './service-abilities.ts'
@@ -23,7 +25,7 @@ import { ANSWERED, answersOf, type AnswersOfService } from './service-questions.
 import { measureGroups, narrowingSteps } from './service-summaries.ts'
 import { readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
 import { delay, PreparingError, Service } from './service.ts'
-import type { Json } from './values.ts'
+import { valueIn, type Json } from './values.ts'
 
 /** Groups that a page can lay out; with more, readers would not find their way either. */
 const MOST_GROUPS = 100_000
@@ -66,21 +68,28 @@ export function serviceSource(options: ServiceOptions): RowSource {
     const { signal } = call
     const started = performance.now()
     const schema = readMetadata(await metadata(call), options.rows, service.name)
-    const made: ServiceContext = { service, schema, keys: new RowKeys(schema) }
+    let made: ServiceContext = { service, schema, keys: new RowKeys(schema) }
     const query = rowsQuery(PLAIN_REQUEST, schema, made.keys)
     const [count, rows] = await Promise.all([
       service.count(schema.rows, {}, signal),
       readRows(made, { query, grouped: null }, 0, SAMPLED_ROWS, schema.properties, signal),
     ])
     total = count
+    made = {
+      ...made,
+      schema: withDecimals(
+        schema,
+        rows.map(({ record }) => record),
+      ),
+    }
     context = made
     answers = answersOf(
       made,
       viewOf,
       () => sure(described),
-      (asked, given) => groupsOf(made, asked, rowsQuery(asked, schema, made.keys), given),
+      (asked, given) => groupsOf(sure(context), asked, rowsQuery(asked, schema, made.keys), given),
     )
-    const bound = await ShownColumns.of(schema)
+    const bound = await ShownColumns.of(made.schema)
     const { texts } = await bound.cells(
       rows.map(({ record }) => record),
       bound.fields.map(({ key }) => key),
@@ -242,6 +251,20 @@ export function serviceSource(options: ServiceOptions): RowSource {
     },
   }
   return source
+}
+
+/** Decimals that are shown of numbers whose service does not say how many they have. */
+const MOST_DECIMALS = 6
+
+/** Numbers of which nobody says how many decimals they have are shown with as many as the first of them. */
+function withDecimals(schema: ServiceSchema, records: readonly Json[]): ServiceSchema {
+  const properties = schema.properties.map(property => {
+    const { field } = property
+    if (field.type !== 'number' || field.decimals !== undefined) return property
+    const used = records.map(record => decimalsOf(Number(valueIn(record, property))))
+    return { ...property, field: { ...field, decimals: Math.min(MOST_DECIMALS, Math.max(0, ...used)) } }
+  })
+  return { ...schema, properties }
 }
 
 const PLAIN_REQUEST: ViewRequest = {

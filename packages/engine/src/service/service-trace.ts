@@ -1,9 +1,9 @@
 import type { LineIndex } from '../flow/line.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import type { Trace } from '../question/trace.ts'
-import { Engine } from '../source/engine.ts'
+import { RowSet } from '../selection/row-set.ts'
+import { PageSource } from '../source/page-source.ts'
 import { asRowId, type RowId } from '../table/row-id.ts'
-import { runSliced } from '../work/work.ts'
 import { tableOfRecords } from './table-of-records.ts'
 import type { ServiceContext, ServiceView } from './service-view.ts'
 import type { Json } from './values.ts'
@@ -18,17 +18,18 @@ export async function traceOfService(
   line: LineIndex,
 ): Promise<Trace> {
   const table = tableOfRecords(schema.properties, [record])
-  const engine = new Engine({ table, notes: [], reading: null })
-  await engine.prepare(request)
   const alone = { ...request, groups: [], among: undefined }
-  const { id } = await runSliced(engine.makeView(alone))
-  const told = await runSliced(engine.ask('trace', { request: alone, view: id, row: asRowId(0) }))
+  const source = new PageSource({ kind: 'table', table })
+  await source.open()
+  const { id } = await source.view(alone)
+  const told = await source.ask('trace', { request: alone, view: id, row: asRowId(0) })
+  source.close()
   const groups = view.grouped
   const path = groups ? groups.levels.map(level => level.keyIn(record)) : []
   return {
     ...told,
     row,
-    among: request.among ? line >= 0 : null,
+    among: request.among ? RowSet.of(request.among.rows).has(row) : null,
     passes: line >= 0,
     line,
     groups:

@@ -126,7 +126,7 @@ export class Service {
       bytes: text.length,
       status: response.status,
     })
-    const preparing = response.status === 503 ? preparingIn(text) : null
+    const preparing = response.status === 202 ? preparingIn(text) : null
     if (preparing) throw new PreparingError(preparing)
     if (!response.ok)
       throw new SourceError({

@@ -44,6 +44,8 @@ export interface Dialect {
   >
   /** Whether any of several texts is met; `test` is given one. */
   anyOf(texts: Sql, test: (one: Sql) => Sql): Sql
+  /** All texts that may occur in a column of few, as rows with a column `one`; null: the engine has no such columns. */
+  fewTexts: ((column: Sql, table: Sql) => Sql) | null
   median(of: Sql): Sql
   quantile(of: Sql, at: number): Sql
   deviation(of: Sql): Sql

@@ -56,6 +56,8 @@ export function duckdbDialect(locale: string): Dialect {
     types,
     anyOf: (texts, test) =>
       sql`len(list_filter(${texts}, lambda one: coalesce(${test(sql`one`)}, false))) > 0`,
+    fewTexts: (column, table) =>
+      sql`select unnest(enum_range((select ${column} from ${table} limit 0))) as one`,
     median: of => sql`median(${of})`,
     quantile: (of, at) => sql`quantile_cont(${of}, ${sql.lit(at)})`,
     deviation: of => sql`stddev_samp(${of})`,

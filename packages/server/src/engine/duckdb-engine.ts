@@ -115,7 +115,7 @@ function propertyFor(name: string, type: string, nullable: boolean, locale: stri
   })
   const decimal = /^DECIMAL\((\d+),(\d+)\)$/.exec(type)
   if (decimal) return as('Decimal', 'number', { precision: Number(decimal[1]), scale: Number(decimal[2]) })
-  if (type.startsWith('ENUM(')) return as('String', 'text', { ranked: isRanked(type, locale) })
+  if (type.startsWith('ENUM(')) return as('String', 'text', { ranked: isRanked(type, locale), few: true })
   switch (type) {
     case 'VARCHAR':
     case 'UUID':

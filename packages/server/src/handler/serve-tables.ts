@@ -56,7 +56,14 @@ const HEADERS = { 'OData-Version': '4.01', 'cache-control': 'no-store' }
  * A handler that answers OData v4.01 over tables of an engine: one statement a question, nothing is worked out here. The
  * tables' columns are looked up at the first question.
  */
-export function serveTables({ engine, tables: given, path = '', access, preparing, limits = {} }: ServeOptions): Handler {
+export function serveTables({
+  engine,
+  tables: given,
+  path = '',
+  access,
+  preparing,
+  limits = {},
+}: ServeOptions): Handler {
   for (const { name } of given)
     if (!NAME.test(name)) throw new RangeError(`A table cannot be called “${name}” in addresses.`)
   const { rows: mostRows = 10_000, seconds = 30, questions = 32 } = limits

@@ -214,6 +214,40 @@ function momentText(text: string): string {
 
 type Call = (args: readonly Typed[], scope: Scope, written: readonly Expression[]) => Typed
 
+/** The one property that expressions speak of; null: none, or several. */
+function onlyProperty(expressions: readonly Expression[]): string | null {
+  const names = new Set<string>()
+  let others = false
+  const look = (expression: Expression): void => {
+    if (expression.kind === 'property') names.add(expression.name)
+    else if (expression.kind === 'call') expression.args.forEach(look)
+    else if (expression.kind !== 'literal') others = true
+  }
+  expressions.forEach(look)
+  return names.size === 1 && !others ? [...names][0] : null
+}
+
+/**
+ * A test of a text. Where a column has few different ones, each of these is tested once, and rows are looked up among
+ * those that met it.
+ */
+const test =
+  (make: Call): Call =>
+  (args, scope, written) => {
+    const name = onlyProperty(written)
+    const column = name === null ? undefined : scope.columns.get(name)
+    if (name === null || !column?.few) return make(args, scope, written)
+    const one = sql`cast(${sql.id('one')} as ${scope.dialect.types.text})`
+    const inner: Scope = { ...scope, columns: new Map([[name, { sql: one, type: 'text' }]]) }
+    const met = make(
+      written.map(arg => expressionSql(arg, inner)),
+      inner,
+      written,
+    )
+    const among = sql`${column.sql} in (select one from (${column.few}) as few where ${met.sql})`
+    return { sql: sql`(${among})`, type: 'boolean' }
+  }
+
 const texts =
   (make: (scope: Scope, ...args: Sql[]) => Sql, type: ValueType, count: number): Call =>
   (args, scope) => {
@@ -239,9 +273,9 @@ const datePart =
 
 /** The functions of the protocol that are answered, and those of the grid's own. */
 const CALLS: Readonly<Partial<Record<string, Call>>> = {
-  contains: texts(({ dialect }, a, b) => dialect.contains(a, b), 'boolean', 2),
-  startswith: texts(({ dialect }, a, b) => dialect.starts(a, b), 'boolean', 2),
-  endswith: texts(({ dialect }, a, b) => dialect.ends(a, b), 'boolean', 2),
+  contains: test(texts(({ dialect }, a, b) => dialect.contains(a, b), 'boolean', 2)),
+  startswith: test(texts(({ dialect }, a, b) => dialect.starts(a, b), 'boolean', 2)),
+  endswith: test(texts(({ dialect }, a, b) => dialect.ends(a, b), 'boolean', 2)),
   indexof: texts(({ dialect }, a, b) => dialect.position(a, b), 'integer', 2),
   length: texts((_, a) => sql`length(${a})`, 'integer', 1),
   tolower: texts((_, a) => sql`lower(${a})`, 'text', 1),
@@ -262,13 +296,13 @@ const CALLS: Readonly<Partial<Record<string, Call>>> = {
       ? { sql: sql`substr(${of.sql}, ${start}, cast(${count.sql} as integer))`, type: 'text' }
       : { sql: sql`substr(${of.sql}, ${start})`, type: 'text' }
   },
-  matchespattern: ([of, pattern], { dialect }, written) => {
+  matchespattern: test(([of, pattern], { dialect }, written) => {
     if (!dialect.matches) throw new QuestionError({ code: 'not-offered', what: 'matchespattern' })
     const given = written.at(1)
     if (!of || !isText(of)) return wrong('text', of?.type ?? 'null')
     if (given?.kind !== 'literal' || given.type !== 'text') return wrong('text', pattern?.type ?? 'null')
     return { sql: dialect.matches(of.sql, pattern.sql), type: 'boolean' }
-  },
+  }),
   floor: numeric('floor'),
   ceiling: numeric('ceiling'),
   round: numeric('round'),

@@ -2,7 +2,7 @@ import { sql } from 'kysely'
 import type { Dialect, Sql } from '../dialect/dialect.ts'
 import type { ValueType } from '../language/expression.ts'
 import { QuestionError } from '../language/problem.ts'
-import type { Property, ServedTable } from '../tables/served-table.ts'
+import type { ServedTable } from '../tables/served-table.ts'
 
 /** A part of a statement with what it comes to. */
 export interface Typed {
@@ -12,6 +12,8 @@ export interface Typed {
   readonly wall?: boolean
   /** Of texts: it can be ordered as it stands. */
   readonly ranked?: boolean
+  /** Of texts of which there are few: a question for all of them, as rows with a column `one`. */
+  readonly few?: Sql
 }
 
 /** The columns that an expression may name. */
@@ -28,7 +30,11 @@ export function columnOf({ columns }: Scope, name: string): Typed {
   return column
 }
 
-const typedOf = ({ name, type, wall, ranked }: Property): Typed => ({ sql: sql.id(name), type, wall, ranked })
-
-export const columnsOf = ({ properties }: ServedTable): Columns =>
-  new Map(properties.map(property => [property.name, typedOf(property)]))
+export const columnsOf = ({ properties, source }: ServedTable, dialect: Dialect): Columns =>
+  new Map(
+    properties.map(({ name, type, wall, ranked, few }) => {
+      const column = sql.id(name)
+      const texts = few ? dialect.fewTexts?.(column, sql.id(...source)) : undefined
+      return [name, { sql: column, type, wall, ranked, few: texts }]
+    }),
+  )

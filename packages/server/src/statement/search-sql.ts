@@ -21,7 +21,9 @@ export function searchSql(term: SearchTerm, scope: Scope): Sql {
 function wordSql(word: string, { dialect, columns }: Scope): Sql {
   const wanted = dialect.fold(sql`${word}`)
   const holds = (text: Sql): Sql => dialect.contains(dialect.fold(text), wanted)
-  const places = [...columns.values()].flatMap(({ sql: of, type }) => {
+  const places = [...columns.values()].flatMap(({ sql: of, type, few }) => {
+    if (few)
+      return [sql`coalesce(${of} in (select one from (${few}) as few where ${holds(sql`one`)}), false)`]
     if (type === 'text') return [sql`coalesce(${holds(of)}, false)`]
     return type === 'tags' ? [sql`coalesce(${dialect.anyOf(of, holds)}, false)`] : []
   })

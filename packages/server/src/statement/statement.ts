@@ -52,7 +52,7 @@ export interface Asked {
 
 /** The rows that pass what is asked, and after what they are turned into. */
 function passing({ table, query, rule }: Asked, dialect: Dialect): { rows: Rowset; scope: Scope } {
-  const scope = { dialect, columns: columnsOf(table) }
+  const scope = { dialect, columns: columnsOf(table, dialect) }
   const base = { from: sql.id(...table.source), columns: scope.columns }
   const wheres: Sql[] = []
   if (rule) wheres.push(conditionSql(rule, scope))

@@ -15,6 +15,8 @@ export interface Property {
   readonly wall?: boolean
   /** Of texts: the engine orders its few values by their places, which already follow the collation. */
   readonly ranked?: boolean
+  /** Of texts: the engine knows all that may occur, and they are few. */
+  readonly few?: boolean
 }
 
 /** A table, or a view, that is served. */

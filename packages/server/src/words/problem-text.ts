@@ -66,8 +66,10 @@ export function statusOf({ code }: QuestionProblem): number {
       return 413
     case 'too-busy':
     case 'engine-gone':
-    case 'preparing':
       return 503
+    // It is no failure: the rows will be there.
+    case 'preparing':
+      return 202
     case 'too-slow':
       return 504
     case 'not-offered':

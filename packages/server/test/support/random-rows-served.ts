@@ -15,6 +15,9 @@ const TYPES = {
   tags: 'varchar[]',
 } as const
 
+/** All that occur in the random tables. */
+const SITES = ['Lower Ings', 'lower ings', 'Élan', 'elan', 'Zoë', 'Über', 'a b', 'a-b', '10', '9']
+
 const said = (value: unknown): string => {
   // A page takes an empty text of an object for none.
   if (value === null || value === undefined || value === '') return 'null'
@@ -28,11 +31,16 @@ export interface Served {
   close(): void
 }
 
-/** The rows of the random tables in a database, served at `/rows/sightings`; `put` replaces them. */
-export async function servedRows(): Promise<Served> {
+/**
+ * The rows of the random tables in a database, served at `/rows/sightings`; `put` replaces them. `few`: the database knows
+ * all sites that may occur.
+ */
+export async function servedRows({ few }: { readonly few: boolean }): Promise<Served> {
   const instance = await DuckDBInstance.create(':memory:')
   const connection = await instance.connect()
-  const columns = Object.entries(TYPES)
+  const columns = Object.entries({ ...TYPES, site: few ? 'sites' : TYPES.site })
+  const sites = [...SITES].sort(new Intl.Collator('en').compare)
+  await connection.run(`create type sites as enum (${sites.map(said).join(', ')})`)
   await connection.run(
     `create table sightings (${columns.map(([name, type]) => `"${name}" ${type}`).join(', ')})`,
   )

@@ -97,7 +97,7 @@ const missing = computed(() => {
       @choose="set({ loss: $event })"
     />
     <div class="row">
-      <VSwitch
+      <VCheckbox
         :model-value="line.down"
         :label="words.serviceFacts.down"
         @update:model-value="set({ down: $event === true })"
