@@ -1,3 +1,4 @@
+import { fileURLToPath } from 'node:url'
 import { defineConfig } from '@playwright/test'
 
 const PORT = 4173
@@ -42,7 +43,13 @@ export default defineConfig({
   },
   webServer: {
     command: 'node ../workshop/.output/server/index.mjs',
-    env: { PORT: String(PORT), ROWS_HOSTS: `localhost:${PORT}` },
+    env: {
+      PORT: String(PORT),
+      ROWS_HOSTS: `localhost:${PORT}`,
+      // Few enough to be made while a test waits.
+      SIGHTINGS_ROWS: '200000',
+      SIGHTINGS_FOLDER: fileURLToPath(new URL('../.cache/e2e-sightings', import.meta.url)),
+    },
     url: `http://localhost:${PORT}`,
     reuseExistingServer: false,
   },

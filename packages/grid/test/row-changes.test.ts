@@ -71,6 +71,7 @@ function setUp(answer: Committed = FINE) {
     }),
     refresh: async () => void told.push('refresh'),
     changedByItself: () => {},
+    line: () => {},
     problem: (message: string) => told.push(message),
     failed: (error: unknown) => told.push(String(error)),
     lost: (error: unknown) => told.push(`lost: ${String(error)}`),

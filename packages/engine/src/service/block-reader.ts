@@ -123,7 +123,12 @@ export class BlockReader implements LineReader {
   }
 
   private giveUpBut(wanted: ReadonlySet<number>): void {
-    for (const block of this.blocks.values()) if (!block.cells && !wanted.has(block.from)) block.given.abort()
+    for (const [from, block] of this.blocks) {
+      if (block.cells || wanted.has(from)) continue
+      block.given.abort()
+      // Its place is free at once: it may be wanted again before it has ended.
+      this.blocks.delete(from)
+    }
   }
 
   private fetchNext(): void {

@@ -7,6 +7,7 @@ import { fold, searchWords } from '../search/fold.ts'
 import { RowSet } from '../selection/row-set.ts'
 import type { Value } from '../table/column.ts'
 import { rowsIn, type PackedRows, type RowId, type Rows } from '../table/row-id.ts'
+import { SourceError } from '../source/row-source.ts'
 import { countPacked } from '../table/packed-rows.ts'
 import { CancelledError } from '../work/work.ts'
 import { ShownColumns } from './shown-columns.ts'
@@ -50,6 +51,7 @@ export const ANSWERED = [
   'records',
   'rowCells',
   'rowsBetween',
+  'rowsOfGroup',
   'selectedIn',
   'summarize',
   'trace',
@@ -111,6 +113,12 @@ export function answersOf(
       for (const record of records) passing.push(keys.idOf(record))
     }
     return passing
+  }
+
+  /** Rows that are listed one by one come over the line. */
+  const refuseMany = (rows: number): void => {
+    if (rows > MOST_LISTED)
+      throw new SourceError({ code: 'service-too-many-rows', service: service.name, most: MOST_LISTED })
   }
 
   return {
@@ -262,9 +270,21 @@ export function answersOf(
     },
     rowsBetween: async ({ view: id, from, to }, signal) => {
       const view = viewOf(id)
-      const end = Math.min(to, view.lineCount, from + MOST_LISTED)
+      const end = Math.min(to, view.lineCount)
+      refuseMany(end - from)
       const block = await readBlock(context, view, view.bound, Math.max(0, from), end, [], signal)
       return { kind: 'list', rows: block.lines.flatMap(line => (line.kind === 'row' ? [line.row] : [])) }
+    },
+    rowsOfGroup: async ({ view: id, path }, signal) => {
+      const view = viewOf(id)
+      const groups = view.grouped?.groups
+      const group = groups?.find(path) ?? -1
+      if (!groups || group < 0) return { kind: 'list', rows: [] }
+      const { count: rows } = groups.head(path.length - 1, group)
+      refuseMany(rows)
+      const from = groups.startOf(path.length - 1, group)
+      const told = await readRows(context, view, from, from + rows, [], signal)
+      return { kind: 'list', rows: told.map(({ id: row }) => row) }
     },
     selectedIn: async ({ view: id, selected, paths }, signal) => {
       const view = viewOf(id)

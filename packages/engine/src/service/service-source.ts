@@ -34,6 +34,8 @@ const STREAMED_ROWS = 5000
 const SAMPLED_ROWS = 60
 /** Between two looks at how far a service is with making its rows ready. */
 const ASK_AGAIN_MS = 500
+/** Between two looks whether a service that could not be reached is back. */
+const LOOK_AGAIN_MS = 3000
 
 let lastView = 0
 
@@ -42,14 +44,38 @@ let lastView = 0
  * reads the lines that are looked at. Speaks OData v4.01 (JSON).
  */
 export function serviceSource(options: ServiceOptions): RowSource {
-  const service = new Service(options)
   const listeners = new ChangeListeners()
+  const closed = new AbortController()
+  const service = new Service(options, problem => {
+    listeners.tell({ problem: null, line: problem })
+    if (problem) void untilThere()
+  })
   const views = new Map<ViewId, ServiceView>()
   const readers = new Set<BlockReader>()
   let context: ServiceContext | null = null
   let answers: AnswersOfService | null = null
   let described: SourceDescription | null = null
   let total = 0
+
+  /** Lines that could not be read: of a line that fails is told already. */
+  function lineFailed(error: unknown): void {
+    if (error instanceof SourceError && error.problem.code === 'service-not-reached') return
+    listeners.tell({
+      problem: errorOf(error).message,
+      line: error instanceof SourceError ? error.problem : null,
+    })
+  }
+
+  /** Looks for the service every so often, so that the grid goes on by itself when it is back. */
+  async function untilThere(): Promise<void> {
+    const { signal } = closed
+    try {
+      do await delay(LOOK_AGAIN_MS, signal)
+      while (!(await service.isThere(options.rows, signal)))
+    } catch {
+      // The source was closed meanwhile.
+    }
+  }
 
   /** The service may have to make its rows ready first. */
   async function metadata({ signal, onProgress }: CallOptions): Promise<Json> {
@@ -143,7 +169,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     const reader = new BlockReader(
       kept.lineCount,
       (from, to, columns, given) => readBlock(at, kept, bound, from, to, columns, given),
-      error => listeners.tell({ problem: errorOf(error).message }),
+      error => lineFailed(error),
     )
     readers.add(reader)
     const exact = (rows: number): Count => ({ kind: 'exact', rows })
@@ -244,6 +270,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
       Promise.reject(new RangeError(refusalText({ code: 'service-cannot', service: service.name }))),
     onChange: listener => listeners.add(listener),
     close() {
+      closed.abort()
       listeners.clear()
       for (const reader of readers) reader.close()
       readers.clear()

@@ -35,10 +35,15 @@ export class PreparingError extends Error {
 export class Service {
   readonly name: string
   private readonly options: ServiceOptions
+  private readonly onLine: (problem: SourceProblem | null) => void
   private readonly root: URL
+  /** Whether the line fails, as far as was told. */
+  private failing = false
 
-  constructor(options: ServiceOptions) {
+  /** `onLine`: hears when the line begins to fail, and when it does so no more. */
+  constructor(options: ServiceOptions, onLine: (problem: SourceProblem | null) => void = () => {}) {
     this.options = options
+    this.onLine = onLine
     this.root = new URL(`${options.address.replace(/\/+$/, '')}/`, globalThis.location?.href)
     this.name = this.root.host
   }
@@ -92,14 +97,36 @@ export class Service {
   async ask(path: string, params: Params, signal?: AbortSignal): Promise<Answer> {
     for (let tried = 0; ; tried++) {
       try {
-        return await this.askOnce(path, params, signal)
+        const answer = await this.askOnce(path, params, signal)
+        this.tellLine(null)
+        return answer
       } catch (error) {
         if (signal?.aborted) throw new CancelledError()
+        if (!(error instanceof SourceError) || !mayPass(error.problem)) throw error
+        // A single question that is lost is put again without a word.
+        if (tried > 0) this.tellLine(error.problem)
         const pause = PAUSES_MS.at(tried)
-        if (pause === undefined || !(error instanceof SourceError) || !mayPass(error.problem)) throw error
+        if (pause === undefined) throw error
         await delay(pause, signal)
       }
     }
+  }
+
+  /** Whether the service answers just now. */
+  async isThere(rows: string, signal: AbortSignal): Promise<boolean> {
+    try {
+      await this.askOnce(rows, { $top: '0' }, signal)
+      this.tellLine(null)
+      return true
+    } catch {
+      return false
+    }
+  }
+
+  private tellLine(problem: SourceProblem | null): void {
+    if (this.failing === (problem !== null)) return
+    this.failing = problem !== null
+    this.onLine(problem)
   }
 
   private async askOnce(path: string, params: Params, signal?: AbortSignal): Promise<Answer> {

@@ -66,6 +66,8 @@ export interface SourceChange {
   readonly problem: string | null
   /** Why no row can be had after all, so that what was shown is not to be trusted; null: they were given up. */
   readonly lost?: SourceProblem | null
+  /** The line to where the rows are fails, and why, or does so no more (null): the rows are those that they were. */
+  readonly line?: SourceProblem | null
 }
 
 export interface OpenOptions extends CallOptions {

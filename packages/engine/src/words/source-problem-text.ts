@@ -9,7 +9,7 @@ export function problemText(problem: SourceProblem): string {
     case 'no-such-source':
       return `Rows cannot come from a source of the kind “${problem.kind}”. Give a list of rows, a source of your own with view and ask, or one of the kinds ${problem.kinds.join(', ')}.`
     case 'service-not-reached':
-      return `${problem.service} could not be reached: ${problem.reason}`
+      return `${problem.service} could not be reached (${problem.reason}).`
     case 'service-refused': {
       const said = problem.reason === '' ? '' : ` It says: ${problem.reason}`
       if (problem.status === 401 || problem.status === 403)
@@ -23,6 +23,8 @@ export function problemText(problem: SourceProblem): string {
       const have = names.length === 0 ? 'no entity sets' : names.slice(0, 8).join(', ')
       return `${problem.service} has no entity set “${problem.rows}”. It has ${have}.`
     }
+    case 'service-too-many-rows':
+      return `${problem.service} holds the rows, of which more than ${problem.most} cannot be picked one by one. Pick fewer, or all that pass.`
     case 'service-too-many-groups':
       return `There are more than ${problem.most} groups. Group by a column with fewer values, or by ranges of them.`
     case 'failed':

@@ -17,6 +17,7 @@ import { editing, type EditingHandle } from './editing/editing.ts'
 import { exports, type ExportsHandle } from './exports/exports.ts'
 import { goTo, type GoToHandle } from './travel/go-to.ts'
 import { lengthMap } from './travel/length-map.ts'
+import { line } from './line/line.ts'
 import { live, type LiveHandle } from './live/live.ts'
 import { order } from './order/order.ts'
 import { pages } from './pages/pages.ts'
@@ -51,6 +52,7 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   exports,
   printing,
   live,
+  line,
   goTo,
   cellMenu,
   thumbLabel,

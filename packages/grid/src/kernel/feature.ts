@@ -90,6 +90,8 @@ export interface Feature {
   summarised?(): void
   /** Rows changed that no reader has changed; all are told. */
   changedByItself?(): void
+  /** The line to where the rows are fails, and why, or does so no more (null); all are told. */
+  lineTold?(problem: string | null): void
   /** The scrolling layer was drawn; all are told, at most once a frame. */
   drawn?(): void
 

@@ -259,6 +259,12 @@ export class Kernel {
         this.features.all(feature => feature.changedByItself?.())
       },
       problem: message => this.tell({ code: 'failed', message }),
+      line: problem => {
+        if (problem) this.tell({ code: 'failed', message: problem.message })
+        // What could not be asked meanwhile is asked now.
+        else void this.reread().catch(this.failed)
+        this.features.all(feature => feature.lineTold?.(problem?.message ?? null))
+      },
       failed: error => this.failed(error),
       lost: error => this.lose(error),
     })

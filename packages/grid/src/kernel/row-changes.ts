@@ -23,6 +23,8 @@ export interface RowChangesHost {
   /** Rows changed that nobody here has changed. */
   changedByItself(): void
   problem(message: string): void
+  /** The line to where the rows are fails, or does so no more. */
+  line(problem: SourceError | null): void
   failed(error: unknown): void
   /** The rows that are shown cannot be had after all. */
   lost(error: unknown): void
@@ -66,7 +68,11 @@ export class RowChanges {
     this.unfollow()
     this.held = null
     this.unfollow =
-      source?.onChange(({ problem, lost }) => {
+      source?.onChange(({ problem, lost, line }) => {
+        if (line !== undefined) {
+          this.host.line(line && new SourceError(line))
+          return
+        }
         if (lost !== undefined) {
           this.host.lost(lost ? new SourceError(lost) : new CancelledError())
           return

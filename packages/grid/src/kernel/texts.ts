@@ -304,6 +304,8 @@ export const defaultTexts = {
   actionFailed: (title: string, reason: string): string => `“${title}” failed: ${reason}`,
   actionDone: (title: string): string => `Done: ${title}`,
   actionUndone: (title: string): string => `Taken back: ${title}`,
+  lineFails: (reason: string) => `${reason} It is asked again.`,
+  lineIsBack: 'The rows can be read again.',
   tryAgain: 'Try again',
   putAway: 'Dismiss',
   export: 'Export',

@@ -1,0 +1,107 @@
+import { expect, test, type Locator } from '@playwright/test'
+import { Workshop } from '../support/workshop'
+
+const DEMO = 'Sightings on the server'
+/** As the server of these tests is told to make. */
+const ROWS = '200,000'
+
+/** Rows that are drawn where they are seen, from the top. */
+const rows = (workshop: Workshop): Locator => workshop.grid.locator('.body .row:visible')
+
+const scrollTo = (workshop: Workshop, share: number): Promise<void> =>
+  workshop.page.locator('.scroller').evaluate((scroller, part) => {
+    scroller.scrollTop = (scroller.scrollHeight - scroller.clientHeight) * part
+  }, share)
+
+test.describe('rows that a service holds', () => {
+  test('are shown, ordered, narrowed, searched, grouped and summed up by it', async ({ page }) => {
+    const workshop = new Workshop(page)
+    await workshop.openDemo(DEMO)
+    await expect(workshop.readout).toContainText(`${ROWS} rows`)
+    await workshop.openPanel('Source')
+    await expect(workshop.panel).toContainText('the service at localhost')
+
+    // Ordered by the service, the greatest first: what is drawn never ascends.
+    await page.getByRole('columnheader', { name: 'Count' }).click()
+    await page.getByRole('columnheader', { name: 'Count' }).click()
+    await expect(page.getByRole('columnheader', { name: 'Count' })).toHaveAttribute('aria-sort', 'descending')
+    const counts = rows(workshop).locator('[role=gridcell][aria-colindex="7"]')
+    await expect(counts.first()).toHaveText('500')
+    const texts = (await counts.allTextContents()).filter(Boolean).map(Number)
+    expect(texts.length).toBeGreaterThan(8)
+    expect(texts).toEqual([...texts].sort((a, b) => b - a))
+
+    // One of the values that the card lists.
+    const heading = page.getByRole('columnheader', { name: 'State' })
+    await heading.focus()
+    await page.keyboard.press('Alt+ArrowDown')
+    const card = page.getByRole('dialog', { name: 'State' })
+    await card.getByLabel('withdrawn').check()
+    await page.keyboard.press('Escape')
+    await expect(workshop.readout).toContainText(`of ${ROWS} rows`)
+    const narrowed = Number(
+      (await workshop.readout.textContent())?.match(/([\d,]+)\s*of/)?.[1]?.replaceAll(',', ''),
+    )
+    expect(narrowed).toBeGreaterThan(10_000)
+    expect(narrowed).toBeLessThan(60_000)
+
+    await page.getByRole('searchbox').fill('orchid')
+    await expect(rows(workshop).first()).toContainText('orchid')
+    await expect(rows(workshop).first()).toContainText('withdrawn')
+  })
+
+  test('never show one row in the place of another, however one travels', async ({ page }) => {
+    const workshop = new Workshop(page)
+    await workshop.openDemo(DEMO)
+    // They come in the order of their numbers, so that a row says by itself where it must stand.
+    await rows(workshop).first().locator('[role=gridcell]').nth(2).click()
+    await page.keyboard.press('End')
+    await expect(rows(workshop).first().locator('[role=gridcell]:visible').last()).toHaveText('100001')
+    const top = Number(await rows(workshop).first().getAttribute('aria-rowindex'))
+    const wrong: string[] = []
+    for (const share of [0.5, 0.999, 0.25, 0.26, 0, 0.75]) {
+      await scrollTo(workshop, share)
+      for (let looked = 0; looked < 5; looked++) {
+        const seen = await rows(workshop).evaluateAll(lines =>
+          lines.map(line => [
+            Number(line.getAttribute('aria-rowindex')),
+            [...line.querySelectorAll('[role=gridcell]:not([hidden])')].at(-1)?.textContent ?? '',
+          ]),
+        )
+        for (const [index, text] of seen)
+          if (text !== '' && Number(text) !== 100_001 + Number(index) - top)
+            wrong.push(`${text} on line ${index}`)
+        await page.waitForTimeout(30)
+      }
+      await expect(rows(workshop).nth(4).locator('[role=gridcell]:visible').last()).not.toBeEmpty()
+    }
+    expect(wrong).toEqual([])
+  })
+
+  test('are told of when the line fails, and come when it is back', async ({ page }) => {
+    const workshop = new Workshop(page)
+    await workshop.openDemo(DEMO)
+    await workshop.openPanel('Source')
+    const down = workshop.panel.getByLabel('Nothing comes through')
+    await down.check()
+    await scrollTo(workshop, 0.5)
+    const notice = workshop.readout.locator('.notice:visible')
+    await expect(notice).toContainText('could not be reached')
+    await expect(notice).toContainText('asked again')
+    await down.uncheck()
+    await expect(notice).toBeHidden()
+    await expect(rows(workshop).first().locator('[role=gridcell]').nth(1)).not.toBeEmpty()
+  })
+
+  test('keep what is selected over another order', async ({ page }) => {
+    const workshop = new Workshop(page)
+    await workshop.openDemo(DEMO)
+    await expect(rows(workshop).nth(3).locator('[role=gridcell]').nth(1)).not.toBeEmpty()
+    for (const nth of [0, 3]) await rows(workshop).nth(nth).getByRole('checkbox').check()
+    await expect(workshop.readout).toContainText('2 selected')
+    await page.getByRole('columnheader', { name: 'Species' }).click()
+    await expect(workshop.readout).toContainText('2 selected')
+    await page.getByRole('columnheader').getByRole('checkbox').click()
+    await expect(workshop.readout).toContainText(`${ROWS} selected`)
+  })
+})
