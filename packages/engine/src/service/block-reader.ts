@@ -23,8 +23,12 @@ interface Block {
   readonly from: number
   readonly columns: readonly string[]
   readonly places: ReadonlyMap<string, number>
-  /** Null while it is on its way. */
-  cells: CellBlock | null
+  readonly cells: CellBlock
+}
+
+/** A block that is on its way. */
+interface Coming {
+  readonly columns: readonly string[]
   readonly given: AbortController
 }
 
@@ -39,6 +43,7 @@ export class BlockReader implements LineReader {
   private readonly onFailed: (error: unknown) => void
   /** By first line, the one used last at the end. */
   private readonly blocks = new Map<number, Block>()
+  private readonly coming = new Map<number, Coming>()
   private readonly listeners = new Set<() => void>()
   private wishes: { readonly from: number; readonly columns: readonly string[] }[] = []
   private underWay = 0
@@ -55,12 +60,12 @@ export class BlockReader implements LineReader {
 
   line(index: number): Line | undefined {
     const block = this.blockAt(index)
-    return block?.cells?.lines[index - block.from]
+    return block?.cells.lines[index - block.from]
   }
 
   groupsAt(index: number): readonly HeadLine[] | undefined {
     const block = this.blockAt(index)
-    if (!block?.cells) return undefined
+    if (!block) return undefined
     const groups = [...block.cells.groups]
     for (const line of block.cells.lines.slice(0, index - block.from + 1))
       if (line.kind === 'head') groups.splice(line.level, groups.length, line)
@@ -88,13 +93,12 @@ export class BlockReader implements LineReader {
     this.giveUpBut(new Set(wanted))
     this.wishes = wanted.flatMap(at => {
       const held = this.blocks.get(at)
-      const missing = columns.filter(column => !held?.places.has(column))
-      if (held && missing.length === 0) {
+      if (held && columns.every(column => held.places.has(column))) {
         this.touch(held)
         return []
       }
       // What was read of it is read along, so that there is one block of each line.
-      return [{ from: at, columns: [...(held?.columns ?? []), ...missing] }]
+      return [{ from: at, columns: [...new Set([...(held?.columns ?? []), ...columns])] }]
     })
     this.fetchNext()
   }
@@ -107,7 +111,7 @@ export class BlockReader implements LineReader {
   close(): void {
     this.closed = true
     this.listeners.clear()
-    for (const { given } of this.blocks.values()) given.abort()
+    for (const { given } of this.coming.values()) given.abort()
   }
 
   /** Which way the reader goes, and how many blocks ahead are read: more, the faster it goes. */
@@ -123,11 +127,11 @@ export class BlockReader implements LineReader {
   }
 
   private giveUpBut(wanted: ReadonlySet<number>): void {
-    for (const [from, block] of this.blocks) {
-      if (block.cells || wanted.has(from)) continue
-      block.given.abort()
+    for (const [from, { given }] of this.coming) {
+      if (wanted.has(from)) continue
+      given.abort()
       // Its place is free at once: it may be wanted again before it has ended.
-      this.blocks.delete(from)
+      this.coming.delete(from)
     }
   }
 
@@ -135,58 +139,55 @@ export class BlockReader implements LineReader {
     while (!this.closed && this.underWay < AT_ONCE) {
       const next = this.wishes.shift()
       if (!next) return
-      const held = this.blocks.get(next.from)
-      if (held && next.columns.every(column => held.places.has(column))) continue
+      const before = this.coming.get(next.from)
+      if (before && next.columns.every(column => before.columns.includes(column))) continue
+      before?.given.abort()
       this.underWay++
-      void this.fetchOne(next.from, next.columns, held ?? null)
+      void this.fetchOne(next.from, next.columns)
     }
   }
 
-  private async fetchOne(from: number, columns: readonly string[], held: Block | null): Promise<void> {
-    const block: Block = {
-      from,
-      columns,
-      places: new Map(columns.map((column, place) => [column, place])),
-      cells: null,
-      given: new AbortController(),
-    }
-    // What is there stays until what takes its place has come.
-    if (!held?.cells) this.blocks.set(from, block)
+  /** What is there of its lines stays until what takes its place has come. */
+  private async fetchOne(from: number, columns: readonly string[]): Promise<void> {
+    const coming: Coming = { columns, given: new AbortController() }
+    this.coming.set(from, coming)
+    const { signal } = coming.given
     try {
       const to = Math.min(this.lineCount, from + BLOCK_LINES)
-      const cells = await this.fetchBlock(from, to, columns, block.given.signal)
-      if (this.closed) return
-      if (held?.cells) this.forget(held)
-      block.cells = cells
-      this.blocks.delete(from)
-      this.blocks.set(from, block)
-      this.kept += cells.texts.length * BYTES_A_CELL
-      this.makeRoom(block)
+      const cells = await this.fetchBlock(from, to, columns, signal)
+      if (this.closed || signal.aborted) return
+      this.take({ from, columns, cells, places: new Map(columns.map((column, place) => [column, place])) })
       for (const listener of this.listeners) listener()
     } catch (error) {
-      if (this.blocks.get(from) === block) this.blocks.delete(from)
-      if (!block.given.signal.aborted && !this.closed) this.onFailed(error)
+      if (!signal.aborted && !this.closed) this.onFailed(error)
     } finally {
+      if (this.coming.get(from) === coming) this.coming.delete(from)
       this.underWay--
       this.fetchNext()
     }
   }
 
+  private take(block: Block): void {
+    const before = this.blocks.get(block.from)
+    if (before) this.forget(before)
+    this.blocks.set(block.from, block)
+    this.kept += block.cells.texts.length * BYTES_A_CELL
+    this.makeRoom(block)
+  }
+
   private makeRoom(but: Block): void {
     for (const block of this.blocks.values()) {
       if (this.kept <= KEPT_BYTES) return
-      if (block.cells && block !== but) this.forget(block)
+      if (block !== but) this.forget(block)
     }
   }
 
   private forget(block: Block): void {
-    if (this.blocks.get(block.from) !== block) return
     this.blocks.delete(block.from)
-    this.kept -= (block.cells?.texts.length ?? 0) * BYTES_A_CELL
+    this.kept -= block.cells.texts.length * BYTES_A_CELL
   }
 
   private touch(block: Block): void {
-    if (!block.cells) return
     this.blocks.delete(block.from)
     this.blocks.set(block.from, block)
   }
@@ -198,7 +199,7 @@ export class BlockReader implements LineReader {
   private cell<T>(index: number, column: string, of: (cells: CellBlock) => readonly T[]): T | undefined {
     const block = this.blockAt(index)
     const place = block?.places.get(column)
-    if (!block?.cells || place === undefined) return undefined
+    if (!block || place === undefined) return undefined
     return of(block.cells)[(index - block.from) * block.columns.length + place]
   }
 }

@@ -1,6 +1,6 @@
-import type { Expression } from '../language/expression.ts'
 import { parseExpression } from '../language/parse-expression.ts'
 import { QuestionError } from '../language/problem.ts'
+import type { RowRule } from '../statement/statement.ts'
 import type { ServedTable } from '../tables/served-table.ts'
 
 /** What of a table is open to whoever asks. */
@@ -17,7 +17,7 @@ export type Access = Readonly<Record<string, TableAccess>>
 /** A table as whoever asks may see it. */
 export interface OpenTable {
   readonly table: ServedTable
-  readonly rule: Expression | null
+  readonly rule: RowRule | null
 }
 
 /** `access` null: everything is open. */
@@ -29,5 +29,6 @@ export function openTable(tables: readonly ServedTable[], name: string, access: 
   const seen = properties
     ? table.properties.filter(one => properties.includes(one.name) || table.key.includes(one.name))
     : table.properties
-  return { table: { ...table, properties: seen }, rule: rows === undefined ? null : parseExpression(rows) }
+  const rule = rows === undefined ? null : { where: parseExpression(rows), of: table }
+  return { table: { ...table, properties: seen }, rule }
 }

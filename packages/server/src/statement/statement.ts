@@ -42,12 +42,18 @@ function written(statement: Sql): Statement {
   return { text, values: parameters }
 }
 
+/** Which rows may be seen at all. It may speak of properties that are not open themselves. */
+export interface RowRule {
+  readonly where: Expression
+  readonly of: ServedTable
+}
+
 /** What is asked of a table, by whom. */
 export interface Asked {
   readonly table: ServedTable
   readonly query: Query
   /** What the asker may see at all; null: every row. */
-  readonly rule: Expression | null
+  readonly rule: RowRule | null
 }
 
 /** The rows that pass what is asked, and after what they are turned into. */
@@ -55,7 +61,7 @@ function passing({ table, query, rule }: Asked, dialect: Dialect): { rows: Rowse
   const scope = { dialect, columns: columnsOf(table, dialect) }
   const base = { from: sql.id(...table.source), columns: scope.columns }
   const wheres: Sql[] = []
-  if (rule) wheres.push(conditionSql(rule, scope))
+  if (rule) wheres.push(conditionSql(rule.where, { dialect, columns: columnsOf(rule.of, dialect) }))
   if (query.apply.length === 0) {
     if (query.filter) wheres.push(conditionSql(query.filter, scope))
     if (query.search) wheres.push(searchSql(query.search, scope))
