@@ -24,7 +24,7 @@ export const SUMMARY_METHODS: Readonly<Partial<Record<SummaryKind, string>>> = {
 }
 
 /** Buckets by the function that cuts them. */
-export const BUCKET_FUNCTIONS: Readonly<Partial<Record<BucketKind, string>>> = {
+const BUCKET_FUNCTIONS: Readonly<Partial<Record<BucketKind, string>>> = {
   value: '',
   range: 'floor',
   date: 'VastMeadow.startOf',

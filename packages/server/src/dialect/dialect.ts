@@ -3,12 +3,12 @@ import type { RawBuilder } from 'kysely'
 /** A part of a statement; values in it are parameters. */
 export type Sql = RawBuilder<unknown>
 
-export type DatePart = 'year' | 'month' | 'day' | 'hour' | 'minute' | 'second'
+type DatePart = 'year' | 'month' | 'day' | 'hour' | 'minute' | 'second'
 export const PERIODS = ['year', 'quarter', 'month', 'week', 'day', 'hour'] as const
-export type Period = (typeof PERIODS)[number]
+type Period = (typeof PERIODS)[number]
 
 export const RECURRING_PARTS = ['quarter', 'month', 'week', 'weekday', 'day', 'hour'] as const
-export type RecurringPart = (typeof RECURRING_PARTS)[number]
+type RecurringPart = (typeof RECURRING_PARTS)[number]
 
 /** What an engine does otherwise than the grid's own engine does in the page. */
 export interface Differences {

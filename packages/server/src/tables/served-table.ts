@@ -29,6 +29,3 @@ export interface ServedTable {
   readonly key: readonly string[]
   readonly properties: readonly Property[]
 }
-
-export const propertyOf = (table: ServedTable, name: string): Property | undefined =>
-  table.properties.find(property => property.name === name)
