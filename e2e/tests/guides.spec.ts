@@ -69,6 +69,21 @@ export async function prepare(): Promise<void> {
 }
 `
 
+/** What the service of the guides says of itself. */
+const SERVICE = {
+  $Version: '4.01',
+  $EntityContainer: 'Rows.Container',
+  Rows: {
+    sighting: {
+      $Kind: 'EntityType',
+      $Key: ['sighting'],
+      sighting: { $Type: 'Edm.Int32' },
+      site: { $Nullable: true },
+    },
+    Container: { $Kind: 'EntityContainer', sightings: { $Collection: true, $Type: 'Rows.sighting' } },
+  },
+}
+
 let folder = ''
 const all = examples()
 const scripts = all.filter(({ language }) => language === 'ts')
@@ -154,6 +169,14 @@ test('examples of the guides run', ALL, async ({ page }) => {
   })
   page.on('pageerror', error => said.push(error.message))
   const served = await serveStatic(join(folder, 'dist'))
+  await page.route('**/odata/**', route => {
+    const { pathname } = new URL(route.request().url())
+    const asked = pathname.split('/odata/')[1]
+    if (asked === 'sightings/$count') return route.fulfill({ contentType: 'text/plain', body: '1' })
+    return route.fulfill({
+      json: asked === '$metadata' ? SERVICE : { value: [{ sighting: 1, site: 'Ings' }] },
+    })
+  })
   await page.goto(served.url)
   await expect
     .poll(() => page.evaluate(() => (window as unknown as { done?: string[] }).done))

@@ -157,6 +157,17 @@ describe.each(Object.keys(ENGINES))('a service over %s', name => {
           await near.ask(name, args(here)),
         ]
 
+        const lineCount = here.counts.lines.rows
+        for (const from of [0, 3, 7, pick % (lineCount + 1)]) {
+          const window = {
+            from: Math.min(from, lineCount),
+            to: Math.min(from + 5, lineCount),
+            columns: COLUMNS,
+          }
+          const [block, ownBlock] = await both('cells', ({ id }) => ({ view: id, ...window }))
+          expect(block).toEqual(ownBlock)
+        }
+
         const of = SUMMED.map(([name, summary]) => ({ column: name, summary }))
         const [sums, expected] = await both('summarize', () => ({ request, of }))
         expect(sums.map(plainSummary)).toEqual(expected.map(plainSummary))

@@ -1,10 +1,11 @@
 import type { Answered, SqlEngine } from '../engine/engine.ts'
 import { QuestionError, type QuestionProblem } from '../language/problem.ts'
 import { readQuery, type Query } from '../language/query.ts'
-import { countStatement, rowsStatement } from '../statement/statement.ts'
+import { countStatement } from '../statement/statement.ts'
 import { metadataDocument } from '../tables/metadata-document.ts'
 import type { ServedTable } from '../tables/served-table.ts'
 import { problemText, statusOf } from '../words/problem-text.ts'
+import { DeepPlaces, type PlaceLimits } from './deep-places.ts'
 import { openTable, type Access, type OpenTable } from './access.ts'
 
 /** A table or view that is to be served. */
@@ -24,6 +25,8 @@ export interface ServeLimits {
   readonly seconds?: number
   /** Questions that are answered at once; more are turned away. Default 32. */
   readonly questions?: number
+  /** How rows far behind the first are found; default: from 50,000 on, by places 20,000 rows apart, kept for a minute. */
+  readonly places?: Partial<PlaceLimits>
 }
 
 export interface ServeOptions {
@@ -49,6 +52,7 @@ export interface Preparing {
 /** Answers a request of the web's standard shape. */
 export type Handler = (request: Request) => Promise<Response>
 
+const PLACES: PlaceLimits = { from: 50_000, step: 20_000, keptMs: 60_000 }
 const NAME = /^[A-Za-z_]\w{0,127}$/
 const HEADERS = { 'OData-Version': '4.01', 'cache-control': 'no-store' }
 
@@ -67,6 +71,7 @@ export function serveTables({
   for (const { name } of given)
     if (!NAME.test(name)) throw new RangeError(`A table cannot be called “${name}” in addresses.`)
   const { rows: mostRows = 10_000, seconds = 30, questions = 32 } = limits
+  const places = new DeepPlaces(engine, { ...PLACES, ...limits.places })
   let tables: Promise<readonly ServedTable[]> | null = null
   let asked = 0
 
@@ -130,7 +135,7 @@ export function serveTables({
     const started = performance.now()
     const wanted = query.top ?? Infinity
     const top = Math.min(wanted, mostRows)
-    const statement = rowsStatement({ ...open, query }, engine.dialect, top)
+    const statement = await places.statement({ ...open, query }, top, signal)
     const counted = query.count
       ? engine.count(countStatement({ ...open, query }, engine.dialect), signal)
       : Promise.resolve(null)

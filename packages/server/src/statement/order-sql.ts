@@ -7,22 +7,25 @@ import { expressionSql, orderedSql } from './expression-sql.ts'
 import { columnOf, type Scope, type Typed } from './scope.ts'
 
 /** A key of an order, and where rows without a value come. */
-interface OrderKey {
+export interface OrderKey {
   readonly of: Typed
   readonly descending: boolean
   readonly missing: 'first' | 'last'
 }
 
 /** An order as a statement says it; it ends in `last`, so that no two rows stand beside one another by chance. */
-export function orderSql(items: readonly OrderItem[], last: readonly string[], scope: Scope): Sql[] {
+export const orderSql = (items: readonly OrderItem[], last: readonly string[], scope: Scope): Sql[] =>
+  orderKeysOf(items, last, scope).map(({ of, descending, missing }) => {
+    const by = orderedSql(of, scope)
+    return sql`${by} ${sql.raw(descending ? 'desc' : 'asc')} nulls ${sql.raw(missing)}`
+  })
+
+export function orderKeysOf(items: readonly OrderItem[], last: readonly string[], scope: Scope): OrderKey[] {
   const keys = orderKeys(items, scope)
   const named = new Set(items.flatMap(({ by }) => (by.kind === 'property' ? [by.name] : [])))
   for (const name of last)
     if (!named.has(name)) keys.push({ of: columnOf(scope, name), descending: false, missing: 'first' })
-  return keys.map(({ of, descending, missing }) => {
-    const by = orderedSql(of, scope)
-    return sql`${by} ${sql.raw(descending ? 'desc' : 'asc')} nulls ${sql.raw(missing)}`
-  })
+  return keys
 }
 
 function orderKeys(items: readonly OrderItem[], scope: Scope): OrderKey[] {

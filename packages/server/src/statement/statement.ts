@@ -37,7 +37,7 @@ const writer = new Kysely({
   },
 })
 
-function written(statement: Sql): Statement {
+export function written(statement: Sql): Statement {
   const { sql: text, parameters } = statement.compile(writer)
   return { text, values: parameters }
 }
@@ -57,7 +57,7 @@ export interface Asked {
 }
 
 /** The rows that pass what is asked, and after what they are turned into. */
-function passing({ table, query, rule }: Asked, dialect: Dialect): { rows: Rowset; scope: Scope } {
+export function passing({ table, query, rule }: Asked, dialect: Dialect): { rows: Rowset; scope: Scope } {
   const scope = { dialect, columns: columnsOf(table, dialect) }
   const base = { from: sql.id(...table.source), columns: scope.columns }
   const wheres: Sql[] = []
@@ -101,6 +101,6 @@ export function rowsStatement(asked: Asked, dialect: Dialect, top: number): Rows
   return { ...written(sql`select ${list} from ${rows.from} ${ordered} ${limit}`), columns: names }
 }
 
-const withKey = (names: readonly string[], key: readonly string[]): string[] => [
+export const withKey = (names: readonly string[], key: readonly string[]): string[] => [
   ...new Set([...names, ...key]),
 ]

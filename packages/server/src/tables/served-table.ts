@@ -29,3 +29,6 @@ export interface ServedTable {
   readonly key: readonly string[]
   readonly properties: readonly Property[]
 }
+
+export const propertyOf = (table: ServedTable, name: string): Property | undefined =>
+  table.properties.find(property => property.name === name)
