@@ -1,4 +1,5 @@
 import type { Answered, SqlEngine } from '../engine/engine.ts'
+import { QuestionError } from '../language/problem.ts'
 import { placesStatement, rowsFromPlace } from '../statement/places-statement.ts'
 import { rowsStatement, type Asked, type RowsStatement } from '../statement/statement.ts'
 
@@ -13,6 +14,8 @@ export interface PlaceLimits {
 
 /** Orders whose places are kept; the one used longest ago is forgotten. */
 const MOST_ORDERS = 32
+
+const NEVER = new AbortController().signal
 
 interface Places {
   readonly keys: Promise<readonly (readonly Answered[])[]>
@@ -41,14 +44,15 @@ export class DeepPlaces {
     const { from, step } = this.limits
     const plain = query.order.every(({ by }) => by.kind !== 'call')
     if (query.skip < from || query.apply.length > 0 || !plain) return rowsStatement(asked, dialect, top)
-    const places = await this.placesOf(asked, signal)
+    const places = await unlessGivenUp(this.placesOf(asked), signal)
     const nth = Math.min(places.length - 1, Math.floor(query.skip / step))
     return nth < 0
       ? rowsStatement(asked, dialect, top)
       : rowsFromPlace(asked, dialect, places[nth], { skip: query.skip - nth * step, top })
   }
 
-  private placesOf(asked: Asked, signal: AbortSignal): Places['keys'] {
+  /** Who leaves before they are known does not end the looking: they will be wanted again. */
+  private placesOf(asked: Asked): Places['keys'] {
     const { table, query, rule } = asked
     const name = JSON.stringify([table.name, query.filter, query.search, query.order, rule?.where])
     const before = this.known.get(name)
@@ -57,11 +61,20 @@ export class DeepPlaces {
       this.known.set(name, before)
       return before.keys
     }
-    const keys = this.engine.rows(placesStatement(asked, this.engine.dialect, this.limits.step), signal)
+    const keys = this.engine.rows(placesStatement(asked, this.engine.dialect, this.limits.step), NEVER)
     this.known.set(name, { keys, until: Date.now() + this.limits.keptMs })
-    // What was given up, or failed, is looked up again.
+    // What failed is looked up again.
     keys.catch(() => this.known.delete(name))
     if (this.known.size > MOST_ORDERS) this.known.delete([...this.known.keys()][0])
     return keys
   }
+}
+
+function unlessGivenUp<T>(promise: Promise<T>, signal: AbortSignal): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const giveUp = (): void => reject(new QuestionError({ code: 'given-up' }))
+    if (signal.aborted) giveUp()
+    signal.addEventListener('abort', giveUp, { once: true })
+    promise.then(resolve, reject)
+  })
 }
