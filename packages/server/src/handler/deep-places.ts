@@ -1,5 +1,6 @@
 import type { Answered, SqlEngine } from '../engine/engine.ts'
 import { QuestionError } from '../language/problem.ts'
+import { isByProperties } from '../statement/order-sql.ts'
 import { placesStatement, rowsFromPlace } from '../statement/places-statement.ts'
 import { rowsStatement, type Asked, type RowsStatement } from '../statement/statement.ts'
 
@@ -42,13 +43,13 @@ export class DeepPlaces {
     const { dialect } = this.engine
     const { query } = asked
     const { from, step } = this.limits
-    const plain = query.order.every(({ by }) => by.kind !== 'call')
-    if (query.skip < from || query.apply.length > 0 || !plain) return rowsStatement(asked, dialect, top)
+    if (query.skip < from || query.apply.length > 0 || !isByProperties(query.order))
+      return rowsStatement(asked, dialect, top)
     const places = await unlessGivenUp(this.placesOf(asked), signal)
     const nth = Math.min(places.length - 1, Math.floor(query.skip / step))
-    return nth < 0
-      ? rowsStatement(asked, dialect, top)
-      : rowsFromPlace(asked, dialect, places[nth], { skip: query.skip - nth * step, top })
+    if (nth < 0) return rowsStatement(asked, dialect, top)
+    const to = places.at(Math.ceil((query.skip + top) / step)) ?? null
+    return rowsFromPlace(asked, dialect, { from: places[nth], to, skip: query.skip - nth * step, top })
   }
 
   /** Who leaves before they are known does not end the looking: they will be wanted again. */

@@ -25,7 +25,7 @@ export interface ServeLimits {
   readonly seconds?: number
   /** Questions that are answered at once; more are turned away. Default 32. */
   readonly questions?: number
-  /** How rows far behind the first are found; default: from 50,000 on, by places 20,000 rows apart, kept for a minute. */
+  /** How rows far behind the first are found; default: from 50,000 on, by places 5,000 rows apart, kept for a minute. */
   readonly places?: Partial<PlaceLimits>
 }
 
@@ -52,7 +52,7 @@ export interface Preparing {
 /** Answers a request of the web's standard shape. */
 export type Handler = (request: Request) => Promise<Response>
 
-const PLACES: PlaceLimits = { from: 50_000, step: 20_000, keptMs: 60_000 }
+const PLACES: PlaceLimits = { from: 50_000, step: 5000, keptMs: 60_000 }
 const NAME = /^[A-Za-z_]\w{0,127}$/
 const HEADERS = { 'OData-Version': '4.01', 'cache-control': 'no-store' }
 

@@ -8,6 +8,8 @@ import { columnOf, type Scope, type Typed } from './scope.ts'
 
 /** A key of an order, and where rows without a value come. */
 export interface OrderKey {
+  /** The property, where it is one; null: something that is computed. */
+  readonly name: string | null
   readonly of: Typed
   readonly descending: boolean
   readonly missing: 'first' | 'last'
@@ -24,7 +26,7 @@ export function orderKeysOf(items: readonly OrderItem[], last: readonly string[]
   const keys = orderKeys(items, scope)
   const named = new Set(items.flatMap(({ by }) => (by.kind === 'property' ? [by.name] : [])))
   for (const name of last)
-    if (!named.has(name)) keys.push({ of: columnOf(scope, name), descending: false, missing: 'first' })
+    if (!named.has(name)) keys.push({ name, of: columnOf(scope, name), descending: false, missing: 'first' })
   return keys
 }
 
@@ -37,16 +39,29 @@ function orderKeys(items: readonly OrderItem[], scope: Scope): OrderKey[] {
     // “Whether it is missing, and then by it” is one key to engines, which read it from an index.
     if (asked !== null && next?.by.kind === 'property' && next.by.name === asked) {
       const of = ordering(columnOf(scope, asked))
-      keys.push({ of, descending: next.descending, missing: descending ? 'first' : 'last' })
+      keys.push({ name: asked, of, descending: next.descending, missing: descending ? 'first' : 'last' })
       i++
       continue
     }
     const of = ordering(expressionSql(by, scope))
     // No value is less than any, as the protocol says.
-    keys.push({ of, descending, missing: descending ? 'last' : 'first' })
+    keys.push({
+      name: by.kind === 'property' ? by.name : null,
+      of,
+      descending,
+      missing: descending ? 'last' : 'first',
+    })
   }
   return keys
 }
+
+/** Whether an order goes by properties alone, not by what is computed from them. */
+export const isByProperties = (items: readonly OrderItem[]): boolean =>
+  items.every(({ by }, i) => {
+    if (by.kind === 'property') return true
+    const next = items.at(i + 1)?.by
+    return next?.kind === 'property' && askedForMissing(by) === next.name
+  })
 
 /** Several values in one have no order. */
 function ordering(of: Typed): Typed {

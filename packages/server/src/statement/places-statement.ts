@@ -1,6 +1,6 @@
 import { sql } from 'kysely'
 import type { Dialect, Sql } from '../dialect/dialect.ts'
-import { propertyOf } from '../tables/served-table.ts'
+import { propertyOf, type ServedTable } from '../tables/served-table.ts'
 import { orderedSql } from './expression-sql.ts'
 import { orderKeysOf, orderSql, type OrderKey } from './order-sql.ts'
 import { columnOf, type Scope } from './scope.ts'
@@ -20,48 +20,90 @@ export function placesStatement(asked: Asked, dialect: Dialect, step: number): R
   return { ...written(sql`select ${keys} from (${placed}) as placed ${every}`), columns: table.key }
 }
 
-/** Rows from the one that a key names on, `skip` of them left out. */
+/** Rows of an order from the one that a key names on, and up to the one that another names; null: to the last. */
+export interface Between {
+  readonly from: readonly unknown[]
+  readonly to: readonly unknown[] | null
+  readonly skip: number
+  readonly top: number
+}
+
+/** Rows between two places, `skip` of them left out. */
 export function rowsFromPlace(
   asked: Asked,
   dialect: Dialect,
-  key: readonly unknown[],
-  { skip, top }: { readonly skip: number; readonly top: number },
+  { from, to, skip, top }: Between,
 ): RowsStatement {
   const { query, table } = asked
   const { rows, scope } = passing(asked, dialect)
   const names = query.select ? withKey(query.select, table.key) : [...rows.columns.keys()]
   for (const name of names) columnOf(scope, name)
   const keys = orderKeysOf(query.order, table.key, scope)
-  // The place is looked up by its key, so that its values never leave the engine and come back as what they were.
-  const values = keys.map((one, i) => sql`${orderedSql(one.of, scope)} as ${sql.id(`place_${i}`)}`)
-  const named = table.key.map((name, i) => {
-    const type = propertyOf(table, name)?.type ?? 'text'
-    const of = type === 'integer' || type === 'number' ? dialect.types[type] : dialect.types.text
-    return sql`${sql.id(name)} = cast(${key[i]} as ${of})`
-  })
-  const place = sql`select ${sql.join(values)} from ${sql.id(...table.source)} where ${sql.join(named, sql` and `)}`
-  const list = sql.join(names.map(name => sql.id('rows', name)))
+  const values = keys.map((one, i) => sql`${orderedSql(one.of, scope)} as ${sql.id(`key_${i}`)}`)
+  // A place is looked up by its key, so that its values never leave the engine and come back as what they were.
+  const place = (name: string, key: readonly unknown[]): Sql => {
+    const named = table.key.map((part, i) => sql`${sql.id(part)} = ${keyValue(table, part, key[i], dialect)}`)
+    const found = sql`select ${sql.join(values)} from ${sql.id(...table.source)} where ${sql.join(named, sql` and `)}`
+    return sql`${sql.id(name)} as materialized (${found})`
+  }
+  const wheres = [sql`coalesce(${behind('place', keys, scope)}, false)`]
+  if (to) wheres.push(sql`not coalesce(${behind('place_after', keys, scope)}, false)`)
+  wheres.push(...bounds(asked, keys, { from, to }, dialect))
+  const places = [place('place', from), ...(to ? [place('place_after', to)] : [])]
+  const beside = to ? sql`, place, place_after` : sql`, place`
+  const list = sql.join(names.map(name => sql.id(name)))
   const order = sql.join(orderSql(query.order, table.key, scope))
+  // First by the columns that decide alone: an engine of columns then reads the others of a few rows only.
+  const deciding = withKey(
+    keys.flatMap(({ name }) => name ?? []),
+    table.key,
+  )
+  const found = sql`select ${sql.join(table.key.map(name => sql.id(name)))}
+    from (select ${sql.join(deciding.map(name => sql.id(name)))} from ${rows.from}) as rows${beside}
+    where ${sql.join(wheres, sql` and `)} order by ${order} limit ${sql.lit(top)} offset ${sql.lit(skip)}`
+  const among = sql`(${sql.join(table.key.map(name => sql.id(name)))}) in (select * from found)`
   return {
-    ...written(sql`with place as materialized (${place})
-      select ${list} from (select * from ${rows.from}) as rows, place
-      where ${fromPlace(keys, scope)} order by ${order} limit ${sql.lit(top)} offset ${sql.lit(skip)}`),
+    ...written(sql`with ${sql.join([...places, sql`found as materialized (${found})`])}
+      select ${list} from ${sql.id(...table.source)} where ${among} order by ${order}`),
     columns: names,
   }
 }
 
-/** What is met by the row at the place and by all that stand behind it. */
-function fromPlace(keys: readonly OrderKey[], scope: Scope): Sql {
+function keyValue(table: ServedTable, name: string, value: unknown, { types }: Dialect): Sql {
+  const type = propertyOf(table, name)?.type
+  return sql`cast(${value} as ${type === 'integer' || type === 'number' ? types[type] : types.text})`
+}
+
+/** Where rows are ordered by their key alone, its ends are known to the engine beforehand, which then reads little else. */
+function bounds(
+  { table }: Asked,
+  [first]: readonly OrderKey[],
+  { from, to }: Pick<Between, 'from' | 'to'>,
+  dialect: Dialect,
+): Sql[] {
+  const [name] = table.key
+  const isKey = first.name === name && propertyOf(table, name)?.type === 'integer'
+  if (!isKey) return []
+  const [low, high] = first.descending ? [to, from] : [from, to]
+  const of = first.of.sql
+  return [
+    ...(low ? [sql`${of} >= ${keyValue(table, name, low[0], dialect)}`] : []),
+    ...(high ? [sql`${of} <= ${keyValue(table, name, high[0], dialect)}`] : []),
+  ]
+}
+
+/** What is met by the row at a place and by all that stand behind it; unknown where a value is missing. */
+function behind(name: string, keys: readonly OrderKey[], scope: Scope): Sql {
   const ways: Sql[] = []
   const same: Sql[] = []
   for (const [i, { of, descending, missing }] of keys.entries()) {
-    const [one, place] = [orderedSql(of, scope), sql.id('place', `place_${i}`)]
+    const [one, place] = [orderedSql(of, scope), sql.id(name, `key_${i}`)]
     const beyond = sql`${one} ${sql.raw(descending ? '<' : '>')} ${place}`
-    const behind =
+    const further =
       missing === 'last'
         ? sql`(${beyond} or (${one} is null and ${place} is not null))`
         : sql`(${beyond} or (${one} is not null and ${place} is null))`
-    ways.push(sql`(${sql.join([...same, behind], sql` and `)})`)
+    ways.push(sql`(${sql.join([...same, further], sql` and `)})`)
     same.push(sql`${one} is not distinct from ${place}`)
   }
   return sql`(${sql.join([...ways, sql`(${sql.join(same, sql` and `)})`], sql` or `)})`
