@@ -322,6 +322,25 @@ describe('who may see what', () => {
     expect((await ask('rows/$count')).text).toBe('3')
   })
 
+  it('answers whoever waits, however many gave up before them', async () => {
+    const one = serveTables({ engine: duckdbEngine({ instance, atOnce: 1 }), tables: TABLES })
+    const question = (path: string, signal?: AbortSignal): Promise<Response> =>
+      one(new Request(`http://here/${path}`, { signal }))
+    const pause = (): Promise<void> => new Promise(resolve => setTimeout(resolve, 50))
+    // The tables are looked up at the first.
+    await question('rows/$count')
+    const [slow, impatient] = [new AbortController(), new AbortController()]
+    const first = question('endless?$orderby=id mod 7', slow.signal)
+    const gone = Array.from({ length: 5 }, () => question('rows', impatient.signal))
+    await pause()
+    const patient = question('rows/$count')
+    await pause()
+    impatient.abort()
+    slow.abort()
+    for (const answer of [first, ...gone]) expect((await answer).status).toBe(400)
+    expect(await (await patient).text()).toBe('3')
+  })
+
   it('turns away more than it can do at once', async () => {
     const busy = serving({ limits: { questions: 2 } })
     const answers = await Promise.all(Array.from({ length: 5 }, () => ask('rows', busy)))

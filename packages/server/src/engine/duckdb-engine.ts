@@ -40,14 +40,25 @@ export function duckdbEngine({ instance, locale = 'en', atOnce = 4 }: DuckDBOpti
     return connection
   }
 
+  /** Waits until a connection is free. Who gives up waits no more, so that nobody is woken in vain. */
+  const untilFree = (signal: AbortSignal): Promise<void> =>
+    new Promise((resolve, reject) => {
+      const giveUp = (): void => {
+        const place = waiting.indexOf(wake)
+        if (place >= 0) waiting.splice(place, 1)
+        reject(new QuestionError({ code: 'given-up' }))
+      }
+      const wake = (): void => {
+        signal.removeEventListener('abort', giveUp)
+        resolve()
+      }
+      waiting.push(wake)
+      signal.addEventListener('abort', giveUp, { once: true })
+    })
+
   const take = async (signal: AbortSignal): Promise<DuckDBConnection> => {
-    while (open >= atOnce)
-      await new Promise<void>((resolve, reject) => {
-        waiting.push(resolve)
-        signal.addEventListener('abort', () => reject(new QuestionError({ code: 'given-up' })), {
-          once: true,
-        })
-      })
+    if (signal.aborted) throw new QuestionError({ code: 'given-up' })
+    while (open >= atOnce) await untilFree(signal)
     open++
     return idle.pop() ?? (await connect())
   }
