@@ -4,6 +4,9 @@ import type { Kernel } from './kernel.ts'
 import { plainJson } from './plain-json.ts'
 import { ArrangementError } from './problem.ts'
 
+/** Among the first lines, so many stand for each row: heads of groups and what else is no row. */
+const LINES_A_ROW = 4
+
 /** What the kernel offers from code. */
 export function kernelHandle(kernel: Kernel): KernelHandle {
   const { model } = kernel
@@ -66,13 +69,16 @@ export function kernelHandle(kernel: Kernel): KernelHandle {
       return row !== null && (await kernel.goToRow(row))
     },
     async textsOfFirstRows(columns, rows) {
-      const { lines } = kernel
-      lines.want(0, Math.min(rows, lines.lineCount), columns)
-      await new Promise(resolve => setTimeout(resolve, 0))
+      const { view } = kernel
+      if (!view) return []
+      // Asked apart from what is in view: lines that are wanted there must not wait for these.
+      const to = Math.min(rows * LINES_A_ROW, view.lines.lineCount)
+      // A view that another has taken the place of meanwhile tells nothing.
+      const block = await model.ask('cells', { view: view.id, from: 0, to, columns }).catch(() => null)
       const texts: string[][] = []
-      for (let index = 0; index < lines.lineCount && texts.length < rows && index < rows * 4; index++) {
-        const line = lines.line(index)
-        if (line?.kind === 'row') texts.push(columns.map(column => lines.text(index, line.row, column) ?? ''))
+      for (const [nth, line] of (block?.lines ?? []).entries()) {
+        if (line.kind !== 'row' || texts.length === rows) continue
+        texts.push(columns.map((_, i) => block?.texts[nth * columns.length + i] ?? ''))
       }
       return texts
     },
