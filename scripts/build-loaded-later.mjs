@@ -13,6 +13,7 @@ export const LOADED_LATER = [
   'export/arrow-encoder.js',
   'export/parquet-encoder.js',
   'export/workbook-file.js',
+  'service/metadata-xml.js',
 ]
 
 /** Stand complete inside those above, and would import packages that no host has. */

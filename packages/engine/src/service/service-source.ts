@@ -24,7 +24,7 @@ import { reportOf } from './service-report.ts'
 import { ANSWERED, answersOf, type AnswersOfService } from './service-questions.ts'
 import { measureGroups, narrowingSteps } from './service-summaries.ts'
 import { readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
-import { delay, PreparingError, Service } from './service.ts'
+import { delay, PreparingError, Service, type Answer } from './service.ts'
 import { valueIn, type Json } from './values.ts'
 
 /** Groups that a page can lay out; with more, readers would not find their way either. */
@@ -81,12 +81,22 @@ export function serviceSource(options: ServiceOptions): RowSource {
   async function metadata({ signal, onProgress }: CallOptions): Promise<Json> {
     for (;;) {
       try {
-        return await service.json('$metadata', { $format: 'json' }, signal)
+        return await readDocument(await service.ask('$metadata', {}, signal))
       } catch (error) {
         if (!(error instanceof PreparingError)) throw error
         onProgress?.(error.progress)
         await delay(ASK_AGAIN_MS, signal)
       }
+    }
+  }
+
+  async function readDocument({ text }: Answer): Promise<Json> {
+    try {
+      if (!text.trimStart().startsWith('<')) return JSON.parse(text) as Json
+      const { metadataOfXml } = await import('./metadata-xml.ts')
+      return metadataOfXml(text)
+    } catch {
+      throw new SourceError({ code: 'service-unreadable', service: service.name, what: '$metadata' })
     }
   }
 

@@ -168,7 +168,9 @@ export class Service {
   private requestFor(path: string, params: Params, signal?: AbortSignal): Request {
     const query = this.queryOf(params)
     const headers = {
-      accept: 'application/json;odata.metadata=minimal;IEEE754Compatible=true',
+      // Metadata come as XML where a service knows no other way.
+      accept:
+        'application/json;odata.metadata=minimal;IEEE754Compatible=true, application/xml;q=0.1, */*;q=0.01',
       'odata-maxversion': '4.01',
       ...this.options.headers,
     }

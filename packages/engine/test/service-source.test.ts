@@ -1,0 +1,193 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { serviceSource } from '../src/service/service-source.ts'
+import type { AskedOfService } from '../src/service/service-options.ts'
+import { SourceError, type RowSource, type SourceChange } from '../src/source/row-source.ts'
+import { CancelledError } from '../src/work/work.ts'
+import { PLAIN } from './support/random-table.ts'
+
+const METADATA = {
+  $EntityContainer: 'S.C',
+  S: {
+    row: { $Kind: 'EntityType', $Key: ['id'], id: { $Type: 'Edm.Int32' }, name: { $Nullable: true } },
+    C: { rows: { $Collection: true, $Type: 'S.row' } },
+  },
+}
+const ROWS = Array.from({ length: 300 }, (_, id) => ({ id, name: `name ${id}` }))
+
+type Answering = (path: string, params: URLSearchParams, request: Request) => Response | Promise<Response>
+
+/** As services of the protocol's first version write their control information. */
+const answering: Answering = (path, params) => {
+  if (path === '$metadata') return Response.json(METADATA)
+  if (path === 'rows/$count') return new Response(`\uFEFF${ROWS.length}`)
+  const skip = Number(params.get('$skip') ?? 0)
+  // No more than fifty at once, whatever is asked.
+  const top = Math.min(50, Number(params.get('$top') ?? 50))
+  return Response.json({
+    '@odata.context': 'x',
+    '@odata.count': ROWS.length,
+    value: ROWS.slice(skip, skip + top),
+  })
+}
+
+let changes: SourceChange[] = []
+let asked: AskedOfService[] = []
+const sources: RowSource[] = []
+beforeEach(() => {
+  changes = []
+  asked = []
+})
+afterEach(() => {
+  vi.useRealTimers()
+  for (const source of sources.splice(0)) source.close()
+})
+
+function sourceOf(answer: Answering): RowSource {
+  const source = serviceSource({
+    address: 'http://service/root/',
+    rows: 'rows',
+    headers: { authorization: 'me' },
+    onAsked: one => asked.push(one),
+    fetch: async request => {
+      const { pathname, searchParams } = new URL(request.url)
+      return await answer(decodeURIComponent(pathname.replace('/root/', '')), searchParams, request)
+    },
+  })
+  source.onChange(change => changes.push(change))
+  sources.push(source)
+  return source
+}
+
+const problemOf = async (answer: Answering): Promise<unknown> => {
+  try {
+    await sourceOf(answer).open()
+    return null
+  } catch (error) {
+    return error instanceof SourceError ? error.problem : error
+  }
+}
+
+/** Loses questions as `lost` says, by their number from 0. */
+function losing(lost: (nth: number) => boolean): Answering {
+  let nth = 0
+  return (...question) => {
+    if (lost(nth++)) throw new TypeError('lost')
+    return answering(...question)
+  }
+}
+
+describe('a service', () => {
+  it('is read as it answers: fewer rows at once, and its own control information', async () => {
+    const source = sourceOf(answering)
+    const { fields, total, samples } = await source.open()
+    expect(fields.map(({ key, type }) => [key, type])).toEqual([
+      ['id', 'integer'],
+      ['name', 'text'],
+    ])
+    expect(total).toEqual({ kind: 'exact', rows: 300 })
+    expect(samples[1].slice(0, 2)).toEqual(['name 0', 'name 1'])
+    const view = await source.view({ ...PLAIN, groups: [], searchColumns: [] })
+    const block = await source.ask('cells', { view: view.id, from: 90, to: 210, columns: ['name'] })
+    expect(block.texts).toEqual(ROWS.slice(90, 210).map(({ name }) => name))
+    const streamed: unknown[] = []
+    for await (const chunk of source.stream({ request: PLAIN, chunk: 70 })) streamed.push(...chunk)
+    expect(streamed).toEqual(ROWS)
+    expect(asked.every(({ status, bytes }) => status === 200 && bytes > 0)).toBe(true)
+  })
+
+  it('hears who asks', async () => {
+    const heard: (string | null)[] = []
+    await sourceOf((path, params, request) => {
+      heard.push(request.headers.get('authorization'))
+      return answering(path, params, request)
+    }).open()
+    expect(new Set(heard)).toEqual(new Set(['me']))
+  })
+
+  it.each([
+    [
+      { code: 'service-refused', status: 401, reason: 'Sign in' },
+      () => Response.json({ error: { message: 'Sign in' } }, { status: 401 }),
+    ],
+    [{ code: 'service-refused', status: 404, reason: '' }, () => new Response('<html>', { status: 404 })],
+    [{ code: 'service-unreadable', what: '$metadata' }, () => new Response('<a')],
+    [{ code: 'service-unreadable', what: '$metadata' }, () => new Response('{"$EntityContainer"')],
+    [
+      { code: 'service-has-no-such-rows', rows: 'rows', names: [] },
+      () => new Response('<html><body>Hello</body></html>'),
+    ],
+    [{ code: 'service-has-no-such-rows', rows: 'rows', names: [] }, () => Response.json({})],
+  ] as const)('that answers otherwise is told of: %j', async (problem, answer) => {
+    expect(await problemOf(() => answer())).toEqual({ service: 'service', ...problem })
+  })
+
+  it('tells how far it is with rows that it makes ready', async () => {
+    let left = 2
+    const progress: unknown[] = []
+    const source = sourceOf((...question) =>
+      left-- > 0
+        ? Response.json(
+            { error: { code: 'preparing', facts: { doing: 'Making', done: 5 - left, of: 9 } } },
+            { status: 202 },
+          )
+        : answering(...question),
+    )
+    await source.open({ onProgress: one => progress.push(one) })
+    expect(progress).toEqual([
+      { doing: 'Making', done: 4, of: 9, unit: 'rows' },
+      { doing: 'Making', done: 5, of: 9, unit: 'rows' },
+    ])
+  })
+})
+
+describe('a bad line', () => {
+  it('loses a question now and then without a word', async () => {
+    const source = sourceOf(losing(nth => nth === 1 || nth === 5))
+    expect((await source.open()).total.rows).toBe(300)
+    expect(changes).toEqual([])
+  })
+
+  it('is told of when it fails for longer, and when it is back', async () => {
+    vi.useFakeTimers()
+    let down = false
+    const source = sourceOf((...question) => {
+      if (down) throw new TypeError('lost')
+      return answering(...question)
+    })
+    await source.open()
+    down = true
+    const view = source.view({
+      ...PLAIN,
+      groups: [],
+      conditions: { id: { match: 'all', parts: [{ kind: 'present' }] } },
+    })
+    const failed = expect(view).rejects.toThrow(SourceError)
+    await vi.advanceTimersByTimeAsync(2000)
+    expect(changes).toEqual([
+      { problem: null, line: { code: 'service-not-reached', service: 'service', reason: 'lost' } },
+    ])
+    await vi.advanceTimersByTimeAsync(10_000)
+    await failed
+    down = false
+    await vi.advanceTimersByTimeAsync(4000)
+    expect(changes.slice(1)).toEqual([{ problem: null, line: null }])
+  })
+
+  it('is not asked any more by what was given up, or closed', async () => {
+    vi.useFakeTimers()
+    let questions = 0
+    const source = sourceOf(() => {
+      questions++
+      throw new TypeError('lost')
+    })
+    const given = new AbortController()
+    const opening = source.open({ signal: given.signal })
+    const ended = expect(opening).rejects.toThrow(CancelledError)
+    await vi.advanceTimersByTimeAsync(100)
+    given.abort()
+    await ended
+    await vi.advanceTimersByTimeAsync(60_000)
+    expect(questions).toBe(1)
+    source.close()
+  })
+})
