@@ -105,8 +105,10 @@ function cellOf(column: Column, nth: number, columns: readonly Column[]): string
       return oneOf(composed(column), leaning(by, column.lean))
     case 'within': {
       const outer = columns.findIndex(({ key }) => key === column.column)
+      const around = columns[outer]
+      if (!around) throw new RangeError(`There is no column “${column.column}”.`)
       const inner = `cast(1 + floor(${by} * ${column.count}) as integer)`
-      return `${cellOf(columns[outer], outer, columns)} || ${quoted(column.between)} || ${inner}`
+      return `${cellOf(around, outer, columns)} || ${quoted(column.between)} || ${inner}`
     }
     case 'remark': {
       const { least, most, words } = column

@@ -25,6 +25,13 @@ export const folded = (path: string, { functions }: Capabilities): string =>
 export const foldedText = (text: string, { functions }: Capabilities): string =>
   quoted(functions.has(FOLD) ? fold(text).normalize('NFC') : text.toLowerCase())
 
+/** That a value is one of some literals, which are at least one. */
+export const oneOf = (
+  name: string,
+  literals: readonly string[],
+  { lists }: Pick<Capabilities, 'lists'>,
+): string => (lists ? `${name} in (${literals.join(',')})` : either(literals.map(one => `${name} eq ${one}`)))
+
 /** Which functions a kind of condition needs beside comparisons. */
 export const KIND_FUNCTIONS: Readonly<Partial<Record<ConditionPart['kind'], string>>> = {
   contains: 'contains',
@@ -82,10 +89,11 @@ function askFilter(ask: Ask, property: Property): PartFilter {
     case 'spans': {
       const spans = ask.spans.map(({ from, to }) => {
         if (from === to) return `${path} eq ${literal(property, from)}`
-        const ends: string[] = []
+        // Services take no value for nought here and there, though the protocol has it below nothing and above nothing.
+        const ends: string[] = [present]
         if (isClosed(from)) ends.push(`${path} ${ask.above ? 'gt' : 'ge'} ${literal(property, from)}`)
         if (isClosed(to)) ends.push(`${path} ${ask.below ? 'lt' : 'le'} ${literal(property, to)}`)
-        return ends.length === 0 ? present : both(ends)
+        return both(ends)
       })
       return { filter: ask.none ? both([present, `not (${either(spans)})`]) : either(spans) }
     }
@@ -104,7 +112,11 @@ function textFilter(part: ConditionPart, { path }: Property, can: Capabilities):
   const name = exact ? path : folded(path, can)
   const said = (text: string): string => (exact ? quoted(text) : foldedText(text, can))
   const among = (values: readonly unknown[]): string =>
-    `${name} in (${values.map(value => said(String(value))).join(',')})`
+    oneOf(
+      name,
+      values.map(value => said(String(value))),
+      can,
+    )
   switch (part.kind) {
     case 'contains':
       return `contains(${name},${said(part.text)})`
@@ -137,8 +149,7 @@ function tagsFilter(part: ConditionPart, { path }: Property, can: Capabilities):
   const exact = 'exact' in part && part.exact === true
   const name = exact ? 'tag' : folded('tag', can)
   const said = (text: unknown): string => (exact ? quoted(String(text)) : foldedText(String(text), can))
-  const any = (values: readonly unknown[]): string =>
-    `${path}/any(tag:${name} in (${values.map(said).join(',')}))`
+  const any = (values: readonly unknown[]): string => `${path}/any(tag:${oneOf(name, values.map(said), can)})`
   switch (part.kind) {
     case 'one-of':
       return any(part.values)

@@ -28,7 +28,7 @@ export function metadataOfXml(xml: string): Record<string, unknown> {
   })
   const roots = elementsOf(parser.parse(xml) as readonly Parsed[])
   const schemas = allNamed(roots, 'Schema')
-  const document: Record<string, unknown> = {}
+  const document: Record<string, unknown> = { $Version: allNamed(roots, 'Edmx').at(0)?.attributes.Version }
   for (const schema of schemas) {
     const space = schema.attributes.Namespace ?? ''
     const made: Record<string, unknown> = {}

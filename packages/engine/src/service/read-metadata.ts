@@ -37,7 +37,7 @@ export function readMetadata(document: Json, rows: string, service: string): Ser
   const key = keyOf(document, type)
   if (properties.length === 0 || key.length === 0)
     throw new SourceError({ code: 'service-unreadable', service, what: '$metadata' })
-  return { rows, properties, key, leftOut, can: capabilitiesOf(container, set) }
+  return { rows, properties, key, leftOut, can: capabilitiesOf(document, container, set) }
 }
 
 /** What a name with its namespace stands for. */
@@ -100,7 +100,7 @@ function keyOf(document: Json, type: Json | null): string[] {
 }
 
 /** What is said of the set holds before what is said of all; what is not said can be done, as the protocol has it. */
-function capabilitiesOf(container: Json, set: Json): Capabilities {
+function capabilitiesOf(document: Json, container: Json, set: Json): Capabilities {
   const said = (name: string, of: string): unknown => {
     for (const record of [set, container]) {
       const term = record[CAPABILITIES + name]
@@ -118,6 +118,7 @@ function capabilitiesOf(container: Json, set: Json): Capabilities {
     count: said('CountRestrictions', 'Countable') !== false,
     filter: said('FilterRestrictions', 'Filterable') !== false,
     order: said('SortRestrictions', 'Sortable') !== false,
+    lists: Number.parseFloat(asText(document.$Version) || '4.01') > 4,
     functions: new Set(functions ?? USUAL_FUNCTIONS),
     apply: new Set(apply ? (list(apply.Transformations) ?? ['filter', 'groupby', 'aggregate']) : []),
     methods: new Set(list(apply?.CustomAggregationMethods) ?? []),

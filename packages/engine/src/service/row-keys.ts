@@ -2,14 +2,17 @@ import type { KeyValue } from '../key/key-value.ts'
 import type { Value } from '../table/column.ts'
 import { asRowId, type RowId } from '../table/row-id.ts'
 import { sure } from '../work/checked.ts'
+import { oneOf } from './condition-filter.ts'
 import type { Property, ServiceSchema } from './schema.ts'
 import { literal, valueIn } from './values.ts'
 
 /** Rows by what names them in the service: a whole number is its own id, all else is written as JSON. */
 export class RowKeys {
   private readonly properties: readonly Property[]
+  private readonly can: ServiceSchema['can']
 
-  constructor({ key, properties }: Pick<ServiceSchema, 'key' | 'properties'>) {
+  constructor({ key, properties, can }: Pick<ServiceSchema, 'key' | 'properties' | 'can'>) {
+    this.can = can
     this.properties = key.map(name => sure(properties.find(({ path }) => path === name)))
   }
 
@@ -50,7 +53,11 @@ export class RowKeys {
     if (rows.length === 0) return 'false'
     const [single] = this.properties
     if (this.properties.length === 1)
-      return `${single.path} in (${rows.map(row => literal(single, this.partsOf(row)[0])).join(',')})`
+      return oneOf(
+        single.path,
+        rows.map(row => literal(single, this.partsOf(row)[0])),
+        this.can,
+      )
     const one = (row: RowId): string =>
       this.properties
         .map((property, i) => `${property.path} eq ${literal(property, this.partsOf(row)[i])}`)

@@ -15,6 +15,8 @@ export interface Capabilities {
   readonly count: boolean
   readonly filter: boolean
   readonly order: boolean
+  /** It knows what came with version 4.01: `in`, among others. */
+  readonly lists: boolean
   /** Functions that may stand in a filter. */
   readonly functions: ReadonlySet<string>
   /** Transformations that `$apply` may hold; empty: it is not offered. */
