@@ -173,6 +173,23 @@ describe('a bad line', () => {
     expect(changes.slice(1)).toEqual([{ problem: null, line: null }])
   })
 
+  it('is taken for lost where nothing is answered', async () => {
+    vi.useFakeTimers()
+    let silent = 0
+    const source = sourceOf(
+      (path, params, request) =>
+        new Promise((resolve, reject) => {
+          if (silent++ > 0) resolve(answering(path, params, request))
+          request.signal.addEventListener('abort', () => reject(new Error('given up')))
+        }),
+    )
+    const opening = source.open()
+    await vi.advanceTimersByTimeAsync(59_000)
+    expect(silent).toBe(1)
+    await vi.advanceTimersByTimeAsync(3000)
+    expect((await opening).total.rows).toBe(300)
+  })
+
   it('is not asked any more by what was given up, or closed', async () => {
     vi.useFakeTimers()
     let questions = 0

@@ -371,7 +371,7 @@ export const words = {
       'A CSV file drawn with pictures, links, badges, bars and actions, read the way a file of your own is.',
     sightingsOnTheServer: 'Sightings on the server',
     heldByADatabase:
-      'Rows that no browser holds: a database on the workshop’s server orders, narrows, groups and counts them. Made at the first opening, which takes a minute or two and some gigabytes of its disk.',
+      'Rows that no browser holds: a database on the workshop’s server answers for them. Made at the first opening, in about two minutes and a gigabyte of its disk.',
     tenMillion: 'Ten million',
     cellsComputedFromTheRows:
       'Cells computed from the row’s number when they are looked at. No order, no search: only length.',

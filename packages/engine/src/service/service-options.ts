@@ -8,6 +8,8 @@ export interface ServiceOptions {
   readonly fetch?: (request: Request) => Promise<Response>
   /** Sent with every question. */
   readonly headers?: Readonly<Record<string, string>>
+  /** Seconds after which a question that is not answered is taken for lost. Default 60. */
+  readonly patience?: number
   /** Hears of every question that was answered: for meters. */
   readonly onAsked?: (asked: AskedOfService) => void
 }

@@ -9,6 +9,7 @@ import { asText } from './values.ts'
 const MOST_ADDRESS = 6000
 /** Pauses before a question that could not be put is put again. */
 const PAUSES_MS = [300, 1200, 4000]
+const PATIENCE_S = 60
 /** Links to further records that are followed. */
 const MOST_PAGES = 10_000
 /** Answers after which asking again may help. */
@@ -20,6 +21,36 @@ export interface Answer {
   readonly text: string
   readonly type: string
   readonly ms: number
+}
+
+/** How long an answer is waited for. */
+class Silence {
+  isOver = false
+  readonly reason: string
+  private readonly given = new AbortController()
+  private readonly timer: ReturnType<typeof setTimeout>
+  private readonly outer: AbortSignal | undefined
+  private readonly giveUp = (): void => this.given.abort()
+
+  constructor(seconds: number, outer: AbortSignal | undefined) {
+    this.reason = `no answer within ${seconds} seconds`
+    this.outer = outer
+    if (outer?.aborted) this.giveUp()
+    outer?.addEventListener('abort', this.giveUp, { once: true })
+    this.timer = setTimeout(() => {
+      this.isOver = true
+      this.giveUp()
+    }, seconds * 1000)
+  }
+
+  get signal(): AbortSignal {
+    return this.given.signal
+  }
+
+  end(): void {
+    clearTimeout(this.timer)
+    this.outer?.removeEventListener('abort', this.giveUp)
+  }
 }
 
 /** The service is making its rows ready, and tells how far it is. */
@@ -131,7 +162,8 @@ export class Service {
 
   private async askOnce(path: string, params: Params, signal?: AbortSignal): Promise<Answer> {
     const started = performance.now()
-    const request = this.requestFor(path, params, signal)
+    const silence = new Silence(this.options.patience ?? PATIENCE_S, signal)
+    const request = this.requestFor(path, params, silence.signal)
     let response: Response
     let text: string
     try {
@@ -139,11 +171,10 @@ export class Service {
       text = await response.text()
     } catch (error) {
       if (signal?.aborted) throw new CancelledError()
-      throw new SourceError({
-        code: 'service-not-reached',
-        service: this.name,
-        reason: errorOf(error).message,
-      })
+      const reason = silence.isOver ? silence.reason : errorOf(error).message
+      throw new SourceError({ code: 'service-not-reached', service: this.name, reason })
+    } finally {
+      silence.end()
     }
     const ms = performance.now() - started
     this.options.onAsked?.({
