@@ -847,6 +847,8 @@ export const words = {
     takeOut2: 'Take out',
     aPageThatRunsAnywhere: 'A page that runs anywhere',
     aFolderWithThePage: 'A folder with the page, the rows and one script that holds the grid and its worker.',
+    aFolderWithoutRows: (address: Given): string =>
+      `A folder with the page and one script that holds the grid. The rows stay with the service: serve the folder where ${address} answers, or write the service’s whole address into the page.`,
     downloadTheZip: 'Download the zip',
     forTheWorkshop: 'For the workshop',
     theGridWithItsRows: 'The grid with its rows, to open on another shelf; its definition is in it.',

@@ -55,6 +55,9 @@ async function exported(): Promise<void> {
   const present = grid.present()
   if (present) await exportGrid(present, (await grid.fileForHandover()) ?? undefined)
 }
+
+/** Where rows stay with a service, the zip has none. */
+const service = computed(() => (grid.saved?.origin.kind === 'service' ? grid.saved.origin : null))
 </script>
 
 <template>
@@ -81,7 +84,7 @@ async function exported(): Promise<void> {
     </ul>
     <h3>{{ words.shipPanel.aPageThatRunsAnywhere }}</h3>
     <p class="soft about">
-      {{ words.shipPanel.aFolderWithThePage }}
+      {{ service ? words.shipPanel.aFolderWithoutRows(service.address) : words.shipPanel.aFolderWithThePage }}
     </p>
     <VBtn color="primary" variant="flat" :loading="packing" @click="download">{{
       words.shipPanel.downloadTheZip
