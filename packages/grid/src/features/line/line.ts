@@ -4,17 +4,24 @@ import type { Kernel } from '../../kernel/kernel.ts'
 
 /** Tells when the line to rows that are elsewhere fails, for as long as it does. */
 export function line({ texts, foot, disposal, announcer }: Kernel): Feature {
-  const notice = new NoticeView(texts, disposal)
-  foot.addAtEnd(notice.element)
+  /** Most grids never need it. */
+  let notice: NoticeView | null = null
+  const tell = (said: string): void => {
+    if (!notice) {
+      notice = new NoticeView(texts, disposal)
+      foot.addAtEnd(notice.element)
+    }
+    notice.show(said, [], true)
+  }
   let failing = false
   return {
     name: 'line',
     lineTold(problem) {
       if (problem !== null) {
-        notice.show(texts.lineFails(problem), [], true)
+        tell(texts.lineFails(problem))
         announcer.say(texts.lineFails(problem))
       } else if (failing) {
-        notice.hide()
+        notice?.hide()
         announcer.say(texts.lineIsBack)
       }
       failing = problem !== null
