@@ -1,3 +1,4 @@
+import { shallowRef } from 'vue'
 import type { AskedOfService } from '@vast-meadow/engine/odata'
 
 /** Questions that are remembered; older ones are forgotten. */

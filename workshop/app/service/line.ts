@@ -1,3 +1,5 @@
+import { shallowRef } from 'vue'
+
 /** How the line to a service is while one tries the grid on it. */
 export interface Line {
   /** Milliseconds that every answer takes at least, and up to how many more. */
