@@ -4,6 +4,7 @@ import { execFileSync, spawn, spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { installPostgres } from './postgres/servers.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 const quick = process.argv.includes('--quick')
@@ -91,6 +92,8 @@ await beside([
   ['lint', 'npm', ['run', '--silent', 'lint']],
   ['types', 'npm', ['run', '--silent', 'types']],
 ])
+// The server's tests run on it too.
+installPostgres()
 step('sizes', process.execPath, ['scripts/sizes.mjs'])
 const unitReport = join(root, '.cache/unit.json')
 step(

@@ -7,7 +7,7 @@ export {
   type TableGiven,
 } from './handler/serve-tables.ts'
 export type { Access, TableAccess } from './handler/access.ts'
-export type { Answered, SqlEngine } from './engine/engine.ts'
-export type { Dialect, Differences } from './dialect/dialect.ts'
+export type { Answered, Described, SqlEngine } from './engine/engine.ts'
+export type { Dialect, Differences, TimeKind } from './dialect/dialect.ts'
 export type { Property, ServedTable } from './tables/served-table.ts'
 export type { RowsStatement, Statement } from './statement/statement.ts'

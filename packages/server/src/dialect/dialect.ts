@@ -10,6 +10,9 @@ type Period = (typeof PERIODS)[number]
 export const RECURRING_PARTS = ['quarter', 'month', 'week', 'weekday', 'day', 'hour'] as const
 type RecurringPart = (typeof RECURRING_PARTS)[number]
 
+/** What of time a column holds: a day, a moment, a moment without a zone, a time of day. */
+export type TimeKind = 'date' | 'moment' | 'wall' | 'time'
+
 /** What an engine does otherwise than the grid's own engine does in the page. */
 export interface Differences {
   /** How texts are ordered, in a sentence. */
@@ -26,6 +29,8 @@ export interface Dialect {
   fold(text: Sql): Sql
   /** By what a text is ordered and compared as greater or less. */
   collated(text: Sql): Sql
+  /** A text that is to be compared with another, by what the other is ordered. */
+  uncollated(text: Sql): Sql
   contains(text: Sql, part: Sql): Sql
   starts(text: Sql, part: Sql): Sql
   ends(text: Sql, part: Sql): Sql
@@ -33,11 +38,17 @@ export interface Dialect {
   position(text: Sql, part: Sql): Sql
   /** Whether a pattern in RE2 syntax matches somewhere; null: the engine has no patterns that take linear time. */
   matches: ((text: Sql, pattern: Sql) => Sql) | null
-  datePart(part: DatePart, of: Sql): Sql
+  datePart(part: DatePart, of: Sql, kind: TimeKind): Sql
   /** The day, or the moment, with which the period around a date begins. */
-  startOf(period: Period, of: Sql): Sql
+  startOf(period: Period, of: Sql, kind: TimeKind): Sql
   /** The number of a period within the one that holds it: of a month in its year, of a day in its week from Monday on. */
-  partOf(part: RecurringPart, of: Sql): Sql
+  partOf(part: RecurringPart, of: Sql, kind: TimeKind): Sql
+  /** To the nearest whole number, from the middle away from zero. */
+  round(of: Sql): Sql
+  /** What is left of a division; `whole`: of whole numbers. `by` is not zero. */
+  remainder(of: Sql, by: Sql, whole: boolean): Sql
+  /** A condition of which what is unknown is false. */
+  sure(condition: Sql): Sql
   /** The types of casts. */
   readonly types: Readonly<
     Record<'text' | 'integer' | 'number' | 'boolean' | 'date' | 'time' | 'moment' | 'wall', Sql>
@@ -46,8 +57,9 @@ export interface Dialect {
   anyOf(texts: Sql, test: (one: Sql) => Sql): Sql
   /** All texts that may occur in a column of few, as rows with a column `one`; null: the engine has no such columns. */
   fewTexts: ((column: Sql, table: Sql) => Sql) | null
+  /** Whether rows are kept by columns: then those that are far behind are found by the columns that decide alone. */
+  readonly columnar: boolean
   median(of: Sql): Sql
-  quantile(of: Sql, at: number): Sql
   deviation(of: Sql): Sql
   /** The least or the greatest of texts by the collation. */
   extreme(which: 'min' | 'max', text: Sql): Sql

@@ -1,5 +1,6 @@
 import { sql } from 'kysely'
 import type { Dialect, Sql } from './dialect.ts'
+import { STROKES, withPairs } from './folding.ts'
 
 const types: Dialect['types'] = {
   text: sql`varchar`,
@@ -12,20 +13,6 @@ const types: Dialect['types'] = {
   wall: sql`timestamp`,
 }
 
-/** Letters that Unicode does not take apart, one for one, and those that become two. */
-const STROKES = ['øłđðħŧŋıĸſς', 'olddhtniksσ'] as const
-const PAIRS = [
-  ['ß', 'ss'],
-  ['æ', 'ae'],
-  ['œ', 'oe'],
-  ['þ', 'th'],
-  ['ﬀ', 'ff'],
-  ['ﬁ', 'fi'],
-  ['ﬂ', 'fl'],
-  ['ﬃ', 'ffi'],
-  ['ﬄ', 'ffl'],
-] as const
-
 /** Says it as DuckDB understands it. `locale`: by whose rules texts are ordered. */
 export function duckdbDialect(locale: string): Dialect {
   const text = (of: Sql): Sql => sql`cast(${of} as varchar)`
@@ -37,29 +24,32 @@ export function duckdbDialect(locale: string): Dialect {
     },
     fold(of) {
       const lower = sql`lower(${text(of)})`
-      const plain = PAIRS.reduce<Sql>(
-        (inner, [letter, letters]) => sql`replace(${inner}, ${sql.lit(letter)}, ${sql.lit(letters)})`,
+      const plain = withPairs(
         sql`translate(strip_accents(${lower}), ${sql.lit(STROKES[0])}, ${sql.lit(STROKES[1])})`,
       )
       // Most texts are ASCII, and are told by having as many bytes as letters: thirty times as quick.
       return sql`case when strlen(${text(of)}) = length(${text(of)}) then ${lower} else ${plain} end`
     },
     collated: of => sql`icu_sort_key(${text(of)}, ${sql.lit(locale)})`,
+    uncollated: of => of,
     contains: (of, part) => sql`contains(${text(of)}, ${part})`,
     starts: (of, part) => sql`starts_with(${text(of)}, ${part})`,
     ends: (of, part) => sql`ends_with(${text(of)}, ${part})`,
     position: (of, part) => sql`(strpos(${text(of)}, ${part}) - 1)`,
     matches: (of, pattern) => sql`regexp_matches(${text(of)}, ${pattern})`,
     datePart: (part, of) => (part === 'second' ? sql`floor(second(${of}))` : sql`${sql.raw(part)}(${of})`),
+    round: of => sql`round(${of})`,
+    remainder: (of, by) => sql`(${of} % ${by})`,
+    sure: condition => sql`coalesce(${condition}, false)`,
     startOf: (period, of) => sql`date_trunc(${sql.lit(period)}, ${of})`,
     partOf: (part, of) => sql`${sql.raw(part === 'weekday' ? 'isodow' : part)}(${of})`,
     types,
+    columnar: true,
     anyOf: (texts, test) =>
       sql`len(list_filter(${texts}, lambda one: coalesce(${test(sql`one`)}, false))) > 0`,
     fewTexts: (column, table) =>
       sql`select unnest(enum_range((select ${column} from ${table} limit 0))) as one`,
     median: of => sql`median(${of})`,
-    quantile: (of, at) => sql`quantile_cont(${of}, ${sql.lit(at)})`,
     deviation: of => sql`stddev_samp(${of})`,
     extreme: (which, of) =>
       sql`${sql.raw(which === 'min' ? 'arg_min' : 'arg_max')}(${text(of)}, icu_sort_key(${text(of)}, ${sql.lit(locale)}))`,

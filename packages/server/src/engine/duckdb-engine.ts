@@ -99,7 +99,7 @@ export function duckdbEngine({ instance, locale = 'en', atOnce = 4 }: DuckDBOpti
         const property = propertyFor(String(name), String(type), nullable !== 'NO', locale)
         if (property) found.push(property)
       }
-      return found
+      return { properties: found, parts: [] }
     },
     async count(statement, signal) {
       const [[count]] = await run(statement, signal)

@@ -5,11 +5,18 @@ import type { Property } from '../tables/served-table.ts'
 /** A value as an answer writes it: texts as they are, dates and times in ISO, whole numbers beyond a double as digits. */
 export type Answered = string | number | boolean | null | readonly string[]
 
+export interface Described {
+  /** The columns that a grid can show, in their order. */
+  readonly properties: readonly Property[]
+  /** Of a table that is kept on several servers: the names of its parts, each by its own parts. */
+  readonly parts: readonly (readonly string[])[]
+}
+
 /** Runs statements. Each is given up when its signal says so, in the engine itself. */
 export interface SqlEngine {
   readonly dialect: Dialect
-  /** The columns of a table or view, in their order. Rejects where there is none. */
-  describe(source: readonly string[]): Promise<readonly Property[]>
+  /** What a table or view holds. Rejects where there is none. */
+  describe(source: readonly string[]): Promise<Described>
   count(statement: Statement, signal: AbortSignal): Promise<number>
   rows(statement: RowsStatement, signal: AbortSignal): Promise<readonly (readonly Answered[])[]>
   close(): void | Promise<void>

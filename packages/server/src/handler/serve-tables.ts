@@ -81,7 +81,7 @@ export function serveTables({
         name,
         source,
         key,
-        properties: await engine.describe(source),
+        ...(await engine.describe(source)),
       })),
     )
     // What failed once is tried again.

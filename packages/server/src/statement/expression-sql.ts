@@ -1,5 +1,5 @@
 import { sql } from 'kysely'
-import { PERIODS, RECURRING_PARTS, type Sql } from '../dialect/dialect.ts'
+import { PERIODS, RECURRING_PARTS, type Dialect, type Sql, type TimeKind } from '../dialect/dialect.ts'
 import type { BinaryOperator, Expression, Literal, ValueType } from '../language/expression.ts'
 import { QuestionError } from '../language/problem.ts'
 import { columnOf, type Scope, type Typed } from './scope.ts'
@@ -90,7 +90,7 @@ function comparisonSql(
   const [a, b] = isEqual ? [one.sql, other.sql] : [orderedSql(one, scope), orderedSql(other, scope)]
   const compared = sql`${a} ${sql.raw(COMPARED.get(operator) ?? '=')} ${b}`
   if (operator === 'ne') return sql`(${compared} or (${one.sql} is null) <> (${other.sql} is null))`
-  return turned ? sql`coalesce(${compared}, false)` : sql`(${compared})`
+  return turned ? scope.dialect.sure(compared) : sql`(${compared})`
 }
 
 /** Two sides that can be compared; a literal takes on what the other side is. */
@@ -125,7 +125,7 @@ function inSql(of: Expression, list: readonly Expression[], scope: Scope, turned
   if (present.length > 0) {
     const sides = present.map(one => sidesOf(of, one, scope))
     const among = sql`${sides[0][0].sql} in (${sql.join(sides.map(([, side]) => side.sql))})`
-    either.push(turned ? sql`coalesce(${among}, false)` : among)
+    either.push(turned ? scope.dialect.sure(among) : among)
   }
   return either.length === 0 ? sql`false` : sql`(${sql.join(either, sql` or `)})`
 }
@@ -145,7 +145,7 @@ function lambdaSql(
     const inner = { ...scope, columns }
     return kind === 'any' ? conditionSql(test, inner) : sql`not ${conditionSql(test, inner, true)}`
   }
-  const any = sql`coalesce(${scope.dialect.anyOf(of.sql, met)}, false)`
+  const any = scope.dialect.sure(scope.dialect.anyOf(of.sql, met))
   return kind === 'any' ? any : sql`not ${any}`
 }
 
@@ -173,8 +173,13 @@ function literalSql({ type, text }: Literal, { dialect }: Scope, wall = false): 
         ? { sql: cast(dialect.types.wall, momentText(text)), type, wall }
         : { sql: cast(dialect.types.moment, momentText(text)), type }
     default:
-      return { sql: cast(dialect.types.text), type: 'text' }
+      return { sql: cast(dialect.types.text, wordText(text)), type: 'text' }
   }
+}
+
+/** Databases keep no character of nought. */
+export function wordText(text: string): string {
+  return text.includes('\u0000') ? noSuch(text.replaceAll('\u0000', '␀')) : text
 }
 
 /** As engines write what no digits say. */
@@ -258,17 +263,21 @@ const texts =
   }
 
 const numeric =
-  (name: 'floor' | 'ceiling' | 'round'): Call =>
-  ([of]) => {
+  (make: (of: Sql, dialect: Dialect) => Sql): Call =>
+  ([of], { dialect }) => {
     if (!of || !isNumber(of)) return wrong('number', of?.type ?? 'null')
-    return { sql: sql`${sql.raw(name === 'ceiling' ? 'ceil' : name)}(${of.sql})`, type: of.type }
+    // Whole numbers stay what they are.
+    return of.type === 'integer' ? of : { sql: make(of.sql, dialect), type: of.type }
   }
+
+const timeKind = ({ type, wall }: Typed): TimeKind =>
+  type === 'moment' ? (wall ? 'wall' : 'moment') : type === 'time' ? 'time' : 'date'
 
 const datePart =
   (part: 'year' | 'month' | 'day' | 'hour' | 'minute' | 'second', types: readonly ValueType[]): Call =>
   ([of], { dialect }) => {
     if (!of || !types.includes(of.type)) return wrong('date', of?.type ?? 'null')
-    return { sql: dialect.datePart(part, of.sql), type: 'integer' }
+    return { sql: dialect.datePart(part, of.sql, timeKind(of)), type: 'integer' }
   }
 
 /** The functions of the protocol that are answered, and those of the grid's own. */
@@ -303,9 +312,9 @@ const CALLS: Readonly<Partial<Record<string, Call>>> = {
     if (given?.kind !== 'literal' || given.type !== 'text') return wrong('text', pattern?.type ?? 'null')
     return { sql: dialect.matches(of.sql, pattern.sql), type: 'boolean' }
   }),
-  floor: numeric('floor'),
-  ceiling: numeric('ceiling'),
-  round: numeric('round'),
+  floor: numeric(of => sql`floor(${of})`),
+  ceiling: numeric(of => sql`ceil(${of})`),
+  round: numeric((of, dialect) => dialect.round(of)),
   year: datePart('year', ['date', 'moment']),
   month: datePart('month', ['date', 'moment']),
   day: datePart('day', ['date', 'moment']),
@@ -321,7 +330,7 @@ const CALLS: Readonly<Partial<Record<string, Call>>> = {
     const period = given?.kind === 'literal' ? PERIODS.find(name => name === given.text) : undefined
     if (!of || (of.type !== 'date' && of.type !== 'moment')) return wrong('date', of?.type ?? 'null')
     if (!period) return wrong(PERIODS.join(', '), given?.kind === 'literal' ? given.text : '')
-    const start = dialect.startOf(period, of.sql)
+    const start = dialect.startOf(period, of.sql, timeKind(of))
     const type = of.type === 'date' && period === 'hour' ? 'date' : of.type
     return type === 'date'
       ? { sql: sql`cast(${start} as ${dialect.types.date})`, type }
@@ -333,7 +342,7 @@ const CALLS: Readonly<Partial<Record<string, Call>>> = {
     if (!of || !['date', 'moment', 'time'].includes(of.type)) return wrong('date', of?.type ?? 'null')
     if (!part || (of.type === 'time' && part !== 'hour'))
       return wrong(RECURRING_PARTS.join(', '), given?.kind === 'literal' ? given.text : '')
-    return { sql: dialect.partOf(part, of.sql), type: 'integer' }
+    return { sql: dialect.partOf(part, of.sql, timeKind(of)), type: 'integer' }
   },
   cast: ([of], { dialect }, written) => {
     const to = written.at(1)
@@ -358,13 +367,15 @@ function callSql(name: string, args: readonly Expression[], scope: Scope): Typed
   throw new QuestionError({ code: 'no-such-function', name })
 }
 
-const ARITHMETIC: Readonly<Partial<Record<BinaryOperator, (a: Sql, b: Sql) => Sql>>> = {
+type Arithmetic = (a: Sql, b: Sql, whole: boolean, dialect: Dialect) => Sql
+
+const ARITHMETIC: Readonly<Partial<Record<BinaryOperator, Arithmetic>>> = {
   add: (a, b) => sql`(${a} + ${b})`,
   sub: (a, b) => sql`(${a} - ${b})`,
   mul: (a, b) => sql`(${a} * ${b})`,
   div: (a, b) => sql`(${a} / nullif(${b}, 0))`,
   divby: (a, b) => sql`(${a} / nullif(${b}, 0))`,
-  mod: (a, b) => sql`(${a} % nullif(${b}, 0))`,
+  mod: (a, b, whole, dialect) => dialect.remainder(a, sql`nullif(${b}, 0)`, whole),
 }
 
 /** Sums and products. Computed as floating point but for remainders and whole numbers, whose division is a whole one. */
@@ -377,11 +388,12 @@ function arithmeticSql(
   if (!make || !isNumber(a) || !isNumber(b)) return wrong('number', isNumber(a) ? b.type : a.type)
   const whole = a.type === 'integer' && b.type === 'integer' && operator !== 'divby'
   const asNumber = ({ sql: of }: Typed): Sql => sql`cast(${of} as ${scope.dialect.types.number})`
-  if (!whole) return { sql: make(asNumber(a), asNumber(b)), type: 'number' }
+  const { dialect } = scope
+  if (!whole) return { sql: make(asNumber(a), asNumber(b), whole, dialect), type: 'number' }
   return operator === 'div'
     ? {
-        sql: sql`cast(trunc(${make(asNumber(a), asNumber(b))}) as ${scope.dialect.types.integer})`,
+        sql: sql`cast(trunc(${make(asNumber(a), asNumber(b), whole, dialect)}) as ${dialect.types.integer})`,
         type: 'integer',
       }
-    : { sql: make(a.sql, b.sql), type: 'integer' }
+    : { sql: make(a.sql, b.sql, whole, dialect), type: 'integer' }
 }

@@ -24,7 +24,7 @@ export const orderSql = (items: readonly OrderItem[], last: readonly string[], s
 
 export function orderKeysOf(items: readonly OrderItem[], last: readonly string[], scope: Scope): OrderKey[] {
   const keys = orderKeys(items, scope)
-  const named = new Set(items.flatMap(({ by }) => (by.kind === 'property' ? [by.name] : [])))
+  const named = new Set(namesIn(items))
   for (const name of last)
     if (!named.has(name)) keys.push({ name, of: columnOf(scope, name), descending: false, missing: 'first' })
   return keys
@@ -62,6 +62,10 @@ export const isByProperties = (items: readonly OrderItem[]): boolean =>
     const next = items.at(i + 1)?.by
     return next?.kind === 'property' && askedForMissing(by) === next.name
   })
+
+/** The properties that an order by properties alone goes by. */
+export const namesIn = (items: readonly OrderItem[]): string[] =>
+  items.flatMap(({ by }) => (by.kind === 'property' ? [by.name] : []))
 
 /** Several values in one have no order. */
 function ordering(of: Typed): Typed {

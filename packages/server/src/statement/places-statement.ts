@@ -2,9 +2,11 @@ import { sql } from 'kysely'
 import type { Dialect, Sql } from '../dialect/dialect.ts'
 import { propertyOf, type ServedTable } from '../tables/served-table.ts'
 import { orderedSql } from './expression-sql.ts'
+import { firstOfParts } from './first-of-parts.ts'
 import { orderKeysOf, orderSql, type OrderKey } from './order-sql.ts'
-import { columnOf, type Scope } from './scope.ts'
-import { passing, withKey, written, type Asked, type RowsStatement } from './statement.ts'
+import { narrowed } from './rowset.ts'
+import { columnOf, withNames, type Scope } from './scope.ts'
+import { passing, written, type Asked, type RowsStatement } from './statement.ts'
 
 /**
  * The keys of every so many rows of those that pass, in their order: places from which others are found without counting
@@ -36,31 +38,52 @@ export function rowsFromPlace(
 ): RowsStatement {
   const { query, table } = asked
   const { rows, scope } = passing(asked, dialect)
-  const names = query.select ? withKey(query.select, table.key) : [...rows.columns.keys()]
+  const names = query.select ? withNames(query.select, table.key) : [...rows.columns.keys()]
   for (const name of names) columnOf(scope, name)
   const keys = orderKeysOf(query.order, table.key, scope)
-  const values = keys.map((one, i) => sql`${orderedSql(one.of, scope)} as ${sql.id(`key_${i}`)}`)
+  const values = keys.map((one, i) => {
+    const by = orderedSql(one.of, scope)
+    return sql`${one.of.type === 'text' ? dialect.uncollated(by) : by} as ${sql.id(`key_${i}`)}`
+  })
   // A place is looked up by its key, so that its values never leave the engine and come back as what they were.
   const place = (name: string, key: readonly unknown[]): Sql => {
     const named = table.key.map((part, i) => sql`${sql.id(part)} = ${keyValue(table, part, key[i], dialect)}`)
     const found = sql`select ${sql.join(values)} from ${sql.id(...table.source)} where ${sql.join(named, sql` and `)}`
     return sql`${sql.id(name)} as materialized (${found})`
   }
-  const wheres = [sql`coalesce(${behind('place', keys, scope)}, false)`]
-  if (to) wheres.push(sql`not coalesce(${behind('place_after', keys, scope)}, false)`)
+  // Servers behind a table are told values, not rows to be joined with.
+  const valueAt = (name: string, key: string): Sql =>
+    dialect.columnar ? sql.id(name, key) : sql`(select ${sql.id(key)} from ${sql.id(name)})`
+  const wheres = [dialect.sure(behind('place', keys, scope, valueAt))]
+  if (to) wheres.push(sql`not ${dialect.sure(behind('place_after', keys, scope, valueAt))}`)
   wheres.push(...bounds(asked, keys, { from, to }, dialect))
   const places = [place('place', from), ...(to ? [place('place_after', to)] : [])]
   const beside = to ? sql`, place, place_after` : sql`, place`
   const list = sql.join(names.map(name => sql.id(name)))
   const order = sql.join(orderSql(query.order, table.key, scope))
+  const limit = sql`limit ${sql.lit(top)} offset ${sql.lit(skip)}`
+  if (!dialect.columnar) {
+    const there = ['place', ...(to ? ['place_after'] : [])].map(
+      name => sql`exists (select 1 from ${sql.id(name)})`,
+    )
+    const behindPlace = narrowed(rows, wheres)
+    const ordered = sql`order by ${order}`
+    const { from: firsts, beforehand } = firstOfParts(behindPlace, asked, names, ordered, skip + top)
+    const before = sql.join([...places, ...(beforehand ? [beforehand] : [])])
+    return {
+      ...written(sql`with ${before} select ${list} from ${firsts}
+          where ${sql.join(there, sql` and `)} ${ordered} ${limit}`),
+      columns: names,
+    }
+  }
   // First by the columns that decide alone: an engine of columns then reads the others of a few rows only.
-  const deciding = withKey(
+  const deciding = withNames(
     keys.flatMap(({ name }) => name ?? []),
     table.key,
   )
   const found = sql`select ${sql.join(table.key.map(name => sql.id(name)))}
     from (select ${sql.join(deciding.map(name => sql.id(name)))} from ${rows.from}) as rows${beside}
-    where ${sql.join(wheres, sql` and `)} order by ${order} limit ${sql.lit(top)} offset ${sql.lit(skip)}`
+    where ${sql.join(wheres, sql` and `)} order by ${order} ${limit}`
   const among = sql`(${sql.join(table.key.map(name => sql.id(name)))}) in (select * from found)`
   return {
     ...written(sql`with ${sql.join([...places, sql`found as materialized (${found})`])}
@@ -93,11 +116,16 @@ function bounds(
 }
 
 /** What is met by the row at a place and by all that stand behind it; unknown where a value is missing. */
-function behind(name: string, keys: readonly OrderKey[], scope: Scope): Sql {
+function behind(
+  name: string,
+  keys: readonly OrderKey[],
+  scope: Scope,
+  valueAt: (name: string, key: string) => Sql,
+): Sql {
   const ways: Sql[] = []
   const same: Sql[] = []
   for (const [i, { of, descending, missing }] of keys.entries()) {
-    const [one, place] = [orderedSql(of, scope), sql.id(name, `key_${i}`)]
+    const [one, place] = [orderedSql(of, scope), valueAt(name, `key_${i}`)]
     const beyond = sql`${one} ${sql.raw(descending ? '<' : '>')} ${place}`
     const further =
       missing === 'last'

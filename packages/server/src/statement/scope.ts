@@ -32,9 +32,13 @@ export function columnOf({ columns }: Scope, name: string): Typed {
 
 export const columnsOf = ({ properties, source }: ServedTable, dialect: Dialect): Columns =>
   new Map(
-    properties.map(({ name, type, wall, ranked, few }) => {
-      const column = sql.id(name)
+    properties.map(({ name, type, wall, ranked, few, asText }) => {
+      const column = asText ? sql`cast(${sql.id(name)} as ${dialect.types.text})` : sql.id(name)
       const texts = few ? dialect.fewTexts?.(column, sql.id(...source)) : undefined
       return [name, { sql: column, type, wall, ranked, few: texts }]
     }),
   )
+
+export const withNames = (names: readonly string[], more: readonly string[]): string[] => [
+  ...new Set([...names, ...more]),
+]

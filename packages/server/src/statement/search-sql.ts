@@ -1,6 +1,7 @@
 import { sql } from 'kysely'
 import type { Sql } from '../dialect/dialect.ts'
 import type { SearchTerm } from '../language/parse-search.ts'
+import { wordText } from './expression-sql.ts'
 import type { Scope } from './scope.ts'
 
 /** Rows of which every word stands in some text or tag, without regard to case and accents. */
@@ -19,13 +20,12 @@ export function searchSql(term: SearchTerm, scope: Scope): Sql {
 }
 
 function wordSql(word: string, { dialect, columns }: Scope): Sql {
-  const wanted = dialect.fold(sql`${word}`)
+  const wanted = dialect.fold(sql`${wordText(word)}`)
   const holds = (text: Sql): Sql => dialect.contains(dialect.fold(text), wanted)
   const places = [...columns.values()].flatMap(({ sql: of, type, few }) => {
-    if (few)
-      return [sql`coalesce(${of} in (select one from (${few}) as few where ${holds(sql`one`)}), false)`]
-    if (type === 'text') return [sql`coalesce(${holds(of)}, false)`]
-    return type === 'tags' ? [sql`coalesce(${dialect.anyOf(of, holds)}, false)`] : []
+    if (few) return [dialect.sure(sql`${of} in (select one from (${few}) as few where ${holds(sql`one`)})`)]
+    if (type === 'text') return [dialect.sure(holds(of))]
+    return type === 'tags' ? [dialect.sure(dialect.anyOf(of, holds))] : []
   })
   return places.length === 0 ? sql`false` : sql`(${sql.join(places, sql` or `)})`
 }

@@ -10,10 +10,12 @@ import type { Dialect, Sql } from '../dialect/dialect.ts'
 import type { Expression } from '../language/expression.ts'
 import type { Query } from '../language/query.ts'
 import type { ServedTable } from '../tables/served-table.ts'
-import { applySql, type Rowset } from './apply-sql.ts'
+import { applySql } from './apply-sql.ts'
 import { conditionSql } from './expression-sql.ts'
 import { orderSql } from './order-sql.ts'
-import { columnOf, columnsOf, type Scope } from './scope.ts'
+import { firstOfParts } from './first-of-parts.ts'
+import { allOf, narrowed, type Rowset } from './rowset.ts'
+import { columnOf, columnsOf, withNames, type Scope } from './scope.ts'
 import { searchSql } from './search-sql.ts'
 
 /** A statement as an engine takes it: text with `$1`, `$2` …, and what stands for them. */
@@ -59,7 +61,11 @@ export interface Asked {
 /** The rows that pass what is asked, and after what they are turned into. */
 export function passing({ table, query, rule }: Asked, dialect: Dialect): { rows: Rowset; scope: Scope } {
   const scope = { dialect, columns: columnsOf(table, dialect) }
-  const base = { from: sql.id(...table.source), columns: scope.columns }
+  const base: Rowset = {
+    from: sql.id(...table.source),
+    columns: scope.columns,
+    parts: table.parts.map(part => sql.id(...part)),
+  }
   const wheres: Sql[] = []
   if (rule) wheres.push(conditionSql(rule.where, { dialect, columns: columnsOf(rule.of, dialect) }))
   if (query.apply.length === 0) {
@@ -76,15 +82,12 @@ export function passing({ table, query, rule }: Asked, dialect: Dialect): { rows
   return { rows: narrowed(rows, later), scope: after }
 }
 
-const narrowed = ({ from, columns }: Rowset, wheres: readonly Sql[]): Rowset =>
-  wheres.length === 0
-    ? { from, columns }
-    : { from: sql`(select * from ${from} where ${sql.join(wheres, sql` and `)}) as t`, columns }
-
 /** How many rows pass. */
 export function countStatement(asked: Asked, dialect: Dialect): Statement {
   const { rows } = passing(asked, dialect)
-  return written(sql`select count(*) as n from ${rows.from}`)
+  if (rows.parts.length === 0) return written(sql`select count(*) as n from ${rows.from}`)
+  const counts = rows.parts.map(part => sql`select count(*) as n from ${part}`)
+  return written(sql`select sum(n) as n from (${allOf(counts)}) as parts`)
 }
 
 /** Rows `skip` up to `skip + top` of those that pass, in their order. */
@@ -92,15 +95,13 @@ export function rowsStatement(asked: Asked, dialect: Dialect, top: number): Rows
   const { query, table } = asked
   const { rows, scope } = passing(asked, dialect)
   const turned = query.apply.length > 0
-  const names = query.select ? withKey(query.select, turned ? [] : table.key) : [...rows.columns.keys()]
+  const names = query.select ? withNames(query.select, turned ? [] : table.key) : [...rows.columns.keys()]
   for (const name of names) columnOf(scope, name)
   const order = orderSql(query.order, turned ? [] : table.key, scope)
   const list = sql.join(names.map(name => sql.id(name)))
   const ordered = order.length > 0 ? sql`order by ${sql.join(order)}` : sql``
   const limit = sql`limit ${sql.lit(top)} offset ${sql.lit(query.skip)}`
-  return { ...written(sql`select ${list} from ${rows.from} ${ordered} ${limit}`), columns: names }
+  const { from, beforehand } = firstOfParts(rows, asked, names, ordered, query.skip + top)
+  const before = beforehand ? sql`with ${beforehand}` : sql``
+  return { ...written(sql`${before} select ${list} from ${from} ${ordered} ${limit}`), columns: names }
 }
-
-export const withKey = (names: readonly string[], key: readonly string[]): string[] => [
-  ...new Set([...names, ...key]),
-]

@@ -1,5 +1,5 @@
 import type { Dialect } from '../dialect/dialect.ts'
-import { METHODS } from '../statement/apply-sql.ts'
+import { METHODS } from '../statement/aggregate-sql.ts'
 import { FUNCTION_NAMES } from '../statement/expression-sql.ts'
 import type { Property, ServedTable } from './served-table.ts'
 

@@ -13,10 +13,12 @@ export interface Property {
   readonly scale?: number
   /** Of moments: they are kept without a zone, so that what is written as UTC is wall time. */
   readonly wall?: boolean
-  /** Of texts: the engine orders its few values by their places, which already follow the collation. */
+  /** Of texts: the engine orders it as it stands by the collation. */
   readonly ranked?: boolean
   /** Of texts: the engine knows all that may occur, and they are few. */
   readonly few?: boolean
+  /** Of texts: the engine keeps it as another type, and must be told to read it as a text. */
+  readonly asText?: boolean
 }
 
 /** A table, or a view, that is served. */
@@ -28,6 +30,8 @@ export interface ServedTable {
   /** The properties that name a row; every order ends in them. */
   readonly key: readonly string[]
   readonly properties: readonly Property[]
+  /** Of a table that is kept on several servers: its parts, by their names in the engine. */
+  readonly parts: readonly (readonly string[])[]
 }
 
 export const propertyOf = (table: ServedTable, name: string): Property | undefined =>

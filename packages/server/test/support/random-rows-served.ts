@@ -1,18 +1,17 @@
-import { DuckDBInstance } from '@duckdb/node-api'
 import type { RowObject } from '../../../engine/src/read/rows/read-rows.ts'
-import { duckdbEngine } from '../../src/engine/duckdb-engine.ts'
 import { serveTables, type Handler } from '../../src/handler/serve-tables.ts'
+import type { Database } from './databases.ts'
 
 const TYPES = {
   row: 'bigint not null',
-  site: 'varchar',
-  note: 'varchar',
+  site: 'text',
+  note: 'text',
   count: 'integer',
   cover: 'decimal(10, 2)',
-  mass: 'double',
+  mass: 'double precision',
   seen: 'boolean',
   day: 'date',
-  tags: 'varchar[]',
+  tags: 'text[]',
 } as const
 
 /** All that occur in the random tables. */
@@ -21,50 +20,44 @@ const SITES = ['Lower Ings', 'lower ings', 'Élan', 'elan', 'Zoë', 'Über', 'a 
 const said = (value: unknown): string => {
   // A page takes an empty text of an object for none.
   if (value === null || value === undefined || value === '') return 'null'
-  if (Array.isArray(value)) return value.length === 0 ? 'null' : `[${value.map(said).join(',')}]`
+  if (Array.isArray(value)) return value.length === 0 ? 'null' : `array[${value.map(said).join(',')}]`
   return typeof value === 'string' ? `'${value.replaceAll("'", "''")}'` : String(value)
 }
 
 export interface Served {
   readonly handler: Handler
   put(rows: readonly RowObject[]): Promise<void>
-  close(): void
+  close(): Promise<void>
 }
 
 /**
  * The rows of the random tables in a database, served at `/rows/sightings`; `put` replaces them. `few`: the database knows
  * all sites that may occur.
  */
-export async function servedRows({ few }: { readonly few: boolean }): Promise<Served> {
-  const instance = await DuckDBInstance.create(':memory:')
-  const connection = await instance.connect()
+export async function servedRows(database: Database, few: boolean): Promise<Served> {
   const columns = Object.entries({ ...TYPES, site: few ? 'sites' : TYPES.site })
-  const sites = [...SITES].sort(new Intl.Collator('en').compare)
-  await connection.run(`create type sites as enum (${sites.map(said).join(', ')})`)
-  await connection.run(
-    `create table sightings (${columns.map(([name, type]) => `"${name}" ${type}`).join(', ')})`,
-  )
-  const engine = duckdbEngine({ instance, locale: 'en' })
+  if (few) {
+    const sites = [...SITES].sort(new Intl.Collator('en').compare)
+    await database.run(`create type sites as enum (${sites.map(said).join(', ')})`)
+  }
+  // One text is ordered by the column's own collation, the other by what the statement says.
+  await database.makeTable('sightings', Object.fromEntries(columns), ['row'], few ? [] : ['site'])
   return {
     handler: serveTables({
-      engine,
+      engine: database.engine,
       tables: [{ name: 'sightings', key: ['row'] }],
       path: '/rows',
       // Of some ten rows, many are far behind the first.
       limits: { places: { from: 3, step: 4, keptMs: 0 } },
     }),
     async put(rows) {
-      await connection.run('delete from sightings')
+      await database.run('delete from sightings')
       if (rows.length === 0) return
       const lines = rows.map(
         (row, at) => `(${columns.map(([name]) => (name === 'row' ? at : said(row[name]))).join(', ')})`,
       )
-      await connection.run(`insert into sightings values ${lines.join(', ')}`)
+      await database.run(`insert into sightings values ${lines.join(', ')}`)
     },
-    close() {
-      void engine.close()
-      connection.closeSync()
-      instance.closeSync()
-    },
+    close: () => database.close(),
   }
 }
