@@ -2,38 +2,65 @@ import { mkdir, rename, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { DuckDBInstance } from '@duckdb/node-api'
 import type { RecipeInput } from '@vast-meadow/engine'
-import { serveTables, type Handler, type Preparing } from '@vast-meadow/server'
+import { serveTables, type Handler, type Preparing, type SqlEngine } from '@vast-meadow/server'
 import { duckdbEngine } from '@vast-meadow/server/duckdb'
 import recipe from '../../../demo/survey-sightings.recipe.json'
+import { clusterEngine, serversOf } from './sightings-cluster'
 import { rowsStatement, tableStatements } from './sightings-sql'
 
-/** Read from the environment: `SIGHTINGS_ROWS`, and `SIGHTINGS_FOLDER` for where the database lies. */
+/**
+ * Read from the environment: `SIGHTINGS_ROWS`, `SIGHTINGS_FOLDER` for where the database lies, and `SIGHTINGS_CLUSTER` for
+ * the servers of a cluster that keeps the rows in its place.
+ */
 export interface SightingsSettings {
   readonly rows: number
   readonly folder: string
+  readonly cluster: string | null
 }
 
-export const settingsOf = (env: Readonly<Record<string, string | undefined>>): SightingsSettings => ({
-  rows: Number(env.SIGHTINGS_ROWS) || 20_000_000,
-  folder: env.SIGHTINGS_FOLDER ?? join(process.cwd(), '.cache', 'sightings'),
-})
+export function settingsOf(env: Readonly<Record<string, string | undefined>>): SightingsSettings {
+  const cluster = env.SIGHTINGS_CLUSTER ?? null
+  return {
+    // Servers that keep rows one by one take longer for as many than one that keeps columns.
+    rows: Number(env.SIGHTINGS_ROWS) || (cluster ? 2_000_000 : 20_000_000),
+    folder: env.SIGHTINGS_FOLDER ?? join(process.cwd(), '.cache', 'sightings'),
+    cluster,
+  }
+}
 
 const TABLE = 'sightings'
+const KEY = 'sighting'
 const LOCALE = 'en'
 const BATCH_ROWS = 500_000
 
 /** The sightings that the server holds: made by the database itself when they are first asked for, and kept. */
-export function sightingsHandler({ rows, folder }: SightingsSettings, path: string): Handler {
+export function sightingsHandler({ rows, folder, cluster }: SightingsSettings, path: string): Handler {
   let handler: Promise<Handler> | null = null
-  let making: Preparing | null = { doing: 'Making sightings', done: 0, of: rows }
+  let making: Preparing | null = null
+  const tell = (done: number): void => {
+    making = { doing: 'Making sightings', done, of: rows }
+  }
+  tell(0)
 
   async function open(): Promise<Handler> {
+    const engine = cluster
+      ? await clusterEngine(serversOf(cluster), {
+          table: TABLE,
+          key: KEY,
+          recipe: recipe as RecipeInput,
+          rows,
+          tell,
+        })
+      : await ownEngine()
+    making = null
+    return serveTables({ engine, path, tables: [{ name: TABLE, key: [KEY] }] })
+  }
+
+  async function ownEngine(): Promise<SqlEngine> {
     const file = join(folder, `sightings-${rows}.duckdb`)
     await mkdir(folder, { recursive: true })
     const instance = await madeBefore(file).catch(() => makeRows(file))
-    making = null
-    const engine = duckdbEngine({ instance, locale: LOCALE })
-    return serveTables({ engine, path, tables: [{ name: TABLE, key: ['sighting'] }] })
+    return duckdbEngine({ instance, locale: LOCALE })
   }
 
   async function makeRows(file: string): Promise<DuckDBInstance> {
@@ -49,7 +76,7 @@ export function sightingsHandler({ rows, folder }: SightingsSettings, path: stri
       await connection.run(
         rowsStatement(TABLE, recipe as RecipeInput, from, Math.min(rows, from + BATCH_ROWS)),
       )
-      making = { doing: 'Making sightings', done: Math.min(rows, from + BATCH_ROWS), of: rows }
+      tell(Math.min(rows, from + BATCH_ROWS))
     }
     await connection.run('checkpoint')
     connection.closeSync()

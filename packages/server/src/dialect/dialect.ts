@@ -27,6 +27,8 @@ export interface Dialect {
   readonly differences: Differences
   /** A text without case, accents and strokes. */
   fold(text: Sql): Sql
+  /** Several texts in one, a line each, where one long text is folded quicker than many; null: it is not. */
+  lines: ((texts: readonly Sql[]) => Sql) | null
   /** By what a text is ordered and compared as greater or less. */
   collated(text: Sql): Sql
   /** A text that is to be compared with another, by what the other is ordered. */

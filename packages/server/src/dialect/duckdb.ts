@@ -30,6 +30,7 @@ export function duckdbDialect(locale: string): Dialect {
       // Most texts are ASCII, and are told by having as many bytes as letters: thirty times as quick.
       return sql`case when strlen(${text(of)}) = length(${text(of)}) then ${lower} else ${plain} end`
     },
+    lines: null,
     collated: of => sql`icu_sort_key(${text(of)}, ${sql.lit(locale)})`,
     uncollated: of => of,
     contains: (of, part) => sql`contains(${text(of)}, ${part})`,

@@ -37,9 +37,14 @@ export function postgresDialect(collation: string): Dialect {
       const plain = withPairs(
         sql`translate(normalize(${bare}, nfc), ${sql.lit(STROKES[0])}, ${sql.lit(STROKES[1])})`,
       )
-      // Most texts are ASCII, and are told by having as many bytes as letters.
-      return sql`case when octet_length(${text(of)}) = length(${text(of)}) then ${lower} else ${plain} end`
+      // Most texts have no letter that could be folded.
+      return sql`case when ${text(of)} !~ '[^\\u0001-\\u00bf]' then ${lower} else ${plain} end`
     },
+    lines: texts =>
+      sql.join(
+        texts.map(of => sql`case when ${of} is null then '' else ${text(of)} end`),
+        sql` || ${sql.lit('\n')} || `,
+      ),
     collated,
     // A value with a collation of its own is not told to servers behind a foreign table.
     uncollated: of => sql`(${of} collate "default")`,

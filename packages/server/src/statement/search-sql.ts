@@ -22,6 +22,15 @@ export function searchSql(term: SearchTerm, scope: Scope): Sql {
 function wordSql(word: string, { dialect, columns }: Scope): Sql {
   const wanted = dialect.fold(sql`${wordText(word)}`)
   const holds = (text: Sql): Sql => dialect.contains(dialect.fold(text), wanted)
+  const texts = [...columns.values()].filter(({ type, few }) => type === 'text' && !few)
+  const { lines } = dialect
+  if (lines && texts.length > 1 && !/[\r\n]/.test(word)) {
+    const all = holds(sql`(${lines(texts.map(({ sql: of }) => of))})`)
+    const others = [...columns].filter(([, column]) => !texts.includes(column))
+    return others.some(([, { type }]) => type === 'text' || type === 'tags')
+      ? sql`(${all} or ${wordSql(word, { dialect, columns: new Map(others) })})`
+      : all
+  }
   const places = [...columns.values()].flatMap(({ sql: of, type, few }) => {
     if (few) return [dialect.sure(sql`${of} in (select one from (${few}) as few where ${holds(sql`one`)})`)]
     if (type === 'text') return [dialect.sure(holds(of))]
