@@ -12,6 +12,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { FlowLevel, FlowRequest } from '../../engine/src/flow/request.ts'
 import { isAble } from '../../engine/src/question/abilities.ts'
 import { serviceSource } from '../../engine/src/service/service-source.ts'
+import type { ViewRequest } from '../../engine/src/flow/view-request.ts'
+import type { ServiceOptions } from '../../engine/src/service/service-options.ts'
 import type { RowObject } from '../../engine/src/read/rows/read-rows.ts'
 import type { LineReader, RowSource, View } from '../../engine/src/source/row-source.ts'
 import { oracle, type OracleLine } from '../../engine/test/support/oracle.ts'
@@ -22,15 +24,30 @@ import { DATABASES } from './support/databases.ts'
 import { servedRows, type Served } from './support/random-rows-served.ts'
 
 let served: Served
+/** Questions that were put to the service. */
+let asked = 0
 
-async function opened(rows: readonly RowObject[]): Promise<RowSource> {
+async function opened(rows: readonly RowObject[], near: ServiceOptions['near'] = false): Promise<RowSource> {
   await served.put(rows)
   const source = serviceSource({
     address: 'http://service/rows',
     rows: 'sightings',
-    fetch: request => served.handler(request),
+    near,
+    fetch: request => {
+      asked++
+      return served.handler(request)
+    },
   })
   await source.open()
+  return source
+}
+
+/** Opens rows of which those that pass are fetched, and waits until they are. */
+async function openedNear(rows: readonly RowObject[], request: ViewRequest): Promise<RowSource> {
+  const source = await opened(rows, { rows: 1e6, bytes: 1e9 })
+  const came = new Promise<void>(resolve => source.onChange(() => resolve()))
+  const view = await source.view(request)
+  if (view.report.passing > 0) await came
   return source
 }
 
@@ -144,17 +161,26 @@ describe.each(Object.keys(ENGINES))('a service over %s', name => {
     )
   })
 
-  it('answers each question as the engine in the page does', async () => {
+  it.each([
+    ['where the rows are', false],
+    ['of rows that were fetched', true],
+  ])('answers each question as the engine in the page does, %s', async (_, isNear) => {
     await fc.assert(
-      fc.asyncProperty(manyRows, someRequest, fc.nat(), async (rows, asked, pick) => {
+      fc.asyncProperty(manyRows, someRequest, fc.nat(), async (rows, given, pick) => {
         const request = {
-          ...asked,
+          ...given,
           binding: { formats: { mass: { decimals: 3 } }, computed: [], locale: 'en' },
         }
-        const far = await opened(rows)
+        const far = isNear ? await openedNear(rows, request) : await opened(rows)
         const near = new PageSource({ kind: 'table', table: tableOf(rows) })
         await near.open()
+        const before = asked
         const [there, here] = [await far.view(request), await near.view(request)]
+        if (isNear && there.report.passing > 0) {
+          expect(there.report.near?.rows).toBe(there.report.passing)
+          // But for what the search alone finds, which only the service knows.
+          expect(asked - before).toBeLessThanOrEqual(1)
+        }
         const column = COLUMNS[pick % COLUMNS.length]
         const both = async <Name extends QuestionName>(
           name: Name,

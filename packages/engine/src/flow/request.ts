@@ -111,4 +111,6 @@ export interface FlowReport {
   readonly conditionMs: Readonly<Record<string, number>>
   /** By column: why parts of its condition could not be asked; such parts are met by no row. */
   readonly conditionProblems: Readonly<Record<string, readonly PartProblem[]>>
+  /** Of rows elsewhere: those that were fetched, so that the page answers for them by itself; null: none were. */
+  readonly near?: { readonly rows: number; readonly ms: number } | null
 }

@@ -20,6 +20,11 @@ export class RowKeys {
     return this.properties.map(({ path }) => path)
   }
 
+  /** Whether rows are named by one whole number each. */
+  get isByNumber(): boolean {
+    return this.properties.length === 1 && this.properties[0].field.type === 'integer'
+  }
+
   idOf(record: Readonly<Record<string, unknown>>): RowId {
     return this.idFor(this.properties.map(property => valueIn(record, property)))
   }

@@ -10,8 +10,20 @@ export interface ServiceOptions {
   readonly headers?: Readonly<Record<string, string>>
   /** Seconds after which a question that is not answered is taken for lost. Default 60. */
   readonly patience?: number
+  /**
+   * Rows that pass are fetched as soon as they are few, and answered for by the page from then on; false: never. Only of
+   * services whose rows are named by one whole number. Default: up to 5,000 rows and 4 MB.
+   */
+  readonly near?: NearLimits | false
   /** Hears of every question that was answered: for meters. */
   readonly onAsked?: (asked: AskedOfService) => void
+}
+
+/** How many rows a page fetches at most. */
+export interface NearLimits {
+  readonly rows?: number
+  /** Of the answer as the service writes it, by what its first rows take. */
+  readonly bytes?: number
 }
 
 /** A question that was put to the service. */

@@ -1,7 +1,11 @@
 import { bucketFits } from '../group/bucket.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
+import type { ArgsOf, QuestionName } from '../question/index.ts'
+import type { RowId } from '../table/row-id.ts'
+import { NO_LINE } from '../flow/line.ts'
 import type { ViewId } from '../question/question.ts'
 import type { Count, SourceDescription } from '../question/source-description.ts'
+import type { PageSource } from '../source/page-source.ts'
 import { ChangeListeners } from '../source/change-listeners.ts'
 import { SourceError, type CallOptions, type RowSource, type View } from '../source/row-source.ts'
 import { CancelledError } from '../work/work.ts'
@@ -9,6 +13,7 @@ import { keepNewest } from '../work/keep-newest.ts'
 import { errorOf, sure } from '../work/checked.ts'
 import { refusalText } from '../words/refusal-text.ts'
 import { BlockReader } from './block-reader.ts'
+import { NearRows } from './near-rows.ts'
 import { ShownColumns } from './shown-columns.ts'
 import { groupSteps, levelQuery } from './group-query.ts'
 import { readMetadata } from './read-metadata.ts'
@@ -30,6 +35,23 @@ import { valueIn, type Json } from './values.ts'
 /** Groups that a page can lay out; with more, readers would not find their way either. */
 const MOST_GROUPS = 100_000
 const MOST_VIEWS = 8
+/** What is fetched where the host says nothing. */
+const NEAR = { rows: 5000, bytes: 4 << 20 }
+/** Questions about rows that do not pass, too: such are not here. */
+const ABOUT_ALL: ReadonlySet<QuestionName> = new Set<QuestionName>(['explain', 'facets', 'profile'])
+
+/** What questions may speak of. */
+interface Told {
+  readonly view?: ViewId
+  readonly request?: ViewRequest
+  readonly row?: RowId
+  readonly among?: unknown
+}
+
+interface Here<Name extends QuestionName> {
+  readonly source: PageSource
+  readonly args: ArgsOf<Name>
+}
 const STREAMED_ROWS = 5000
 const SAMPLED_ROWS = 60
 /** Between two looks at how far a service is with making its rows ready. */
@@ -55,6 +77,9 @@ export function serviceSource(options: ServiceOptions): RowSource {
   let context: ServiceContext | null = null
   let answers: AnswersOfService | null = null
   let described: SourceDescription | null = null
+  let near: NearRows | null = null
+  /** Views that the page answers for by itself, by the ids that they have here. */
+  const nearViews = new Map<ViewId, { readonly source: PageSource; readonly id: ViewId }>()
   let total = 0
 
   /** Lines that could not be read: of a line that fails is told already. */
@@ -119,6 +144,13 @@ export function serviceSource(options: ServiceOptions): RowSource {
       ),
     }
     context = made
+    if (options.near !== false) {
+      const written = JSON.stringify(rows.map(({ record }) => record)).length
+      const limits = { ...NEAR, ...options.near }
+      near = new NearRows(made, limits, written / Math.max(1, rows.length), () =>
+        listeners.tell({ problem: null }),
+      )
+    }
     answers = answersOf(
       made,
       viewOf,
@@ -159,6 +191,8 @@ export function serviceSource(options: ServiceOptions): RowSource {
   async function view(request: ViewRequest, { signal }: CallOptions = {}): Promise<View> {
     const at = sure(context)
     const query = rowsQuery(request, at.schema, at.keys)
+    const fetched = near?.sourceFor(request, query)
+    if (fetched) return await nearView(at, fetched, request, query, signal)
     const started = performance.now()
     const bound = await ShownColumns.of(at.schema, request.binding)
     const searched = searchCount(at, query, signal)
@@ -176,6 +210,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     const id = ++lastView as ViewId
     views.set(id, kept)
     keepNewest(views, MOST_VIEWS)
+    near?.consider(request, query, passing)
     const reader = new BlockReader(
       kept.lineCount,
       (from, to, columns, given) => readBlock(at, kept, bound, from, to, columns, given),
@@ -196,6 +231,75 @@ export function serviceSource(options: ServiceOptions): RowSource {
         views.delete(id)
       },
     }
+  }
+
+  /** A view of rows that were fetched before. */
+  async function nearView(
+    at: ServiceContext,
+    fetched: PageSource,
+    request: ViewRequest,
+    query: RowsQuery,
+    signal?: AbortSignal,
+  ): Promise<View> {
+    const started = performance.now()
+    const inner = await fetched.view(request, { signal })
+    const passing = inner.report.passing
+    const kept: ServiceView = {
+      request,
+      query,
+      bound: await ShownColumns.of(at.schema, request.binding),
+      passing,
+      lineCount: inner.lines.lineCount,
+      grouped: null,
+    }
+    const ms = performance.now() - started
+    const found = (await searchCount(at, query, signal)) ?? passing
+    const id = ++lastView as ViewId
+    views.set(id, kept)
+    keepNewest(views, MOST_VIEWS)
+    nearViews.set(id, { source: fetched, id: inner.id })
+    keepNewest(nearViews, MOST_VIEWS)
+    const { groups, groupsHeldBack, heldBack } = inner.report
+    return {
+      ...inner,
+      id,
+      counts: { ...inner.counts, total: { kind: 'exact', rows: total } },
+      report: {
+        ...reportOf(at.schema, request, kept, found, { total, ms }),
+        groups,
+        groupsHeldBack,
+        heldBack,
+        near: near?.report ?? null,
+      },
+      close() {
+        inner.close()
+        views.delete(id)
+        nearViews.delete(id)
+      },
+    }
+  }
+
+  /** Who answers a question about rows that were fetched, and what he is asked; null: others are needed. */
+  async function here<Name extends QuestionName>(
+    question: Name,
+    args: ArgsOf<Name>,
+  ): Promise<Here<Name> | null> {
+    if (ABOUT_ALL.has(question)) return null
+    const { view: id, request, row, among } = args as Told
+    if (id !== undefined) {
+      const view = nearViews.get(id)
+      if (!view) return null
+      // A row that does not pass is not here.
+      if (row !== undefined) {
+        const [line] = await view.source.ask('linesOf', { view: view.id, rows: [row] })
+        if (line === NO_LINE) return null
+      }
+      return { source: view.source, args: { ...(args as object), view: view.id } as ArgsOf<Name> }
+    }
+    if (!request || among) return null
+    const at = sure(context)
+    const source = near?.sourceFor(request, rowsQuery(request, at.schema, at.keys))
+    return source ? { source, args } : null
   }
 
   async function passingCount(at: ServiceContext, query: RowsQuery, signal?: AbortSignal): Promise<number> {
@@ -258,7 +362,8 @@ export function serviceSource(options: ServiceOptions): RowSource {
     async ask(question, args, { signal } = {}) {
       const answer = answers?.[question]
       if (!answer) throw new RangeError(refusalText({ code: 'service-cannot', service: service.name }))
-      return await answer(args, signal)
+      const near = await here(question, args)
+      return near ? await near.source.ask(question, near.args, { signal }) : await answer(args, signal)
     },
     async *stream({ request, chunk = STREAMED_ROWS }, { signal } = {}) {
       const at = sure(context)
@@ -281,6 +386,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     onChange: listener => listeners.add(listener),
     close() {
       closed.abort()
+      near?.close()
       listeners.clear()
       for (const reader of readers) reader.close()
       readers.clear()

@@ -1,0 +1,152 @@
+import type { FlowReport } from '../flow/request.ts'
+import type { ViewRequest } from '../flow/view-request.ts'
+import { searchWords } from '../search/fold.ts'
+import { PageSource } from '../source/page-source.ts'
+import { orderText, paramsOf, type RowsQuery } from './rows-query.ts'
+import type { NearLimits } from './service-options.ts'
+import type { ServiceContext } from './service-view.ts'
+import { tableOfRecords } from './table-of-records.ts'
+import type { Json } from './values.ts'
+
+/** Ids that a table of the page can have. */
+const MOST_ID = 2 ** 32 - 2
+
+interface Asked {
+  readonly request: ViewRequest
+  readonly query: RowsQuery
+}
+
+/** Rows that were fetched, with what they were asked by. */
+interface Kept extends Asked {
+  readonly source: PageSource
+  readonly rows: number
+  readonly ms: number
+}
+
+/**
+ * The rows that pass, where they are few: fetched once and answered for by the page's own engine, for as long as nothing
+ * is asked that needs others. Only of services whose rows are named by a whole number, since those of the page are.
+ */
+export class NearRows {
+  private readonly context: ServiceContext
+  private readonly limits: Required<NearLimits>
+  private readonly bytesPerRow: number
+  private readonly onNear: () => void
+  private kept: Kept | null = null
+  private fetching: (Asked & { readonly given: AbortController }) | null = null
+
+  /** `onNear`: hears that rows are here. `bytesPerRow`: of an answer of the service. */
+  constructor(
+    context: ServiceContext,
+    limits: Required<NearLimits>,
+    bytesPerRow: number,
+    onNear: () => void,
+  ) {
+    this.context = context
+    this.limits = limits
+    this.bytesPerRow = bytesPerRow
+    this.onNear = onNear
+  }
+
+  /** The rows from which a request can be answered; null: they are not here. */
+  sourceFor(request: ViewRequest, query: RowsQuery): PageSource | null {
+    return this.kept && isWithin({ request, query }, this.kept) ? this.kept.source : null
+  }
+
+  /** How many rows are here, and how long they took to come; null: they are where they always are. */
+  get report(): FlowReport['near'] {
+    return this.kept ? { rows: this.kept.rows, ms: this.kept.ms } : null
+  }
+
+  /** Has the rows of a request fetched, where they are few enough. */
+  consider(request: ViewRequest, query: RowsQuery, passing: number): void {
+    const { schema } = this.context
+    const asked = { request, query }
+    const { fetching } = this
+    const isFew =
+      passing > 0 && passing <= this.limits.rows && passing * this.bytesPerRow <= this.limits.bytes
+    const isNamed = schema.key.length === 1 && this.context.keys.isByNumber
+    if (fetching && isFew && isWithin(asked, fetching)) return
+    fetching?.given.abort()
+    this.fetching = null
+    if (!isFew || !isNamed) return
+    const given = new AbortController()
+    this.fetching = { ...asked, given }
+    void this.fetch(asked, passing, given.signal).then(
+      kept => {
+        if (given.signal.aborted) return
+        this.fetching = null
+        if (!kept) return
+        // Views of rows that were here before are read for as long as they are shown.
+        this.kept = kept
+        this.onNear()
+      },
+      // Lines go on coming from the service, which tells of itself.
+      () => {
+        if (this.fetching?.given === given) this.fetching = null
+      },
+    )
+  }
+
+  close(): void {
+    this.fetching?.given.abort()
+    this.kept?.source.close()
+    this.kept = null
+  }
+
+  private async fetch(asked: Asked, passing: number, signal: AbortSignal): Promise<Kept | null> {
+    const { service, schema } = this.context
+    const started = performance.now()
+    const roots = schema.properties.map(({ path }) => path.split('/')[0])
+    const byKey = asked.query.order.filter(({ property }) => schema.key.includes(property.path)).slice(-1)
+    const records = await service.all(
+      schema.rows,
+      {
+        ...paramsOf(asked.query),
+        $select: [...new Set(roots)].join(','),
+        $orderby: orderText(
+          byKey.map(key => ({ ...key, descending: false })),
+          schema.key,
+          false,
+        ),
+        // One more than were counted, so that it is seen where there are more by now.
+        $top: String(passing + 1),
+      },
+      signal,
+    )
+    if (records.length !== passing) return null
+    const ids = this.idsOf(records)
+    if (!ids) return null
+    const table = { ...tableOfRecords(schema.properties, records), ids: { first: ids, next: MOST_ID } }
+    const source = new PageSource({ kind: 'table', table })
+    await source.open({ signal })
+    return { ...asked, source, rows: passing, ms: performance.now() - started }
+  }
+
+  /** Ascending, as rows of a page are numbered; null: they are not. */
+  private idsOf(records: readonly Json[]): Uint32Array | null {
+    const ids = new Uint32Array(records.length)
+    let before = -1
+    for (const [i, record] of records.entries()) {
+      const id = this.context.keys.idOf(record)
+      if (typeof id !== 'number' || id <= before || id >= MOST_ID) return null
+      ids[i] = before = id
+    }
+    return ids
+  }
+}
+
+/** Whether all rows that meet one request meet the other, as far as is seen by what they ask. */
+function isWithin({ request, query }: Asked, wider: Asked): boolean {
+  for (const [column, filter] of wider.query.filters) if (query.filters.get(column) !== filter) return false
+  const columns = new Set(wider.request.searchColumns)
+  const words = searchWords(request.search)
+  const formats = (of: ViewRequest): string => JSON.stringify(of.binding?.formats ?? {})
+  const wanted = searchWords(wider.request.search)
+  if (wanted.length === 0) return true
+  return (
+    request.searchColumns.every(column => columns.has(column)) &&
+    formats(request) === formats(wider.request) &&
+    wanted.every(word => words.some(longer => longer.includes(word)))
+  )
+}
