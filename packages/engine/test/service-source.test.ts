@@ -1,8 +1,10 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { serviceSource } from '../src/service/service-source.ts'
-import type { AskedOfService } from '../src/service/service-options.ts'
+import type { AskedOfService, ServiceOptions } from '../src/service/service-options.ts'
 import { SourceError, type RowSource, type SourceChange } from '../src/source/row-source.ts'
 import { CancelledError } from '../src/work/work.ts'
+import type { ViewRequest } from '../src/flow/view-request.ts'
+import { asRowId } from '../src/table/row-id.ts'
 import { PLAIN } from './support/random-table.ts'
 
 const METADATA = {
@@ -42,8 +44,9 @@ afterEach(() => {
   for (const source of sources.splice(0)) source.close()
 })
 
-function sourceOf(answer: Answering): RowSource {
+function sourceOf(answer: Answering, near: ServiceOptions['near'] = false): RowSource {
   const source = serviceSource({
+    near,
     address: 'http://service/root/',
     rows: 'rows',
     headers: { authorization: 'me' },
@@ -206,5 +209,89 @@ describe('a bad line', () => {
     await vi.advanceTimersByTimeAsync(60_000)
     expect(questions).toBe(1)
     source.close()
+  })
+})
+
+describe('rows that are few', () => {
+  /** A service that understands the conditions `id lt N` and `id ge N`. */
+  const narrowing: Answering = (path, params) => {
+    if (path === '$metadata') return Response.json(METADATA)
+    const bounds = [...(params.get('$filter') ?? '').matchAll(/id (lt|ge) (\d+)/g)]
+    const passing = ROWS.filter(({ id }) =>
+      bounds.every(([, sign, bound]) => (sign === 'lt' ? id < Number(bound) : id >= Number(bound))),
+    )
+    if (path === 'rows/$count') return new Response(String(passing.length))
+    const skip = Number(params.get('$skip') ?? 0)
+    const top = Number(params.get('$top') ?? 50)
+    return Response.json({ value: passing.slice(skip, skip + top) })
+  }
+  const below = (bound: number): ViewRequest => ({
+    ...PLAIN,
+    conditions: { id: { match: 'all', parts: [{ kind: 'below', value: bound }] } },
+  })
+  const named = (part: string): ViewRequest => ({
+    ...below(20),
+    conditions: {
+      ...below(20).conditions,
+      name: { match: 'all', parts: [{ kind: 'contains', text: part }] },
+    },
+  })
+  const fetched = async (): Promise<void> => {
+    await vi.waitFor(() => expect(changes.filter(({ problem }) => problem === null).length).toBe(1))
+  }
+
+  it('are fetched once, and nothing more is asked for what is narrower', async () => {
+    const source = sourceOf(narrowing, { rows: 50 })
+    await source.open()
+    expect((await source.view(PLAIN)).report.near ?? null).toBe(null)
+    const first = await source.view(below(20))
+    expect(first.report.near ?? null).toBe(null)
+    await fetched()
+    const before = asked.length
+    const again = await source.view({ ...below(20), order: [{ column: 'id', direction: 'descending' }] })
+    expect(again.report).toMatchObject({ passing: 20, total: 300, near: { rows: 20 } })
+    expect(again.lines.text(0, asRowId(19), 'name')).toBe('name 19')
+    const narrower = await source.view(named('1'))
+    expect(narrower.report.passing).toBe(11)
+    expect(asked.length).toBe(before)
+    // Rows are named as before, so that what is selected stays so.
+    expect(narrower.lines.line(0)).toEqual({ kind: 'row', level: 0, row: 1 })
+    const rows = { kind: 'list' as const, rows: [asRowId(1)] }
+    expect(await source.ask('keysOf', { keyFields: [], rows })).toEqual([1])
+  })
+
+  it('are asked of the service again when a condition is lifted', async () => {
+    const source = sourceOf(narrowing, { rows: 50 })
+    await source.open()
+    await source.view(below(20))
+    await fetched()
+    const wider = await source.view(below(40))
+    expect(wider.report.passing).toBe(40)
+    expect(wider.report.near ?? null).toBe(null)
+    expect((await source.view(PLAIN)).report.passing).toBe(300)
+  })
+
+  it.each([
+    ['there are more than so many', { rows: 10 }],
+    ['they take more than so many bytes', { rows: 50, bytes: 100 }],
+    ['the host wants none', false as const],
+  ])('are left where they are when %s', async (_, near) => {
+    const source = sourceOf(narrowing, near)
+    await source.open()
+    await source.view(below(20))
+    await new Promise(resolve => setTimeout(resolve, 30))
+    expect((await source.view(below(20))).report.near ?? null).toBe(null)
+    expect(changes).toEqual([])
+  })
+
+  it('are left where they are when others are there than were counted', async () => {
+    const source = sourceOf((path, params, request) => {
+      if (params.get('$top') !== '21') return narrowing(path, params, request)
+      return Response.json({ value: ROWS.slice(0, 21) })
+    }, {})
+    await source.open()
+    await source.view(below(20))
+    await new Promise(resolve => setTimeout(resolve, 30))
+    expect((await source.view(below(20))).report.near ?? null).toBe(null)
   })
 })

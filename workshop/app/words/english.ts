@@ -386,6 +386,8 @@ export const words = {
     changes: 'changes',
     notOffered: ', not offered',
     notOfferedKinds: 'What is not offered',
+    here: (rows: Given, ms: Given): string =>
+      `The ${rows} rows that pass are here: fetched in ${ms}. The page orders, groups and narrows them by itself; what needs other rows is asked of the service again.`,
     line: 'The line',
     lineIsTried: 'Try the grid on a worse line than yours. It is for this page alone, and ships nowhere.',
     latency: 'Every answer takes',
@@ -499,6 +501,7 @@ export const words = {
     look: 'Look',
     ship: 'Ship',
     theCodeForThisGrid: 'the code for this grid',
+    fetched: 'fetched, all here',
   },
   formatSettings: {
     format: 'Format',

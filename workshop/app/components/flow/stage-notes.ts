@@ -1,6 +1,7 @@
 import { shownColumns, type Definition, type StageName } from '@vast-meadow/engine'
 import type { useOpenGrid } from '~/stores/open-grid'
 import { formatBytes } from '~/utils/format'
+import { words } from '~/words/english'
 
 /** What each stage says of itself in a few words. */
 export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageName, string> {
@@ -41,7 +42,11 @@ export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageNa
       arrangement.groups.length === 0
         ? 'none'
         : `by ${arrangement.groups.map(({ column }) => grid.titleOf(column)).join(', ')}`,
-    rows: measures ? `${measures.lines} lines × ${measures.columns} columns` : '',
+    rows: grid.report?.near
+      ? words.flowRail.fetched
+      : measures
+        ? `${measures.lines} lines × ${measures.columns} columns`
+        : '',
   }
 }
 

@@ -4,7 +4,7 @@ import { conditionKinds, isAble, refusalText, type Ability, type PerKind } from 
 import { useOpenGrid } from '~/stores/open-grid'
 import { askedOfService } from '~/service/asked'
 import { GOOD_LINE, line, type Line } from '~/service/line'
-import { formatBytes, formatMs } from '~/utils/format'
+import { formatBytes, formatCount, formatMs } from '~/utils/format'
 import type { ServiceOrigin } from '~/storage/saved-grid'
 
 defineProps<{ origin: ServiceOrigin }>()
@@ -70,6 +70,10 @@ const missing = computed(() => {
       </p>
     </details>
 
+    <p v-if="grid.report?.near" class="here" role="status">
+      {{ words.serviceFacts.here(formatCount(grid.report.near.rows), formatMs(grid.report.near.ms)) }}
+    </p>
+
     <h3>{{ words.serviceFacts.line }}</h3>
     <p class="soft">{{ words.serviceFacts.lineIsTried }}</p>
     <ChoiceGroup
@@ -127,6 +131,13 @@ const missing = computed(() => {
 <style scoped>
 h3 {
   margin-block: 14px 6px;
+}
+.here {
+  margin-block: 12px 0;
+  padding: 8px 10px;
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  background: color-mix(in srgb, var(--moss) 8%, transparent);
 }
 .abilities {
   display: flex;
