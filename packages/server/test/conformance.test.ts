@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import type { GroupPath } from '../../engine/src/flow/line.ts'
 import type { Facets } from '../../engine/src/question/facets.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../../engine/src/question/index.ts'
+import type { ExportedRows } from '../../engine/src/question/lines-to-export.ts'
 import type { ColumnSummary } from '../../engine/src/question/summarize.ts'
 import { RowSet } from '../../engine/src/selection/row-set.ts'
 import { PageSource } from '../../engine/src/source/page-source.ts'
@@ -232,6 +233,18 @@ describe.each(Object.keys(ENGINES))('a service over %s', name => {
           }))
           expect(counts).toEqual(ownCounts)
         }
+        const picked = new RowSet()
+        for (let at = pick % 3; at < rows.length; at += 3) picked.add(asRowId(at))
+        const among = picked.packed()
+        for (const kind of ['passing', 'all', 'among', 'held-back'] as const) {
+          const which: ExportedRows =
+            kind === 'among' ? { kind: 'passing', among } : kind === 'held-back' ? { kind, among } : { kind }
+          const [file, ownFile] = [
+            await fileOf(far, there, which, 1 + (pick % 30)),
+            await fileOf(near, here, which, 1000),
+          ]
+          expect(file).toBe(ownFile)
+        }
         const [groups, ownGroups] = await both('levelGroups', () => ({ request, level: 0, from: 0, to: 99 }))
         expect(groups).toEqual(ownGroups)
         far.close()
@@ -241,6 +254,19 @@ describe.each(Object.keys(ENGINES))('a service over %s', name => {
     )
   })
 })
+
+/** Rows as delimited text, written in parts. */
+async function fileOf(source: RowSource, { id }: View, rows: ExportedRows, step: number): Promise<string> {
+  const columns = COLUMNS.map(key => ({ key, title: `The ${key}` }))
+  const rules = { format: 'csv', values: 'shown' } as const
+  let text = ''
+  for (let from = 0, places = 1; from < places; from += step) {
+    const part = await source.ask('exportText', { view: id, rows, from, to: from + step, columns, rules })
+    text += part.text
+    places = part.places
+  }
+  return text
+}
 
 /** Summaries that the service offers, of columns that have them. */
 const SUMMED: readonly (readonly [string, Summary])[] = [

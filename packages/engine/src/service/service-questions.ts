@@ -7,7 +7,11 @@ import { fold, searchWords } from '../search/fold.ts'
 import { RowSet } from '../selection/row-set.ts'
 import type { Value } from '../table/column.ts'
 import { rowsIn, type PackedRows, type RowId, type Rows } from '../table/row-id.ts'
+import type { ExportArgs } from '../question/lines-to-export.ts'
+import { PageSource } from '../source/page-source.ts'
 import { SourceError } from '../source/row-source.ts'
+import { refusalText } from '../words/refusal-text.ts'
+import { exportOfService } from './service-export.ts'
 import { countPacked } from '../table/packed-rows.ts'
 import { CancelledError } from '../work/work.ts'
 import { ShownColumns } from './shown-columns.ts'
@@ -37,6 +41,10 @@ export const ANSWERED = [
   'cells',
   'description',
   'explain',
+  'exportBatch',
+  'exportEnd',
+  'exportSheet',
+  'exportText',
   'facets',
   'findMatch',
   'findRows',
@@ -155,6 +163,19 @@ export function answersOf(
         }),
       )
       return { conditions: Object.fromEntries(conditions), words }
+    },
+    exportBatch: (args, signal) =>
+      exported(args, (source, part) => source.ask('exportBatch', { ...args, ...part }, { signal }), signal),
+    exportSheet: (args, signal) =>
+      exported(args, (source, part) => source.ask('exportSheet', { ...args, ...part }, { signal }), signal),
+    exportText: (args, signal) =>
+      exported(args, (source, part) => source.ask('exportText', { ...args, ...part }, { signal }), signal),
+    exportEnd: async (args, signal) => {
+      const source = new PageSource({ kind: 'table', table: { rows: 0, fields: [], columns: [] } })
+      await source.open({ signal })
+      const end = await source.ask('exportEnd', args, { signal })
+      source.close()
+      return end
     },
     facets: ({ request, column, limit, holding }, signal) =>
       facetsOfService(context, query(request), column, { limit, holding }, request.binding, signal),
@@ -319,6 +340,23 @@ export function answersOf(
       if (!record) throw new CancelledError()
       return await traceOfService(context, view, request, row, record, await placeOf(view, row, signal))
     },
+  }
+
+  /** A part of a file; groups of rows that are elsewhere are written by nobody. */
+  async function exported<Answer extends { readonly places: number }>(
+    args: ExportArgs,
+    ask: (source: PageSource, part: ExportArgs) => Promise<Answer>,
+    signal?: AbortSignal,
+  ): Promise<Answer> {
+    if (args.groups) throw new RangeError(refusalText({ code: 'service-cannot', service: service.name }))
+    const view = viewOf(args.view)
+    return await exportOfService(
+      context,
+      view,
+      args,
+      { rowsOf, passingOf: (rows, given) => passingOf(view, rows, given), ask },
+      signal,
+    )
   }
 
   async function keysOfRows(rows: Rows, keyFields: readonly string[], signal?: AbortSignal) {

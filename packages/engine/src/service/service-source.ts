@@ -19,6 +19,7 @@ import { groupSteps, levelQuery } from './group-query.ts'
 import { readMetadata } from './read-metadata.ts'
 import { decimalsOf } from '../table/digits.ts'
 import type { ServiceSchema } from './schema.ts'
+import { PLAIN_REQUEST } from './plain-request.ts'
 import { RowKeys } from './row-keys.ts'
 import { paramsOf, propertyNamed, rowsQuery, type RowsQuery } from './rows-query.ts'
 import { serviceAbilities } from './service-abilities.ts'
@@ -45,6 +46,8 @@ interface Told {
   readonly view?: ViewId
   readonly request?: ViewRequest
   readonly row?: RowId
+  /** Which rows are written to a file. */
+  readonly rows?: { readonly kind?: string }
   readonly among?: unknown
 }
 
@@ -285,10 +288,10 @@ export function serviceSource(options: ServiceOptions): RowSource {
     args: ArgsOf<Name>,
   ): Promise<Here<Name> | null> {
     if (ABOUT_ALL.has(question)) return null
-    const { view: id, request, row, among } = args as Told
+    const { view: id, request, row, among, rows } = args as Told
     if (id !== undefined) {
       const view = nearViews.get(id)
-      if (!view) return null
+      if (!view || (rows?.kind !== undefined && rows.kind !== 'passing')) return null
       // A row that does not pass is not here.
       if (row !== undefined) {
         const [line] = await view.source.ask('linesOf', { view: view.id, rows: [row] })
@@ -408,13 +411,4 @@ function withDecimals(schema: ServiceSchema, records: readonly Json[]): ServiceS
     return { ...property, field: { ...field, decimals: Math.min(MOST_DECIMALS, Math.max(0, ...used)) } }
   })
   return { ...schema, properties }
-}
-
-const PLAIN_REQUEST: ViewRequest = {
-  order: [],
-  conditions: {},
-  search: '',
-  searchColumns: [],
-  groups: [],
-  open: { levels: null, except: [] },
 }

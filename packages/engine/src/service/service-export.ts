@@ -1,0 +1,100 @@
+import type { ExportArgs } from '../question/lines-to-export.ts'
+import { PLAIN_BINDING } from '../flow/view-request.ts'
+import { RowSet } from '../selection/row-set.ts'
+import { PageSource } from '../source/page-source.ts'
+import { countPacked } from '../table/packed-rows.ts'
+import { rowsIn, type RowId } from '../table/row-id.ts'
+import { PLAIN_REQUEST } from './plain-request.ts'
+import { rowsQuery } from './rows-query.ts'
+import { readRows, type ServiceContext, type ServiceView, type ToldRow } from './service-view.ts'
+import { tableOfRecords } from './table-of-records.ts'
+import type { Json } from './values.ts'
+
+/** Rows that are asked for by their keys at most; of more, all that pass are looked through. */
+const MOST_NAMED = 500
+
+/** What of a part is where: how many places there are, and the rows that stand in it. */
+interface Part {
+  readonly records: readonly Json[]
+  readonly places: number
+}
+
+/** What is needed to read rows by their ids, and to have them written. */
+export interface Exporting<Answer> {
+  readonly rowsOf: (rows: readonly RowId[], signal?: AbortSignal) => Promise<readonly (Json | null)[]>
+  readonly passingOf: (rows: readonly RowId[], signal?: AbortSignal) => Promise<readonly RowId[]>
+  /** Puts the question to the page's own engine. */
+  readonly ask: (source: PageSource, args: ExportArgs) => Promise<Answer>
+}
+
+/** A part of rows as a file has them: read from the service, and written by the page's own engine. */
+export async function exportOfService<Answer extends { readonly places: number }>(
+  context: ServiceContext,
+  view: ServiceView,
+  args: ExportArgs,
+  { rowsOf, passingOf, ask }: Exporting<Answer>,
+  signal?: AbortSignal,
+): Promise<Answer> {
+  const { records, places } = await partOf()
+  // What is held back stands behind other rows. Headings stand above the first row there is: other parts have one before.
+  const begins = args.from === 0 && args.rows.kind !== 'held-back'
+  const before = begins ? [] : records.slice(0, 1)
+  const table = tableOfRecords(context.schema.properties, [...before, ...records])
+  const source = new PageSource({ kind: 'table', table })
+  try {
+    await source.open({ signal })
+    const { binding = PLAIN_BINDING } = view.request
+    const inner = await source.view({ ...PLAIN_REQUEST, binding })
+    const from = begins ? 0 : 1
+    const answer = await ask(source, {
+      view: inner.id,
+      rows: { kind: 'passing' },
+      from,
+      to: from + records.length,
+      columns: args.columns,
+    })
+    return { ...answer, places }
+  } finally {
+    source.close()
+  }
+
+  async function partOf(): Promise<Part> {
+    const { rows, from, to } = args
+    const records = (told: readonly ToldRow[]): Json[] => told.map(({ record }) => record)
+    const { properties } = context.schema
+    if (rows.kind === 'held-back') {
+      const ids = [...rowsIn({ kind: 'set', ...rows.among })]
+      const passing = new Set(await passingOf(ids, signal))
+      const others = ids.filter(id => !passing.has(id))
+      const found = await rowsOf(others.slice(from, to), signal)
+      return { records: found.filter(record => record !== null), places: others.length }
+    }
+    if (rows.kind === 'all') {
+      const query = rowsQuery(PLAIN_REQUEST, context.schema, context.keys)
+      const told = await readRows(context, { query, grouped: null }, from, to, properties, signal)
+      // A part that is full may have others behind it.
+      return { records: records(told), places: told.length < to - from ? from + told.length : to + 1 }
+    }
+    const { among } = rows
+    if (!among || countPacked(among) > MOST_NAMED || view.grouped) {
+      const wanted = among ? RowSet.of(among) : null
+      const end = Math.min(to, view.passing)
+      const told = end > from ? await readRows(context, view, from, end, properties, signal) : []
+      return { records: records(told.filter(({ id }) => wanted?.has(id) ?? true)), places: view.passing }
+    }
+    const ids = [...rowsIn({ kind: 'set', ...among })]
+    if (ids.length === 0) return { records: [], places: 0 }
+    const filters = new Map(view.query.filters).set(' among', context.keys.filter(ids))
+    const query = { ...view.query, filters }
+    const told = await readRows(
+      context,
+      { query, grouped: null },
+      from,
+      Math.min(to, ids.length),
+      properties,
+      signal,
+    )
+    const isLast = told.length < to - from
+    return { records: records(told), places: isLast ? from + told.length : ids.length }
+  }
+}
