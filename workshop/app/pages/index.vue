@@ -47,6 +47,7 @@ function pasted(event: ClipboardEvent): void {
 }
 
 const openAddress = async (address: string): Promise<void> => open(await shelf.addAddress(address))
+const openService = (address: string, rows: string): Promise<void> => open(shelf.addService(address, rows))
 const openMadeUp = (recipe: RecipeInput): Promise<void> => open(shelf.addMadeUp(recipe))
 
 async function exported(grid: SavedGrid): Promise<void> {
@@ -107,7 +108,7 @@ async function exported(grid: SavedGrid): Promise<void> {
       </section>
     </main>
     <PasteDialog v-model="pasting" @rows="openFile(fileOfText($event))" />
-    <AddressDialog v-model="addressing" :add="openAddress" />
+    <AddressDialog v-model="addressing" :add="openAddress" :add-service="openService" />
     <MadeUpDialog v-model="makingUp" :add="openMadeUp" />
   </FileDrop>
 </template>

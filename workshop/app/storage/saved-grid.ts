@@ -1,5 +1,6 @@
 import { heardFromService } from '~/service/asked'
 import { fetchOverLine } from '~/service/line'
+import { addressToAsk } from '~/service/service-address'
 import type { Arrangement, Definition, ReadOptions, RecipeInput, SourceInput } from '@vast-meadow/engine'
 
 /** Where a saved grid's rows come from. */
@@ -80,7 +81,11 @@ export function inputOf(origin: Origin, file: Blob | undefined): SourceInput | n
     const { recipe, computed, latencyMs } = origin
     return computed ? { kind: 'computed', recipe, latencyMs } : { kind: 'recipe', recipe }
   }
-  if (origin.kind === 'service') return { ...origin, onAsked: heardFromService, fetch: fetchOverLine }
+  if (origin.kind === 'service') {
+    const address = addressToAsk(origin.address)
+    const name = address === origin.address ? undefined : new URL(origin.address).host
+    return { ...origin, address, name, onAsked: heardFromService, fetch: fetchOverLine }
+  }
   if (!file) return null
   const read = { kind: 'file' as const, blob: file, options: origin.options }
   return origin.times && origin.times > 1 ? { kind: 'grown', of: read, times: origin.times } : read

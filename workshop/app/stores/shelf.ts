@@ -76,6 +76,9 @@ export const useShelf = defineStore('shelf', () => {
     })
   }
 
+  const addService = (address: string, rows: string): string =>
+    add({ title: rows, origin: { kind: 'service', address, rows } })
+
   const addMadeUp = (recipe: RecipeInput): string =>
     add({ title: recipe.name, origin: { kind: 'recipe', recipe, computed: false, latencyMs: 0 } })
 
@@ -124,6 +127,7 @@ export const useShelf = defineStore('shelf', () => {
     addDemo,
     addFile,
     addAddress,
+    addService,
     addMadeUp,
     duplicate,
     rename,

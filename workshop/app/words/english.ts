@@ -15,6 +15,19 @@ export const words = {
     answersAfterMs: 'Answers after, ms',
     failsOf100: 'Fails, of 100',
     takeItsAddress: 'Take its address',
+    openThem: 'Open them',
+    look: 'Look what it holds',
+    chooseRows: 'Choose the rows to open.',
+    speaksOData: 'A service that speaks OData: ask it for what is looked at',
+    staysThere: 'Its rows stay where they are. It orders, narrows and groups them by itself.',
+    rowsItHolds: 'Rows to open',
+    ownService: 'The workshop’s own server holds made-up sightings, and speaks OData.',
+  },
+  serviceAddress: {
+    notReady: (doing: string): string =>
+      `The service is making its rows ready: ${doing}. Look again in a moment.`,
+    noList:
+      'There is no list of rows at this address. It is the root of the service, the part before the name of the rows.',
   },
   brandMark: {
     vastMeadowToTheShelf: 'Vast Meadow, to the shelf',

@@ -50,6 +50,7 @@ async function isMade(pool: pg.Pool, making: Making): Promise<boolean> {
 
 async function makeRows(pool: pg.Pool, servers: Servers, making: Making): Promise<void> {
   const { table, key, recipe, rows, tell } = making
+  tell(0)
   await makeSplitTable(servers, table, columnsOf(recipe), [key])
   const folder = await mkdtemp(join(tmpdir(), 'sightings-'))
   const instance = await DuckDBInstance.create(':memory:')

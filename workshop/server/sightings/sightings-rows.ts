@@ -37,10 +37,13 @@ const BATCH_ROWS = 500_000
 export function sightingsHandler({ rows, folder, cluster }: SightingsSettings, path: string): Handler {
   let handler: Promise<Handler> | null = null
   let making: Preparing | null = null
+  let begin = (): void => {}
+  /** Resolves when rows have to be made; until then whoever asks waits for the database to be opened. */
+  const begun = new Promise<void>(resolve => (begin = resolve))
   const tell = (done: number): void => {
     making = { doing: 'Making sightings', done, of: rows }
+    begin()
   }
-  tell(0)
 
   async function open(): Promise<Handler> {
     const engine = cluster
@@ -66,6 +69,7 @@ export function sightingsHandler({ rows, folder, cluster }: SightingsSettings, p
   async function makeRows(file: string): Promise<DuckDBInstance> {
     // Under another name until it is whole: what is left of an attempt that ended early is no database of ours.
     const draft = `${file}.draft`
+    tell(0)
     await rm(draft, { force: true })
     await rm(`${draft}.wal`, { force: true })
     const instance = await DuckDBInstance.create(draft)
@@ -90,6 +94,7 @@ export function sightingsHandler({ rows, folder, cluster }: SightingsSettings, p
       handler = open()
       handler.catch(() => (handler = null))
     }
+    await Promise.race([handler, begun])
     if (making) return await serveTables({ engine: NONE, path, tables: [], preparing: () => making })(request)
     return await (
       await handler

@@ -15,8 +15,37 @@ export class RowsError extends Error {
 
 const MOST_REDIRECTS = 3
 
-/** Fetches rows from a listed host. Every redirect is checked anew; the host is reached at the very address checked. */
-export async function fetchRows(address: string, guard: Guard, redirects = 0): Promise<Buffer> {
+/** What is asked of a host. */
+export interface HostQuestion {
+  readonly method: 'GET' | 'POST'
+  readonly headers: Readonly<Record<string, string>>
+  readonly body?: string
+  /** Aborted: the question is given up. */
+  readonly signal?: AbortSignal
+}
+
+export interface HostAnswer {
+  readonly status: number
+  readonly headers: IncomingMessage['headers']
+  readonly body: Buffer
+}
+
+/** Fetches rows from a listed host. */
+export async function fetchRows(address: string, guard: Guard): Promise<Buffer> {
+  const accept = 'application/json, text/csv, application/x-ndjson, */*'
+  const { status, body } = await askHost(address, guard, { method: 'GET', headers: { accept } })
+  if (status < 200 || status >= 300)
+    throw new RowsError(502, `${new URL(address).host} answers with status ${status}.`)
+  return body
+}
+
+/** Asks a listed host. Every redirect is checked anew; the host is reached at the very address checked. */
+export async function askHost(
+  address: string,
+  guard: Guard,
+  question: HostQuestion,
+  redirects = 0,
+): Promise<HostAnswer> {
   const read = checkAddress(address, guard)
   if (!read.ok) throw new RowsError(403, read.problem)
   const { url } = read
@@ -24,19 +53,15 @@ export async function fetchRows(address: string, guard: Guard, redirects = 0): P
   if (!found) throw new RowsError(502, `There is no host called ${url.hostname}.`)
   if (!mayBeAt(url, found.address))
     throw new RowsError(403, `${url.hostname} leads into a private network, which is not fetched from.`)
-  const answer = await ask(url, found.address, found.family, guard)
+  const answer = await ask(url, found.address, found.family, guard, question)
   const { statusCode = 0, headers } = answer
   if (statusCode >= 300 && statusCode < 400 && headers.location) {
     answer.destroy()
     if (redirects >= MOST_REDIRECTS)
       throw new RowsError(502, `${url.host} only leads from address to address.`)
-    return await fetchRows(new URL(headers.location, url).href, guard, redirects + 1)
+    return await askHost(new URL(headers.location, url).href, guard, question, redirects + 1)
   }
-  if (statusCode < 200 || statusCode >= 300) {
-    answer.destroy()
-    throw new RowsError(502, `${url.host} answers with status ${statusCode}.`)
-  }
-  return await bodyOf(answer, url, guard)
+  return { status: statusCode, headers, body: await bodyOf(answer, url, guard) }
 }
 
 /** Node asks with or without `all`, and wants its answer accordingly. */
@@ -48,23 +73,27 @@ const pinnedTo =
     else answer(null, ip, family)
   }
 
-function ask(url: URL, ip: string, family: number, guard: Guard): Promise<IncomingMessage> {
+function ask(
+  url: URL,
+  ip: string,
+  family: number,
+  guard: Guard,
+  { method, headers, body, signal }: HostQuestion,
+): Promise<IncomingMessage> {
   return new Promise((resolve, reject) => {
     const request = url.protocol === 'https:' ? requestHttps : requestHttp
     const asked = request(
       url,
       {
-        headers: {
-          accept: 'application/json, text/csv, application/x-ndjson, */*',
-          'user-agent': 'vast-meadow',
-        },
-        signal: AbortSignal.timeout(guard.mostMs),
+        method,
+        headers: { ...headers, 'user-agent': 'vast-meadow' },
+        signal: AbortSignal.any([AbortSignal.timeout(guard.mostMs), ...(signal ? [signal] : [])]),
         lookup: pinnedTo(ip, family),
       },
       resolve,
     )
     asked.on('error', error => reject(lineError(error, url, guard)))
-    asked.end()
+    asked.end(body)
   })
 }
 

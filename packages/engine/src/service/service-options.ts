@@ -4,6 +4,8 @@ export interface ServiceOptions {
   readonly address: string
   /** The name of the entity set whose rows are shown. */
   readonly rows: string
+  /** What the service is called in messages; default: its host. */
+  readonly name?: string
   /** How the page asks: a host that signs in gives its own, which adds what the service wants to see. Default: `fetch`. */
   readonly fetch?: (request: Request) => Promise<Response>
   /** Sent with every question. */

@@ -76,7 +76,7 @@ export class Service {
     this.options = options
     this.onLine = onLine
     this.root = new URL(`${options.address.replace(/\/+$/, '')}/`, globalThis.location?.href)
-    this.name = this.root.host
+    this.name = options.name ?? this.root.host
   }
 
   /** The answer to a question as JSON. Rejects with `SourceError`, or `CancelledError`. */

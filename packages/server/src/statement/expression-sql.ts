@@ -2,6 +2,7 @@ import { sql } from 'kysely'
 import { PERIODS, RECURRING_PARTS, type Dialect, type Sql, type TimeKind } from '../dialect/dialect.ts'
 import type { BinaryOperator, Expression, Literal, ValueType } from '../language/expression.ts'
 import { QuestionError } from '../language/problem.ts'
+import { foldedLines, waysOf } from './folded-lines.ts'
 import { columnOf, type Scope, type Typed } from './scope.ts'
 
 const wrong = (what: string, given: string): never => {
@@ -44,6 +45,11 @@ export function conditionSql(expression: Expression, scope: Scope, turned = fals
       return sql`not ${conditionSql(expression.of, scope, !turned)}`
     case 'binary': {
       const { operator, left, right } = expression
+      const joined = operator === 'or' ? foldedLines(waysOf(expression), scope) : null
+      if (joined) {
+        const rest = joined.rest.map(way => conditionSql(way, scope, turned))
+        return sql`(${sql.join([joined.met, ...rest], sql` or `)})`
+      }
       if (operator === 'and' || operator === 'or')
         return sql`(${conditionSql(left, scope, turned)} ${sql.raw(operator)} ${conditionSql(right, scope, turned)})`
       if (COMPARED.has(operator)) return comparisonSql(operator, left, right, scope, turned)

@@ -57,6 +57,9 @@ const missing = computed(() => {
 
 <template>
   <div>
+    <p class="soft">
+      <code>{{ `${origin.address}/${origin.rows}` }}</code>
+    </p>
     <h3>{{ words.serviceFacts.whatItDoes }}</h3>
     <ul class="abilities">
       <li v-for="[name, yes] in able" :key="name" :class="{ no: !yes }">

@@ -1,24 +1,60 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
-const { add } = defineProps<{ add: (address: string) => Promise<void> }>()
+import { rowsOfService } from '~/service/service-address'
+
+const { add, addService } = defineProps<{
+  add: (address: string) => Promise<void>
+  addService: (address: string, rows: string) => Promise<void>
+}>()
 const open = defineModel<boolean>({ required: true })
 const address = ref('')
+const asks = ref(false)
+/** What the service at the address holds; null: it was not asked yet. */
+const names = shallowRef<readonly string[] | null>(null)
+const chosen = ref<string | null>(null)
 const STAND_IN = '/api/stand-in/rows'
+const OWN_SERVICE = '/api/service'
 const latency = ref(0)
 const fail = ref(0)
+
+watch([address, asks, open], () => {
+  names.value = null
+  chosen.value = null
+})
 
 const useStandIn = (): void => {
   address.value = `${STAND_IN}?latency=${latency.value}&fail=${fail.value}`
 }
+
+const does = computed(() =>
+  !asks.value
+    ? words.addressDialog.fetchThem
+    : names.value
+      ? words.addressDialog.openThem
+      : words.addressDialog.look,
+)
+
+/** A service is looked at first; where it holds rows of one name alone, these are opened at once. */
+async function act(): Promise<boolean> {
+  const at = address.value.trim().replace(/\/+$/, '')
+  if (!asks.value) {
+    await add(address.value.trim())
+    return true
+  }
+  if (!names.value) {
+    const found = await rowsOfService(at)
+    names.value = found
+    chosen.value = found.length === 1 ? (found[0] ?? null) : null
+    return false
+  }
+  if (chosen.value === null) throw new Error(words.addressDialog.chooseRows)
+  await addService(at, chosen.value)
+  return true
+}
 </script>
 
 <template>
-  <ShelfDialog
-    v-model="open"
-    :title="words.addressDialog.rowsFromAnAddress"
-    :does="words.addressDialog.fetchThem"
-    :act="() => add(address.trim())"
-  >
+  <ShelfDialog v-model="open" :title="words.addressDialog.rowsFromAnAddress" :does="does" :act="act">
     <p class="soft">
       {{ words.addressDialog.aFileOrAService }}
     </p>
@@ -30,26 +66,37 @@ const useStandIn = (): void => {
       type="text"
       inputmode="url"
     />
+    <div>
+      <VCheckbox v-model="asks" :label="words.addressDialog.speaksOData" />
+      <p class="soft">{{ words.addressDialog.staysThere }}</p>
+    </div>
+    <VSelect v-if="names" v-model="chosen" :items="names" :label="words.addressDialog.rowsItHolds" />
     <fieldset>
       <legend>{{ words.addressDialog.noServiceAtHand }}</legend>
-      <p class="soft">{{ words.addressDialog.oneStandsInHere2 }}</p>
-      <div class="stand-in">
-        <VTextField
-          v-model.number="latency"
-          :label="words.addressDialog.answersAfterMs"
-          type="number"
-          min="0"
-          max="10000"
-        />
-        <VTextField
-          v-model.number="fail"
-          :label="words.addressDialog.failsOf100"
-          type="number"
-          min="0"
-          max="100"
-        />
-        <VBtn @click="useStandIn">{{ words.addressDialog.takeItsAddress }}</VBtn>
-      </div>
+      <template v-if="asks">
+        <p class="soft">{{ words.addressDialog.ownService }}</p>
+        <VBtn @click="address = OWN_SERVICE">{{ words.addressDialog.takeItsAddress }}</VBtn>
+      </template>
+      <template v-else>
+        <p class="soft">{{ words.addressDialog.oneStandsInHere2 }}</p>
+        <div class="stand-in">
+          <VTextField
+            v-model.number="latency"
+            :label="words.addressDialog.answersAfterMs"
+            type="number"
+            min="0"
+            max="10000"
+          />
+          <VTextField
+            v-model.number="fail"
+            :label="words.addressDialog.failsOf100"
+            type="number"
+            min="0"
+            max="100"
+          />
+          <VBtn @click="useStandIn">{{ words.addressDialog.takeItsAddress }}</VBtn>
+        </div>
+      </template>
     </fieldset>
   </ShelfDialog>
 </template>
@@ -63,6 +110,9 @@ fieldset {
 legend {
   font-weight: 600;
   padding-inline: 4px;
+}
+fieldset > .v-btn {
+  margin-block-start: 8px;
 }
 .stand-in {
   display: grid;

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
-/** A dialog with a form; it stays open, and says why, where its act fails. */
+/** A dialog with a form; it stays open, and says why, where its act fails, and where it answers that more is to be said. */
 const {
   title,
   act,
   does,
   width = 640,
-} = defineProps<{ title: string; does: string; act: () => Promise<void>; width?: number }>()
+} = defineProps<{ title: string; does: string; act: () => Promise<unknown>; width?: number }>()
 const open = defineModel<boolean>({ required: true })
 const busy = ref(false)
 const problem = ref('')
@@ -18,8 +18,7 @@ async function submit(): Promise<void> {
   busy.value = true
   problem.value = ''
   try {
-    await act()
-    open.value = false
+    if ((await act()) !== false) open.value = false
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
   } finally {

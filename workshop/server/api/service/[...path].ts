@@ -1,7 +1,5 @@
 import { answerWith } from '../../utils/web-request'
-import { settingsOf, sightingsHandler } from '../../sightings/sightings-rows'
+import { sightingsService } from '../../sightings/sightings-service'
 
-const handler = sightingsHandler(settingsOf(process.env), '/api/service')
-
-/** The tables that the workshop's own server holds, over OData. */
-export default defineEventHandler(event => answerWith(event, handler))
+/** Questions to the tables that the workshop’s own server holds. */
+export default defineEventHandler(event => answerWith(event, sightingsService))
