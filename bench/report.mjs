@@ -131,6 +131,31 @@ function exportsReport({ rows, formats }) {
   ].join('\n\n')
 }
 
+/** A handler's answer may take so much longer than its statement: milliseconds, and a part of the statement's. */
+const OVERHEAD = { ms: 15, part: 0.1 }
+
+function serviceReport({ duckdb, cluster }) {
+  const tables = [
+    ...duckdb.map(one => ['DuckDB in the process', one]),
+    ...(cluster ? [['PostgreSQL, a coordinator and three shards', cluster]] : []),
+  ].map(([engine, { rows, figures }]) => {
+    const lines = Object.entries(figures).map(([name, { first, statement, handler }]) => [
+      name,
+      first,
+      ms(statement),
+      ms(handler),
+      handler - statement <= OVERHEAD.ms + OVERHEAD.part * statement ? 'yes' : 'no',
+    ])
+    const head = ['question', 'first ms', 'statement ms', 'answer ms', '≤ 15 ms + 10 %']
+    return `### ${engine}, ${rows.toLocaleString('en')} rows\n\n${table(head, lines)}`
+  })
+  return [
+    '## A table that the server serves, × 8 columns',
+    'Answer: the handler’s, from the request until its last byte, without a line between. Statement: the same one, bare, in the same engine, in turn with it. First: the question put for the first time, for a jump with its order looked up.',
+    ...tables,
+  ].join('\n\n')
+}
+
 const percent = share => `${Math.round(share * 100)} %`
 
 function changingReport({ rows, paste, streams, ...typed }) {
@@ -164,7 +189,16 @@ function changingReport({ rows, paste, streams, ...typed }) {
   ].join('\n\n')
 }
 
-export function writeReport({ machine, node = {}, chromium = {}, reading, exports, render, changing }) {
+export function writeReport({
+  machine,
+  node = {},
+  chromium = {},
+  reading,
+  exports,
+  service,
+  render,
+  changing,
+}) {
   const parts = [
     '# Results',
     `Written by \`npm run bench\` on ${machine.when}: ${machine.cpus} cores (${machine.model}), Node ${machine.node}${machine.quick ? ', quick run' : ''}. Absolute times drift on this machine by a factor of two from hour to hour; read the ratios, which are taken in the same round. \`floor\` is the bare loop in \`bench/engine/bare.mjs\` with its indexes ready; ours starts cold where it orders and groups. Rivals run the same question on the same rows and answer with row ids; they run after ours, not in turn with it.`,
@@ -196,6 +230,7 @@ export function writeReport({ machine, node = {}, chromium = {}, reading, export
   }
   if (reading) parts.push(readingReport(reading))
   if (exports) parts.push(exportsReport(exports))
+  if (service) parts.push(serviceReport(service))
   if (render) {
     const rows = Object.entries(render)
       .filter(([, r]) => r.bare)

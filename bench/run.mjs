@@ -1,5 +1,5 @@
 // `npm run bench`: everything measured, beside its baselines, in one run. Writes results.json and RESULTS.md.
-// Arguments: `--quick` for one small size and few rounds; `--only=engine|reading|exports|render|changing`; `--rows=100000,1000000` for some
+// Arguments: `--quick` for one small size and few rounds; `--only=engine|reading|exports|service|render|changing`; `--rows=100000,1000000` for some
 // sizes, the others' figures being kept; `--operation=search` for some operations, likewise. `--small`: every part once
 // over few rows, written nowhere, to see that it runs; rivals only where they are installed, or with `--rivals`.
 import { execFileSync } from 'node:child_process'
@@ -130,6 +130,11 @@ if (!operation && (!only || only === 'exports')) {
   results.exports = lastLine(run(process.execPath, args))
   keep()
 }
+if (!operation && (!only || only === 'service')) {
+  const sizes = quick ? ['100000', '50000'] : ['1000000,20000000,100000000', '2000000']
+  results.service = lastLine(run(process.execPath, ['service/speed.mjs', ...sizes]))
+  keep()
+}
 if (!operation && (!only || only === 'render')) {
   results.render = await renderBench(quick ? 2 : 5)
   keep()
@@ -149,6 +154,12 @@ async function inSmall() {
     reading: () => lastLine(run(process.execPath, ['--expose-gc', 'engine/reading.mjs', '500', '1', '2000'])),
     render: () => renderBench(1, 20_000),
     changing: () => changingBench({ rows: 20_000, seconds: 1, pasted: 200, keys: 6 }),
+  }
+  parts.service = () => {
+    const { duckdb, cluster } = lastLine(
+      run(process.execPath, ['service/speed.mjs', String(rows), String(rows)]),
+    )
+    return cluster ? { ...duckdb[0].figures, ...cluster.figures } : duckdb[0].figures
   }
   if (hasRivals()) {
     parts['rivals in Node'] = () =>

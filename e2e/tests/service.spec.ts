@@ -50,6 +50,38 @@ test.describe('rows that a service holds', () => {
     await expect(rows(workshop).first()).toContainText('withdrawn')
   })
 
+  test('come from an address elsewhere, and are fetched as soon as few of them pass', async ({ page }) => {
+    const workshop = new Workshop(page)
+    await page.goto('/')
+    await page.getByRole('button', { name: 'From an address' }).click()
+    const dialog = page.getByRole('dialog')
+    // Through the workshop's server, which fetches from its own host here as from any that is listed.
+    await dialog.getByLabel('Address', { exact: true }).fill(`${new URL(page.url()).origin}/api/service/`)
+    await dialog.getByLabel(/speaks OData/).check()
+    await dialog.getByRole('button', { name: 'Look what it holds' }).click()
+    await dialog.getByRole('button', { name: 'Open them' }).click()
+    await expect(workshop.readout).toContainText(`${ROWS} rows`)
+
+    await workshop.openPanel('Source')
+    await expect(workshop.panel).toContainText('/api/service/sightings')
+    const here = workshop.panel.getByText('rows that pass are here')
+    await expect(here).toHaveCount(0)
+    await page.getByRole('searchbox').fill('curlew withy 24')
+    await expect(workshop.readout).toContainText(`of ${ROWS} rows`)
+    await page.getByRole('searchbox').fill('meadow rattle nether carr doubtful')
+    await expect(here).toBeVisible()
+    const asked = await workshop.panel.locator('ol.asked li').count()
+    const passing = await workshop.readout.textContent()
+    // Ordered here: nobody is asked.
+    await page.getByRole('columnheader', { name: 'Cover' }).click()
+    await expect(page.getByRole('columnheader', { name: 'Cover' })).toHaveAttribute('aria-sort', 'ascending')
+    await expect(workshop.panel.locator('ol.asked li')).toHaveCount(asked)
+    expect(await workshop.readout.textContent()).toBe(passing)
+    await page.getByRole('searchbox').fill('')
+    await expect(workshop.readout).toContainText(`${ROWS} rows`)
+    await expect(here).toHaveCount(0)
+  })
+
   test('never show one row in the place of another, however one travels', async ({ page }) => {
     const workshop = new Workshop(page)
     await workshop.openDemo(DEMO)

@@ -2,21 +2,26 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import * as duckdb from '@duckdb/node-api'
+import pg from 'pg'
 import ts from 'typescript'
 import { describe, expect, it } from 'vitest'
 import * as duckdbEngine from '../src/engine/duckdb-engine.ts'
+import * as postgresEngine from '../src/engine/postgres-engine.ts'
 import * as server from '../src/index.ts'
+import { DATABASES } from './support/databases.ts'
 
 const MODULES: Readonly<Record<string, object>> = {
   '@duckdb/node-api': duckdb,
   '@vast-meadow/server': server,
   '@vast-meadow/server/duckdb': duckdbEngine,
+  '@vast-meadow/server/postgres': postgresEngine,
+  pg,
 }
 
 /** The examples of a guide that run in Node. */
 function examples(path: string): string[] {
   const guide = readFileSync(new URL(path, import.meta.url), 'utf8')
-  return Array.from(guide.matchAll(/^```ts server\n([^]*?)^```$/gm), ([, text]) => text)
+  return Array.from(guide.matchAll(/^```ts server(?: postgres)?\n([^]*?)^```$/gm), ([, text]) => text)
 }
 
 /** Runs an example over a folder of its own; what it declares under a name. */
@@ -24,7 +29,7 @@ async function run<T>(text: string, name: string, given: Readonly<Record<string,
   const { outputText } = ts.transpileModule(text, {
     compilerOptions: { module: ts.ModuleKind.ESNext, target: ts.ScriptTarget.ESNext },
   })
-  const body = outputText.replace(/^import (\{[^}]*\}) from '([^']*)';?$/gm, "const $1 = modules['$2']")
+  const body = outputText.replace(/^import (\{[^}]*\}|\w+) from '([^']*)';?$/gm, "const $1 = modules['$2']")
   const made = new Function(
     'modules',
     ...Object.keys(given),
@@ -48,6 +53,19 @@ describe('the guide to the server', () => {
     const answer = await handler(new Request(`${root}/sightings?$filter=owner eq 'me'`))
     expect(await answer.json()).toMatchObject({ value: [{ sighting: 1 }] })
     rmSync(folder, { recursive: true })
+  })
+
+  it('serves a table of PostgreSQL', async () => {
+    const [, , example] = examples('../../../docs/server.md')
+    const database = await DATABASES.PostgreSQL()
+    await database.run("create table sightings as select 1 as sighting, 'me' as owner")
+    const handler = await run<server.Handler>(
+      example.replace('postgres://reader@localhost/survey', database.address),
+      'handler',
+    )
+    const answer = await handler(new Request("http://here/odata/sightings?$filter=owner eq 'me'"))
+    expect(await answer.json()).toMatchObject({ value: [{ sighting: 1 }] })
+    await database.close()
   })
 
   it('says who may see what', async () => {

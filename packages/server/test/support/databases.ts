@@ -12,6 +12,8 @@ import { postgresEngine } from '../../src/engine/postgres-engine.ts'
 /** A database for tests, and how it is asked. */
 export interface Database {
   readonly engine: SqlEngine
+  /** Where a server is reached; of a database in this process nothing. */
+  readonly address: string
   /** One that works on so many questions at once. */
   engineFor(atOnce: number): SqlEngine
   run(statement: string): Promise<void>
@@ -58,6 +60,7 @@ async function duckdb(): Promise<Database> {
   }
   return {
     engine,
+    address: '',
     engineFor: atOnce => duckdbEngine({ instance, atOnce }),
     run,
     makeTable: (name, columns) => run(`create table "${name.replaceAll('"', '""')}" (${listOf(columns)})`),
@@ -79,7 +82,7 @@ function folderForServers(): string {
 /** Engines over a server, each with its connections. */
 function engines(
   url: string,
-): Pick<Database, 'engine' | 'engineFor' | 'run' | 'close'> & { readonly pool: pg.Pool } {
+): Pick<Database, 'engine' | 'address' | 'engineFor' | 'run' | 'close'> & { readonly pool: pg.Pool } {
   const pools: pg.Pool[] = []
   const engineFor = (atOnce: number): SqlEngine => {
     const pool = new pg.Pool({ connectionString: url, max: atOnce })
@@ -89,6 +92,7 @@ function engines(
   const engine = engineFor(4)
   return {
     engine,
+    address: url,
     engineFor,
     pool: pools[0],
     async run(statement) {
