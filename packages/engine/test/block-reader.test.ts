@@ -130,4 +130,28 @@ describe('blocks of lines from afar', () => {
       runs(100),
     )
   })
+
+  it('notices a row that comes on two lines, and none that comes again on its own', async () => {
+    let twice = 0
+    let shift = 0
+    const reader = new BlockReader(
+      1000,
+      (from, to, columns) => Promise.resolve(block(from - shift, to - shift, columns)),
+      () => {},
+      () => void twice++,
+    )
+    reader.want(0, 20, ['a'])
+    await settled()
+    reader.want(0, 20, ['a', 'b'])
+    await settled()
+    expect(twice).toBe(0)
+    // A row was put before all others: the last of the first block is the first of the next.
+    shift = 1
+    reader.want(400, 420, ['a'])
+    await settled()
+    expect(twice).toBe(0)
+    reader.want(2 * BLOCK_LINES, 2 * BLOCK_LINES + 20, ['a'])
+    await settled()
+    expect(twice).toBeGreaterThan(0)
+  })
 })

@@ -260,6 +260,19 @@ describe('rows that are few', () => {
     expect(await source.ask('keysOf', { keyFields: [], rows })).toEqual([1])
   })
 
+  it('are forgotten when the host says that they may have changed', async () => {
+    const source = sourceOf(narrowing, { rows: 50 })
+    await source.open()
+    await source.view(below(20))
+    await fetched()
+    expect(changes.at(-1)).toEqual({ problem: null, same: true })
+    await source.refresh?.()
+    expect(changes.at(-1)).toEqual({ problem: null })
+    const before = asked.length
+    expect((await source.view(below(20))).report.near ?? null).toBe(null)
+    expect(asked.length).toBeGreaterThan(before)
+  })
+
   it('are asked of the service again when a condition is lifted', async () => {
     const source = sourceOf(narrowing, { rows: 50 })
     await source.open()

@@ -21,6 +21,7 @@ export type SourceProblem =
       readonly rows: string
       readonly names: readonly string[]
     }
+  | { readonly code: 'service-rows-moved'; readonly service: string }
   | { readonly code: 'service-too-many-rows'; readonly service: string; readonly most: number }
   | { readonly code: 'service-too-many-groups'; readonly service: string; readonly most: number }
   | { readonly code: 'failed'; readonly reason: string }

@@ -41,6 +41,9 @@ export class BlockReader implements LineReader {
   readonly lineCount: number
   private readonly fetchBlock: FetchBlock
   private readonly onFailed: (error: unknown) => void
+  private readonly onTwice: () => void
+  /** By row: the line on which it came; of what is kept. */
+  private readonly cameOn = new Map<RowId, number>()
   /** By first line, the one used last at the end. */
   private readonly blocks = new Map<number, Block>()
   private readonly coming = new Map<number, Coming>()
@@ -52,10 +55,17 @@ export class BlockReader implements LineReader {
   private lastAt = 0
   private closed = false
 
-  constructor(lineCount: number, fetchBlock: FetchBlock, onFailed: (error: unknown) => void) {
+  /** `onTwice`: hears of a row that came on two lines, which only happens where rows were changed meanwhile. */
+  constructor(
+    lineCount: number,
+    fetchBlock: FetchBlock,
+    onFailed: (error: unknown) => void,
+    onTwice: () => void = () => {},
+  ) {
     this.lineCount = lineCount
     this.fetchBlock = fetchBlock
     this.onFailed = onFailed
+    this.onTwice = onTwice
   }
 
   line(index: number): Line | undefined {
@@ -173,6 +183,19 @@ export class BlockReader implements LineReader {
     this.blocks.set(block.from, block)
     this.kept += block.cells.texts.length * BYTES_A_CELL
     this.makeRoom(block)
+    if (this.noteRows(block)) this.onTwice()
+  }
+
+  /** Whether one of the rows stands on another line, too. */
+  private noteRows({ from, cells }: Block): boolean {
+    let twice = false
+    for (const [nth, line] of cells.lines.entries()) {
+      if (line.kind !== 'row') continue
+      const before = this.cameOn.get(line.row)
+      if (before !== undefined && before !== from + nth) twice = true
+      this.cameOn.set(line.row, from + nth)
+    }
+    return twice
   }
 
   private makeRoom(but: Block): void {
@@ -184,6 +207,8 @@ export class BlockReader implements LineReader {
 
   private forget(block: Block): void {
     this.blocks.delete(block.from)
+    for (const [nth, line] of block.cells.lines.entries())
+      if (line.kind === 'row' && this.cameOn.get(line.row) === block.from + nth) this.cameOn.delete(line.row)
     this.kept -= block.cells.texts.length * BYTES_A_CELL
   }
 

@@ -88,6 +88,13 @@ export class NearRows {
     )
   }
 
+  /** They may not be what they were. */
+  forget(): void {
+    this.fetching?.given.abort()
+    this.fetching = null
+    this.kept = null
+  }
+
   close(): void {
     this.fetching?.given.abort()
     this.kept?.source.close()

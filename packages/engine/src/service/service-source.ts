@@ -12,6 +12,7 @@ import { CancelledError } from '../work/work.ts'
 import { keepNewest } from '../work/keep-newest.ts'
 import { errorOf, sure } from '../work/checked.ts'
 import { refusalText } from '../words/refusal-text.ts'
+import { problemText } from '../words/source-problem-text.ts'
 import { BlockReader } from './block-reader.ts'
 import { NearRows } from './near-rows.ts'
 import { ShownColumns } from './shown-columns.ts'
@@ -59,6 +60,8 @@ const STREAMED_ROWS = 5000
 const SAMPLED_ROWS = 60
 /** Between two looks at how far a service is with making its rows ready. */
 const ASK_AGAIN_MS = 500
+/** Between two words that rows were changed by others. */
+const MOVED_AGAIN_MS = 30_000
 /** Between two looks whether a service that could not be reached is back. */
 const LOOK_AGAIN_MS = 3000
 
@@ -84,6 +87,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
   /** Views that the page answers for by itself, by the ids that they have here. */
   const nearViews = new Map<ViewId, { readonly source: PageSource; readonly id: ViewId }>()
   let total = 0
+  let movedAt = -Infinity
 
   /** Lines that could not be read: of a line that fails is told already. */
   function lineFailed(error: unknown): void {
@@ -92,6 +96,15 @@ export function serviceSource(options: ServiceOptions): RowSource {
       problem: errorOf(error).message,
       line: error instanceof SourceError ? error.problem : null,
     })
+  }
+
+  /** A row came twice: others have changed rows meanwhile. What is shown is asked for again, but not at every turn. */
+  function rowsMoved(): void {
+    const now = performance.now()
+    if (now - movedAt < MOVED_AGAIN_MS) return
+    movedAt = now
+    near?.forget()
+    listeners.tell({ problem: problemText({ code: 'service-rows-moved', service: service.name }) })
   }
 
   /** Looks for the service every so often, so that the grid goes on by itself when it is back. */
@@ -151,7 +164,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
       const written = JSON.stringify(rows.map(({ record }) => record)).length
       const limits = { ...NEAR, ...options.near }
       near = new NearRows(made, limits, written / Math.max(1, rows.length), () =>
-        listeners.tell({ problem: null }),
+        listeners.tell({ problem: null, same: true }),
       )
     }
     answers = answersOf(
@@ -218,6 +231,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
       kept.lineCount,
       (from, to, columns, given) => readBlock(at, kept, bound, from, to, columns, given),
       error => lineFailed(error),
+      rowsMoved,
     )
     readers.add(reader)
     const exact = (rows: number): Count => ({ kind: 'exact', rows })
@@ -386,6 +400,13 @@ export function serviceSource(options: ServiceOptions): RowSource {
     },
     commit: () =>
       Promise.reject(new RangeError(refusalText({ code: 'service-cannot', service: service.name }))),
+    async refresh({ signal } = {}) {
+      const at = sure(context)
+      near?.forget()
+      total = await service.count(at.schema.rows, {}, signal)
+      if (described) described = { ...described, total: { kind: 'exact', rows: total } }
+      listeners.tell({ problem: null })
+    },
     onChange: listener => listeners.add(listener),
     close() {
       closed.abort()

@@ -68,6 +68,8 @@ export interface SourceChange {
   readonly lost?: SourceProblem | null
   /** The line to where the rows are fails, and why, or does so no more (null): the rows are those that they were. */
   readonly line?: SourceProblem | null
+  /** The rows are those that they were, and are answered for in another way from now on. */
+  readonly same?: true
 }
 
 export interface OpenOptions extends CallOptions {
@@ -103,6 +105,8 @@ export interface RowSource {
   stream(request: StreamRequest, options?: CallOptions): AsyncIterable<readonly RowRecord[]>
   /** Changes rows by their key, all at once. Takes effect in views that are asked for after it. */
   commit(changes: ChangeSet, keyFields: readonly string[]): Promise<Committed>
+  /** Looks anew at rows that others may have changed, and forgets what was read of them. Left out where nobody else can. */
+  refresh?(options?: CallOptions): Promise<void>
   /** Calls the listener when rows have changed by themselves, or further ones cannot be had. */
   onChange(listener: (change: SourceChange) => void): () => void
   /** Ends workers and gives memory back. */

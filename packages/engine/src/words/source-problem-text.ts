@@ -23,6 +23,8 @@ export function problemText(problem: SourceProblem): string {
       const have = names.length === 0 ? 'no entity sets' : names.slice(0, 8).join(', ')
       return `${problem.service} has no entity set “${problem.rows}”. It has ${have}.`
     }
+    case 'service-rows-moved':
+      return `Rows of the service at ${problem.service} were changed while they were read: one came twice. What is shown was asked for again.`
     case 'service-too-many-rows':
       return `${problem.service} holds the rows, of which more than ${problem.most} cannot be picked one by one. Pick fewer, or all that pass.`
     case 'service-too-many-groups':

@@ -50,6 +50,11 @@ export interface KernelHandle<Row extends object = object> {
   /** Changes rows by their key; needs a key in the definition, but for `append`. What could not be done is answered. */
   commit(changes: ChangeSet): Promise<Committed>
   /**
+   * Looks anew at rows that a service holds, where others may have changed them: what is on screen is asked for again, at
+   * its place. Of rows of the page nothing happens. Rejects where the service cannot be reached.
+   */
+  refresh(): Promise<void>
+  /**
    * Sets the definition, before rows are there too; null: it is made from the rows. Rejects with a `DefinitionError`
    * that says what is wrong and where, and the one before stays.
    */

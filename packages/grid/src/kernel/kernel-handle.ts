@@ -50,6 +50,9 @@ export function kernelHandle(kernel: Kernel): KernelHandle {
     },
     setRows: (rows, definition) => kernel.setRows(rows, definition),
     commit: changes => kernel.changes.commit(changes),
+    async refresh() {
+      await model.source?.refresh?.()
+    },
     setDefinition: definition => kernel.setDefinition(definition),
     setAllow(allow) {
       kernel.allow = allow

@@ -68,7 +68,7 @@ export class RowChanges {
     this.unfollow()
     this.held = null
     this.unfollow =
-      source?.onChange(({ problem, lost, line }) => {
+      source?.onChange(({ problem, lost, line, same }) => {
         if (line !== undefined) {
           this.host.line(line && new SourceError(line))
           return
@@ -78,8 +78,8 @@ export class RowChanges {
           return
         }
         if (problem) this.host.problem(problem)
-        // Where the first rows were shown, all of them have come.
-        if (this.model.description?.total.kind === 'at-least') void this.show()
+        // Where the first rows were shown, all of them have come; rows that are the same nobody has changed.
+        if (same || this.model.description?.total.kind === 'at-least') void this.show()
         else void this.came(1)
       }) ?? (() => {})
   }
