@@ -19,7 +19,9 @@ export interface OrderKey {
 export const orderSql = (items: readonly OrderItem[], last: readonly string[], scope: Scope): Sql[] =>
   orderKeysOf(items, last, scope).map(({ of, descending, missing }) => {
     const by = orderedSql(of, scope)
-    return sql`${by} ${sql.raw(descending ? 'desc' : 'asc')} nulls ${sql.raw(missing)}`
+    const direction = sql.raw(descending ? 'desc' : 'asc')
+    // Where nothing is missing, an index in the usual order serves.
+    return of.present ? sql`${by} ${direction}` : sql`${by} ${direction} nulls ${sql.raw(missing)}`
   })
 
 export function orderKeysOf(items: readonly OrderItem[], last: readonly string[], scope: Scope): OrderKey[] {

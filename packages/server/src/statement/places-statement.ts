@@ -127,12 +127,13 @@ function behind(
   for (const [i, { of, descending, missing }] of keys.entries()) {
     const [one, place] = [orderedSql(of, scope), valueAt(name, `key_${i}`)]
     const beyond = sql`${one} ${sql.raw(descending ? '<' : '>')} ${place}`
-    const further =
-      missing === 'last'
+    const further = of.present
+      ? beyond
+      : missing === 'last'
         ? sql`(${beyond} or (${one} is null and ${place} is not null))`
         : sql`(${beyond} or (${one} is not null and ${place} is null))`
     ways.push(sql`(${sql.join([...same, further], sql` and `)})`)
-    same.push(sql`${one} is not distinct from ${place}`)
+    same.push(of.present ? sql`${one} = ${place}` : sql`${one} is not distinct from ${place}`)
   }
   return sql`(${sql.join([...ways, sql`(${sql.join(same, sql` and `)})`], sql` or `)})`
 }

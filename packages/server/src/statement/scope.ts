@@ -8,6 +8,8 @@ import type { ServedTable } from '../tables/served-table.ts'
 export interface Typed {
   readonly sql: Sql
   readonly type: ValueType
+  /** It always has a value. */
+  readonly present?: boolean
   /** Of moments: without a zone. */
   readonly wall?: boolean
   /** Of texts: it can be ordered as it stands. */
@@ -32,10 +34,10 @@ export function columnOf({ columns }: Scope, name: string): Typed {
 
 export const columnsOf = ({ properties, source }: ServedTable, dialect: Dialect): Columns =>
   new Map(
-    properties.map(({ name, type, wall, ranked, few, asText }) => {
+    properties.map(({ name, type, nullable, wall, ranked, few, asText }) => {
       const column = asText ? sql`cast(${sql.id(name)} as ${dialect.types.text})` : sql.id(name)
       const texts = few ? dialect.fewTexts?.(column, sql.id(...source)) : undefined
-      return [name, { sql: column, type, wall, ranked, few: texts }]
+      return [name, { sql: column, type, present: !nullable, wall, ranked, few: texts }]
     }),
   )
 
