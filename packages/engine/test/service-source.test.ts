@@ -176,6 +176,25 @@ describe('a bad line', () => {
     expect(changes.slice(1)).toEqual([{ problem: null, line: null }])
   })
 
+  it('goes on by itself when whoever asks has signed in again', async () => {
+    vi.useFakeTimers()
+    let signedIn = true
+    const source = sourceOf((...question) =>
+      signedIn ? answering(...question) : new Response('{}', { status: 401 }),
+    )
+    await source.open()
+    const view = await source.view(PLAIN)
+    signedIn = false
+    view.lines.want(0, 20, ['name'])
+    await vi.advanceTimersByTimeAsync(10)
+    expect(changes.map(({ line }) => line?.code)).toEqual(['service-refused'])
+    await vi.advanceTimersByTimeAsync(7000)
+    expect(changes.length).toBe(1)
+    signedIn = true
+    await vi.advanceTimersByTimeAsync(4000)
+    expect(changes.at(-1)).toEqual({ problem: null, line: null })
+  })
+
   it('is taken for lost where nothing is answered', async () => {
     vi.useFakeTimers()
     let silent = 0

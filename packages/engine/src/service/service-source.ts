@@ -31,7 +31,7 @@ import { reportOf } from './service-report.ts'
 import { ANSWERED, answersOf, type AnswersOfService } from './service-questions.ts'
 import { measureGroups, narrowingSteps } from './service-summaries.ts'
 import { readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
-import { delay, PreparingError, Service, type Answer } from './service.ts'
+import { delay, mayPass, PreparingError, Service, type Answer } from './service.ts'
 import { valueIn, type Json } from './values.ts'
 
 /** Groups that a page can lay out; with more, readers would not find their way either. */
@@ -89,9 +89,12 @@ export function serviceSource(options: ServiceOptions): RowSource {
   let total = 0
   let movedAt = -Infinity
 
-  /** Lines that could not be read: of a line that fails is told already. */
+  /** Lines that could not be read: what may pass is told until it has. */
   function lineFailed(error: unknown): void {
-    if (error instanceof SourceError && error.problem.code === 'service-not-reached') return
+    if (error instanceof SourceError && mayPass(error.problem)) {
+      service.tellLine(error.problem)
+      return
+    }
     listeners.tell({
       problem: errorOf(error).message,
       line: error instanceof SourceError ? error.problem : null,
@@ -375,7 +378,15 @@ export function serviceSource(options: ServiceOptions): RowSource {
 
   const source: RowSource = {
     open,
-    view,
+    async view(request, call) {
+      try {
+        return await view(request, call)
+      } catch (error) {
+        // Whoever has signed in again sees the rows without asking for them.
+        if (error instanceof SourceError && mayPass(error.problem)) service.tellLine(error.problem)
+        throw error
+      }
+    },
     async ask(question, args, { signal } = {}) {
       const answer = answers?.[question]
       if (!answer) throw new RangeError(refusalText({ code: 'service-cannot', service: service.name }))

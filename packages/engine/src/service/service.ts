@@ -15,6 +15,9 @@ const MOST_PAGES = 10_000
 /** Answers after which asking again may help. */
 const PASSING = new Set([408, 425, 429, 502, 503, 504])
 
+/** Answers to whoever has to sign in. */
+const SIGNING_IN = new Set([401, 403])
+
 export type Params = Readonly<Record<string, string | undefined>>
 
 export interface Answer {
@@ -133,7 +136,7 @@ export class Service {
         return answer
       } catch (error) {
         if (signal?.aborted) throw new CancelledError()
-        if (!(error instanceof SourceError) || !mayPass(error.problem)) throw error
+        if (!(error instanceof SourceError) || !mayPassSoon(error.problem)) throw error
         // A single question that is lost is put again without a word.
         if (tried > 0) this.tellLine(error.problem)
         const pause = PAUSES_MS.at(tried)
@@ -146,7 +149,7 @@ export class Service {
   /** Whether the service answers just now. */
   async isThere(rows: string, signal: AbortSignal): Promise<boolean> {
     try {
-      await this.askOnce(rows, { $top: '0' }, signal)
+      await this.askOnce(rows, { $top: '1' }, signal)
       this.tellLine(null)
       return true
     } catch {
@@ -154,7 +157,8 @@ export class Service {
     }
   }
 
-  private tellLine(problem: SourceProblem | null): void {
+  /** Tells once that the line fails, and once that it does so no more. */
+  tellLine(problem: SourceProblem | null): void {
     if (this.failing === (problem !== null)) return
     this.failing = problem !== null
     this.onLine(problem)
@@ -229,9 +233,14 @@ export class Service {
 /** What a link to further records asks; it leads to the same place. */
 const paramsIn = (link: string): Params => Object.fromEntries(new URL(link, 'https://service').searchParams)
 
-const mayPass = (problem: SourceProblem): boolean =>
+/** Whether a question may be answered later: also where whoever asks must sign in first. */
+export const mayPass = (problem: SourceProblem): boolean =>
   problem.code === 'service-not-reached' ||
-  (problem.code === 'service-refused' && PASSING.has(problem.status))
+  (problem.code === 'service-refused' && (PASSING.has(problem.status) || SIGNING_IN.has(problem.status)))
+
+/** Whether it helps to ask again at once. */
+const mayPassSoon = (problem: SourceProblem): boolean =>
+  mayPass(problem) && !(problem.code === 'service-refused' && SIGNING_IN.has(problem.status))
 
 /** What the service says of its failure, where it says it as the protocol wants. */
 function reasonIn(text: string): string {
