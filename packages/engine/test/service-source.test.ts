@@ -273,6 +273,14 @@ describe('rows that are few', () => {
     const narrower = await source.view(named('1'))
     expect(narrower.report.passing).toBe(11)
     expect(asked.length).toBe(before)
+    // What the service knows nothing of is asked by nobody, near or far.
+    const worked = { computed: { match: 'all' as const, parts: [{ kind: 'above' as const, value: 1 }] } }
+    const unknown = await source.view({
+      ...below(20),
+      conditions: { ...below(20).conditions, ...worked },
+    })
+    expect(unknown.report.near ?? null).toBe(null)
+    expect(unknown.report.conditionProblems.computed).toEqual([{ code: 'not-in-service' }])
     // Rows are named as before, so that what is selected stays so.
     expect(narrower.lines.line(0)).toEqual({ kind: 'row', level: 0, row: 1 })
     const rows = { kind: 'list' as const, rows: [asRowId(1)] }

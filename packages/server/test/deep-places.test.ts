@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { SqlEngine } from '../src/engine/engine.ts'
 import { serveTables } from '../src/handler/serve-tables.ts'
-import { DATABASES, type Database } from './support/databases.ts'
+import { databaseNames, DATABASES, type Database } from './support/databases.ts'
 
 let database: Database
 let sorts = 0
@@ -21,7 +21,7 @@ const rows = Array.from({ length: 60 }, (_, i) => {
   ].join(', ')})`
 })
 
-describe.each(Object.keys(DATABASES) as (keyof typeof DATABASES)[])('%s', name => {
+describe.each(databaseNames)('%s', name => {
   beforeAll(async () => {
     database = await DATABASES[name]()
     const columns = { id: 'integer not null', a: 'integer', b: 'text', c: 'double precision', d: 'date' }

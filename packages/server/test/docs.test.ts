@@ -8,7 +8,7 @@ import { describe, expect, it } from 'vitest'
 import * as duckdbEngine from '../src/engine/duckdb-engine.ts'
 import * as postgresEngine from '../src/engine/postgres-engine.ts'
 import * as server from '../src/index.ts'
-import { DATABASES } from './support/databases.ts'
+import { DATABASES, hasPostgres } from './support/databases.ts'
 
 const MODULES: Readonly<Record<string, object>> = {
   '@duckdb/node-api': duckdb,
@@ -55,7 +55,7 @@ describe('the guide to the server', () => {
     rmSync(folder, { recursive: true })
   })
 
-  it('serves a table of PostgreSQL', async () => {
+  it.runIf(hasPostgres)('serves a table of PostgreSQL', async () => {
     const [, , example] = examples('../../../docs/server.md')
     const database = await DATABASES.PostgreSQL()
     await database.run("create table sightings as select 1 as sighting, 'me' as owner")

@@ -5,7 +5,7 @@ import type { SqlEngine } from '../src/engine/engine.ts'
 import type { Access } from '../src/handler/access.ts'
 import { serveTables, type Handler, type ServeOptions } from '../src/handler/serve-tables.ts'
 import type { Statement } from '../src/statement/statement.ts'
-import { DATABASES, type Database } from './support/databases.ts'
+import { databaseNames, DATABASES, type Database } from './support/databases.ts'
 
 let database: Database
 let handler: Handler
@@ -67,7 +67,7 @@ const idsWhere = async (filter: string): Promise<unknown> => {
 const codeOf = async (question: string, of = handler): Promise<string | undefined> =>
   (await ask(question, of)).body?.error.code
 
-describe.each(Object.keys(DATABASES) as (keyof typeof DATABASES)[])('%s', engineName => {
+describe.each(databaseNames)('%s', engineName => {
   beforeAll(async () => {
     database = await DATABASES[engineName]()
     await database.makeTable('odd "table"', COLUMNS, ['id'])

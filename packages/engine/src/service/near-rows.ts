@@ -48,8 +48,12 @@ export class NearRows {
     this.onNear = onNear
   }
 
-  /** The rows from which a request can be answered; null: they are not here. */
+  /**
+   * The rows from which a request can be answered; null: they are not here. What the service cannot ask is asked by nobody,
+   * so that answers do not depend on where the rows happen to be.
+   */
   sourceFor(request: ViewRequest, query: RowsQuery): PageSource | null {
+    if (Object.keys(query.problems).length > 0) return null
     return this.kept && isWithin({ request, query }, this.kept) ? this.kept.source : null
   }
 

@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { DuckDBInstance } from '@duckdb/node-api'
 import pg from 'pg'
 import { startCluster } from '../../../../scripts/postgres/cluster.mjs'
-import { freePort, makeServer, startServer } from '../../../../scripts/postgres/servers.mjs'
+import { freePort, makeServer, postgresPrograms, startServer } from '../../../../scripts/postgres/servers.mjs'
 import { duckdbEngine } from '../../src/engine/duckdb-engine.ts'
 import type { SqlEngine } from '../../src/engine/engine.ts'
 import { postgresEngine } from '../../src/engine/postgres-engine.ts'
@@ -27,11 +27,18 @@ export interface Database {
   close(): Promise<void>
 }
 
+/** PostgreSQL is installed, or must be: a run that counts leaves nothing out. */
+export const hasPostgres = postgresPrograms() !== null || process.env.CI !== undefined
+
 export const DATABASES = {
   DuckDB: duckdb,
   PostgreSQL: postgres,
   'a cluster of PostgreSQL': postgresCluster,
 } as const
+
+export const databaseNames = (Object.keys(DATABASES) as (keyof typeof DATABASES)[]).filter(
+  name => hasPostgres || name === 'DuckDB',
+)
 
 const listOf = (columns: Readonly<Record<string, string>>): string =>
   Object.entries(columns)
