@@ -7,5 +7,7 @@ export default defineConfig({
     include: ['packages/*/test/**/*.test.ts', 'workshop/test/**/*.test.ts'],
     setupFiles: ['scripts/seed-random-tests.mjs'],
     testTimeout: 180_000,
+    // Servers of databases are made beforehand.
+    hookTimeout: 180_000,
   },
 })
