@@ -59,6 +59,10 @@ export interface Dialect {
   anyOf(texts: Sql, test: (one: Sql) => Sql): Sql
   /** All texts that may occur in a column of few, as rows with a column `one`; null: the engine has no such columns. */
   fewTexts: ((column: Sql, table: Sql) => Sql) | null
+  /** Several texts as one value. */
+  texts(list: readonly Sql[]): Sql
+  /** Whether rows that are read can be held until a transaction ends; else a change that another made ends it. */
+  readonly holds: boolean
   /** Whether rows are kept by columns: then those that are far behind are found by the columns that decide alone. */
   readonly columnar: boolean
   median(of: Sql): Sql

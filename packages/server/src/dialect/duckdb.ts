@@ -45,6 +45,8 @@ export function duckdbDialect(locale: string): Dialect {
     startOf: (period, of) => sql`date_trunc(${sql.lit(period)}, ${of})`,
     partOf: (part, of) => sql`${sql.raw(part === 'weekday' ? 'isodow' : part)}(${of})`,
     types,
+    texts: list => sql`cast([${sql.join(list)}] as varchar[])`,
+    holds: false,
     columnar: true,
     anyOf: (texts, test) =>
       sql`len(list_filter(${texts}, lambda one: coalesce(${test(sql`one`)}, false))) > 0`,

@@ -68,6 +68,8 @@ export function postgresDialect(collation: string): Dialect {
     // Unlike others ways to say so, this one is also said to servers behind a foreign table.
     sure: condition => sql`case when ${condition} then true else false end`,
     types,
+    texts: list => sql`cast(array[${sql.join(list)}] as text[])`,
+    holds: true,
     columnar: false,
     anyOf: (texts, test) =>
       sql`exists (select 1 from unnest(${texts}) as several(one) where ${test(sql`several.one`)})`,

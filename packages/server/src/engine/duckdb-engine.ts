@@ -69,15 +69,17 @@ export function duckdbEngine({ instance, locale = 'en', atOnce = 4 }: DuckDBOpti
     waiting.shift()?.()
   }
 
-  /** Rows as the engine has them. */
-  async function run({ text, values }: Statement, signal: AbortSignal): Promise<DuckDBValue[][]> {
+  /** Works over a connection that nobody else has meanwhile. */
+  async function withConnection<T>(
+    signal: AbortSignal,
+    work: (connection: DuckDBConnection) => Promise<T>,
+  ): Promise<T> {
     const connection = await take(signal)
     const stop = (): void => connection.interrupt()
     try {
       if (signal.aborted) throw new QuestionError({ code: 'given-up' })
       signal.addEventListener('abort', stop)
-      const reader = await connection.runAndReadAll(text, values as DuckDBValue[])
-      return reader.getRows()
+      return await work(connection)
     } catch (error) {
       if (signal.aborted) throw new QuestionError({ code: 'given-up' })
       throw error
@@ -86,6 +88,13 @@ export function duckdbEngine({ instance, locale = 'en', atOnce = 4 }: DuckDBOpti
       giveBack(connection)
     }
   }
+
+  /** Rows as the engine has them. */
+  const run = ({ text, values }: Statement, signal: AbortSignal): Promise<DuckDBValue[][]> =>
+    withConnection(signal, async connection => {
+      const reader = await connection.runAndReadAll(text, values as DuckDBValue[])
+      return reader.getRows()
+    })
 
   const never = new AbortController().signal
 
@@ -109,10 +118,37 @@ export function duckdbEngine({ instance, locale = 'en', atOnce = 4 }: DuckDBOpti
       const rows = await run(statement, signal)
       return rows.map(row => row.map(answered))
     },
+    transaction: (work, signal) =>
+      withConnection(signal, async connection => {
+        await connection.run('begin transaction')
+        try {
+          const result = await work(async ({ text, values }) => {
+            const reader = await connection.runAndReadAll(text, values as DuckDBValue[])
+            return reader.getRows().map(row => row.map(answered))
+          })
+          await connection.run('commit')
+          return result
+        } catch (error) {
+          // What failed by itself may have ended it already.
+          await connection.run('rollback').catch(() => {})
+          throw changeError(error)
+        }
+      }),
     close() {
       for (const connection of idle.splice(0)) connection.closeSync()
     },
   }
+}
+
+/** What stands against a change, by what the engine says. */
+function changeError(error: unknown): unknown {
+  const message = error instanceof Error ? error.message : ''
+  if (/^TransactionContext Error|write-write conflict|Conflict on/i.test(message))
+    return new QuestionError({ code: 'changed-meanwhile' })
+  if (message.startsWith('Constraint Error')) return new QuestionError({ code: 'breaks-rule' })
+  if (/^(Conversion|Out of Range|Invalid Input) Error/.test(message))
+    return new QuestionError({ code: 'not-storable' })
+  return error
 }
 
 /** What a column of a type is to readers; null: none of the types that a grid has. */

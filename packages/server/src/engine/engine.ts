@@ -12,6 +12,9 @@ export interface Described {
   readonly parts: readonly (readonly string[])[]
 }
 
+/** Runs a statement of a transaction, and answers with its rows. */
+export type Run = (statement: Statement) => Promise<readonly (readonly Answered[])[]>
+
 /** Runs statements. Each is given up when its signal says so, in the engine itself. */
 export interface SqlEngine {
   readonly dialect: Dialect
@@ -19,5 +22,7 @@ export interface SqlEngine {
   describe(source: readonly string[]): Promise<Described>
   count(statement: Statement, signal: AbortSignal): Promise<number>
   rows(statement: RowsStatement, signal: AbortSignal): Promise<readonly (readonly Answered[])[]>
+  /** Runs statements as one: all of them take effect when `work` resolves, none when it rejects. */
+  transaction<T>(work: (run: Run) => Promise<T>, signal: AbortSignal): Promise<T>
   close(): void | Promise<void>
 }

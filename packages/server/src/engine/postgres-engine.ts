@@ -55,8 +55,8 @@ export function postgresEngine({
     }
   }
 
-  /** Rows as texts, and the types of their columns. */
-  async function run({ text, values }: Statement, signal: AbortSignal): Promise<Answer> {
+  /** Works over a connection that nobody else has meanwhile. */
+  async function withClient<T>(signal: AbortSignal, work: (client: PoolClient) => Promise<T>): Promise<T> {
     if (signal.aborted) throw new QuestionError({ code: 'given-up' })
     let client: PoolClient
     try {
@@ -80,13 +80,7 @@ export function postgresEngine({
     try {
       if (signal.aborted) throw new QuestionError({ code: 'given-up' })
       signal.addEventListener('abort', stop, { once: true })
-      const { rows, fields } = await client.query<(string | null)[]>({
-        text,
-        values: [...values],
-        rowMode: 'array',
-        types: AS_TEXT,
-      })
-      return { rows, types: fields.map(({ dataTypeID }) => dataTypeID) }
+      return await work(client)
     } catch (error) {
       if (signal.aborted) throw new QuestionError({ code: 'given-up' })
       if (isGone(error)) {
@@ -102,6 +96,9 @@ export function postgresEngine({
       client.release(broken)
     }
   }
+
+  const run = (statement: Statement, signal: AbortSignal): Promise<Answer> =>
+    withClient(signal, client => queried(client, statement))
 
   return {
     dialect: postgresDialect(collation),
@@ -122,9 +119,21 @@ export function postgresEngine({
       return Number(rows[0][0])
     },
     async rows(statement, signal) {
-      const { rows, types } = await run(statement, signal)
-      return rows.map(row => row.map((text, i) => answered(text, types[i])))
+      return answeredRows(await run(statement, signal))
     },
+    transaction: (work, signal) =>
+      withClient(signal, async client => {
+        await client.query('begin')
+        try {
+          const result = await work(async statement => answeredRows(await queried(client, statement)))
+          await client.query('commit')
+          return result
+        } catch (error) {
+          // A connection that broke has nothing left to be taken back.
+          await client.query('rollback').catch(() => {})
+          throw changeError(error)
+        }
+      }),
     close() {},
   }
 }
@@ -132,6 +141,30 @@ export function postgresEngine({
 interface Answer {
   readonly rows: readonly (readonly (string | null)[])[]
   readonly types: readonly number[]
+}
+
+/** Rows as texts, and the types of their columns. */
+async function queried(client: PoolClient, { text, values }: Statement): Promise<Answer> {
+  const { rows, fields } = await client.query<(string | null)[]>({
+    text,
+    values: [...values],
+    rowMode: 'array',
+    types: AS_TEXT,
+  })
+  return { rows, types: fields.map(({ dataTypeID }) => dataTypeID) }
+}
+
+const answeredRows = ({ rows, types }: Answer): Answered[][] =>
+  rows.map(row => row.map((text, i) => answered(text, types[i])))
+
+/** What stands against a change, by the class of what the database says. */
+function changeError(error: unknown): unknown {
+  const code = error instanceof Error && 'code' in error ? String(error.code) : ''
+  // Serialisation and deadlocks: another was quicker.
+  if (/^(40001|40P01)$/.test(code)) return new QuestionError({ code: 'changed-meanwhile' })
+  if (code.startsWith('23')) return new QuestionError({ code: 'breaks-rule' })
+  if (code.startsWith('22')) return new QuestionError({ code: 'not-storable' })
+  return error
 }
 
 /** Whether the database, or one behind it, cannot be reached. */

@@ -1,6 +1,7 @@
 import { parseExpression } from '../language/parse-expression.ts'
 import { QuestionError } from '../language/problem.ts'
 import type { RowRule } from '../statement/statement.ts'
+import { narrowChanges, type Changes } from '../tables/changes.ts'
 import type { ServedTable } from '../tables/served-table.ts'
 
 /** What of a table is open to whoever asks. */
@@ -9,6 +10,8 @@ export interface TableAccess {
   readonly rows?: string
   /** Only these properties; the key's are always among them. Default: all. */
   readonly properties?: readonly string[]
+  /** What may be changed, of what the table offers; default: all of that. Rows that may not be seen are never changed. */
+  readonly change?: Changes
 }
 
 /** By the name of the table; one that is not named is not there. */
@@ -18,6 +21,7 @@ export type Access = Readonly<Record<string, TableAccess>>
 export interface OpenTable {
   readonly table: ServedTable
   readonly rule: RowRule | null
+  readonly changes: Changes
 }
 
 /** `access` null: everything is open. */
@@ -25,10 +29,10 @@ export function openTable(tables: readonly ServedTable[], name: string, access: 
   const table = tables.find(one => one.name === name)
   if (!table || (access && !Object.hasOwn(access, name)))
     throw new QuestionError({ code: 'no-such-table', name: name.slice(0, 100) })
-  const { rows, properties } = access?.[name] ?? {}
+  const { rows, properties, change } = access?.[name] ?? {}
   const seen = properties
     ? table.properties.filter(one => properties.includes(one.name) || table.key.includes(one.name))
     : table.properties
   const rule = rows === undefined ? null : { where: parseExpression(rows), of: table }
-  return { table: { ...table, properties: seen }, rule }
+  return { table: { ...table, properties: seen }, rule, changes: narrowChanges(table.change, change) }
 }

@@ -52,6 +52,11 @@ export class DeepPlaces {
     return rowsFromPlace(asked, dialect, { from: places[nth], to, skip: query.skip - nth * step, top })
   }
 
+  /** Rows were changed. */
+  forget(): void {
+    this.known.clear()
+  }
+
   /** Who leaves before they are known does not end the looking: they will be wanted again. */
   private placesOf(asked: Asked): Places['keys'] {
     const { table, query, rule } = asked

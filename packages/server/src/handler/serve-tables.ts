@@ -1,12 +1,15 @@
-import type { Answered, SqlEngine } from '../engine/engine.ts'
-import { QuestionError, type QuestionProblem } from '../language/problem.ts'
+import type { SqlEngine } from '../engine/engine.ts'
+import { parseKey } from '../language/parse-key.ts'
+import { QuestionError } from '../language/problem.ts'
 import { readQuery, type Query } from '../language/query.ts'
 import { countStatement } from '../statement/statement.ts'
 import { metadataDocument } from '../tables/metadata-document.ts'
+import type { Changes } from '../tables/changes.ts'
 import type { ServedTable } from '../tables/served-table.ts'
-import { problemText, statusOf } from '../words/problem-text.ts'
 import { DeepPlaces, type PlaceLimits } from './deep-places.ts'
 import { openTable, type Access, type OpenTable } from './access.ts'
+import { HEADERS, json, onlyMethod, problemAnswer, recordOf, textOf, timing } from './answers.ts'
+import { RowAnswers } from './row-answers.ts'
 
 /** A table or view that is to be served. */
 export interface TableGiven {
@@ -16,6 +19,8 @@ export interface TableGiven {
   readonly source?: readonly string[]
   /** The columns that name a row. */
   readonly key: readonly string[]
+  /** What of it may be changed; default: nothing. */
+  readonly change?: Changes
 }
 
 export interface ServeLimits {
@@ -54,7 +59,6 @@ export type Handler = (request: Request) => Promise<Response>
 
 const PLACES: PlaceLimits = { from: 50_000, step: 5000, keptMs: 60_000 }
 const NAME = /^[A-Za-z_]\w{0,127}$/
-const HEADERS = { 'OData-Version': '4.01', 'cache-control': 'no-store' }
 
 /**
  * A handler that answers OData v4.01 over tables of an engine: one statement a question, nothing is worked out here. The
@@ -73,14 +77,16 @@ export function serveTables({
   const { rows: mostRows = 10_000, seconds = 30, questions = 32 } = limits
   const places = new DeepPlaces(engine, { ...PLACES, ...limits.places })
   let tables: Promise<readonly ServedTable[]> | null = null
+  const rows = new RowAnswers(engine, path, () => places.forget())
   let asked = 0
 
   const lookUp = (): Promise<readonly ServedTable[]> => {
     tables ??= Promise.all(
-      given.map(async ({ name, source = [name], key }) => ({
+      given.map(async ({ name, source = [name], key, change = {} }) => ({
         name,
         source,
         key,
+        change,
         ...(await engine.describe(source)),
       })),
     )
@@ -94,18 +100,21 @@ export function serveTables({
     const url = new URL(request.url)
     const route = routeOf(url, path)
     const isQuery = route.at(-1) === '$query'
-    if (request.method !== (isQuery ? 'POST' : 'GET'))
-      throw new QuestionError({ code: 'method-not-allowed', method: request.method })
     const may = (await access?.(request)) ?? null
     const awaited = preparing?.()
     if (awaited) throw new QuestionError({ code: 'preparing', ...awaited })
     const known = await lookUp()
+    const [name = '', ...rest] = route
+    const isOpen = (table: string): boolean => !may || Object.hasOwn(may, table)
+    const row = parseKey(name, table => known.find(one => one.name === table && isOpen(table))?.key)
+    if (row && rest.length === 0)
+      return await rows.answer(request, openTable(known, row.table, may), row.key, signal)
+    if (request.method === 'POST' && !isQuery && rest.length === 0)
+      return await rows.insert(request, openTable(known, name, may), signal)
+    onlyMethod(request, isQuery ? 'POST' : 'GET')
     if (route.length === 0) return json(serviceDocument(known, may))
-    const [name, ...rest] = route
     if (name === '$metadata' && rest.length === 0) {
-      const open = known
-        .filter(table => !may || Object.hasOwn(may, table.name))
-        .map(table => openTable(known, table.name, may).table)
+      const open = known.filter(table => isOpen(table.name)).map(table => openTable(known, table.name, may))
       return json(metadataDocument(open, engine.dialect))
     }
     const open = openTable(known, name, may)
@@ -139,13 +148,13 @@ export function serveTables({
     const counted = query.count
       ? engine.count(countStatement({ ...open, query }, engine.dialect), signal)
       : Promise.resolve(null)
-    const [rows, count] = await Promise.all([top === 0 ? [] : engine.rows(statement, signal), counted])
-    const more = rows.length === top && wanted > top && top > 0
+    const [found, count] = await Promise.all([top === 0 ? [] : engine.rows(statement, signal), counted])
+    const more = found.length === top && wanted > top && top > 0
     return json(
       {
         '@context': `$metadata#${open.table.name}`,
         ...(count === null ? {} : { '@count': count }),
-        value: rows.map(row => recordOf(statement.columns, row)),
+        value: found.map(row => recordOf(statement.columns, row)),
         ...(more ? { '@nextLink': nextLink(url, params, query.skip + top, wanted - top) } : {}),
       },
       timing(started),
@@ -184,29 +193,6 @@ function routeOf({ pathname }: URL, path: string): string[] {
   }
 }
 
-const MOST_BODY = 1 << 20
-
-async function textOf(request: Request): Promise<string> {
-  if (Number(request.headers.get('content-length') ?? 0) > MOST_BODY)
-    throw new QuestionError({ code: 'too-long' })
-  const text = await request.text()
-  if (text.length > MOST_BODY) throw new QuestionError({ code: 'too-long' })
-  return text
-}
-
-const timing = (started: number): Record<string, string> => ({
-  'server-timing': `db;dur=${(performance.now() - started).toFixed(1)}`,
-})
-
-const recordOf = (names: readonly string[], row: readonly Answered[]): Record<string, unknown> =>
-  Object.fromEntries(names.map((name, i) => [name, sayable(row[i])]))
-
-/** JSON has no infinity; the protocol has words for it. */
-function sayable(value: Answered): Answered {
-  if (typeof value !== 'number' || Number.isFinite(value)) return value
-  return Number.isNaN(value) ? 'NaN' : value > 0 ? 'INF' : '-INF'
-}
-
 const serviceDocument = (tables: readonly ServedTable[], access: Access | null): object => ({
   '@context': '$metadata',
   value: tables
@@ -221,24 +207,4 @@ function nextLink(url: URL, params: URLSearchParams, skip: number, top: number):
   next.set('$skip', String(skip))
   if (Number.isFinite(top)) next.set('$top', String(top))
   return `${url.pathname.replace(/\/\$query$/, '')}?${next.toString()}`
-}
-
-const json = (body: object, headers: Record<string, string> = {}): Response =>
-  new Response(JSON.stringify(body), {
-    headers: { ...HEADERS, 'content-type': 'application/json;odata.metadata=minimal', ...headers },
-  })
-
-const problemAnswer = (problem: QuestionProblem): Response => {
-  const { code, ...facts } = problem
-  return new Response(
-    JSON.stringify({ error: { code, message: problemText(problem), details: [], facts } }),
-    {
-      status: statusOf(problem),
-      headers: {
-        ...HEADERS,
-        'content-type': 'application/json',
-        ...(code === 'preparing' || code === 'too-busy' ? { 'retry-after': '1' } : {}),
-      },
-    },
-  )
 }

@@ -5,6 +5,18 @@ export type QuestionProblem =
   | { readonly code: 'no-such-property'; readonly name: string }
   | { readonly code: 'no-such-function'; readonly name: string }
   | { readonly code: 'wrong-type'; readonly what: string; readonly given: string }
+  /** A property of a row that is to be changed was given what it cannot hold. */
+  | { readonly code: 'wrong-value'; readonly property: string; readonly what: string }
+  | { readonly code: 'not-json' }
+  /** A property that may not be changed. */
+  | { readonly code: 'fixed'; readonly property: string }
+  /** What the database wants of a row is not met. */
+  | { readonly code: 'breaks-rule' }
+  | { readonly code: 'not-storable' }
+  /** Another row has this key. */
+  | { readonly code: 'row-is-there' }
+  /** The row is not the one that whoever asks has seen. */
+  | { readonly code: 'changed-meanwhile' }
   | { readonly code: 'not-a-literal'; readonly text: string }
   | { readonly code: 'not-a-pattern'; readonly text: string }
   | { readonly code: 'unknown-option'; readonly name: string }

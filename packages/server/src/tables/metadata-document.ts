@@ -1,25 +1,30 @@
 import type { Dialect } from '../dialect/dialect.ts'
 import { METHODS } from '../statement/aggregate-sql.ts'
 import { FUNCTION_NAMES } from '../statement/expression-sql.ts'
+import { isChangeable, type Changes } from './changes.ts'
 import type { Property, ServedTable } from './served-table.ts'
 
 const NAMESPACE = 'Rows'
 const CAPABILITIES = '@Org.OData.Capabilities.V1'
 
+/** A table as whoever asks may see and change it. */
+interface Described {
+  readonly table: ServedTable
+  readonly changes: Changes
+}
+
 /** What is served, as OData's JSON representation of its schema (CSDL) says it, with what can be asked. */
-export function metadataDocument(tables: readonly ServedTable[], dialect: Dialect): object {
-  const types = Object.fromEntries(tables.map(table => [table.name, entityType(table)]))
+export function metadataDocument(open: readonly Described[], dialect: Dialect): object {
+  const types = Object.fromEntries(open.map(({ table }) => [table.name, entityType(table)]))
   const sets = Object.fromEntries(
-    tables.map(({ name }) => [
-      name,
+    open.map(({ table, changes }) => [
+      table.name,
       {
         $Collection: true,
-        $Type: `${NAMESPACE}.${name}`,
+        $Type: `${NAMESPACE}.${table.name}`,
         [`${CAPABILITIES}.SearchRestrictions`]: { Searchable: true, UnsupportedExpressions: 'none' },
         [`${CAPABILITIES}.CountRestrictions`]: { Countable: true },
-        [`${CAPABILITIES}.InsertRestrictions`]: { Insertable: false },
-        [`${CAPABILITIES}.UpdateRestrictions`]: { Updatable: false },
-        [`${CAPABILITIES}.DeleteRestrictions`]: { Deletable: false },
+        ...changeRestrictions(table, changes),
       },
     ]),
   )
@@ -51,6 +56,21 @@ export function metadataDocument(tables: readonly ServedTable[], dialect: Dialec
     $Version: '4.01',
     $EntityContainer: `${NAMESPACE}.Container`,
     [NAMESPACE]: { ...types, Container: container },
+  }
+}
+
+function changeRestrictions(table: ServedTable, changes: Changes): object {
+  const fixed = table.properties.flatMap(({ name }) => (isChangeable(table, changes, name) ? [] : [name]))
+  const updatable = fixed.length < table.properties.length
+  return {
+    [`${CAPABILITIES}.InsertRestrictions`]: { Insertable: changes.insert === true },
+    [`${CAPABILITIES}.UpdateRestrictions`]: {
+      Updatable: updatable,
+      ...(updatable ? { NonUpdatableProperties: fixed } : {}),
+    },
+    [`${CAPABILITIES}.DeleteRestrictions`]: { Deletable: changes.remove === true },
+    // Each row is told with a tag that a change can be bound to.
+    '@Org.OData.Core.V1.OptimisticConcurrency': [],
   }
 }
 

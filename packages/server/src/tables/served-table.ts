@@ -1,4 +1,5 @@
 import type { ValueType } from '../language/expression.ts'
+import type { Changes } from './changes.ts'
 
 /** A column of a table as readers are told of it. */
 export interface Property {
@@ -32,6 +33,7 @@ export interface ServedTable {
   readonly properties: readonly Property[]
   /** Of a table that is kept on several servers: its parts, by their names in the engine. */
   readonly parts: readonly (readonly string[])[]
+  readonly change: Changes
 }
 
 export const propertyOf = (table: ServedTable, name: string): Property | undefined =>

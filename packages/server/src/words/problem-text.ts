@@ -15,6 +15,20 @@ export function problemText(problem: QuestionProblem): string {
       return `There is no function “${problem.name}” here.`
     case 'wrong-type':
       return `Expected ${problem.what}, but was given ${problem.given}.`
+    case 'wrong-value':
+      return `“${problem.property}” takes ${problem.what}.`
+    case 'not-json':
+      return 'What is to be saved is no JSON object, or is not said to be one.'
+    case 'fixed':
+      return `“${problem.property}” cannot be changed here.`
+    case 'breaks-rule':
+      return 'The database does not take such a row.'
+    case 'not-storable':
+      return 'The database cannot hold one of the values.'
+    case 'row-is-there':
+      return 'There is a row with this key already.'
+    case 'changed-meanwhile':
+      return 'The row was changed meanwhile.'
     case 'not-a-literal':
       return `“${problem.text}” is not a value that can be compared with here.`
     case 'not-a-pattern':
@@ -59,9 +73,15 @@ export function statusOf({ code }: QuestionProblem): number {
     case 'no-such-row':
       return 404
     case 'not-allowed':
+    case 'fixed':
       return 403
     case 'method-not-allowed':
       return 405
+    case 'row-is-there':
+    case 'breaks-rule':
+      return 409
+    case 'changed-meanwhile':
+      return 412
     case 'too-long':
       return 413
     case 'too-busy':
