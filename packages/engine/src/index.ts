@@ -90,6 +90,7 @@ export {
   type Ability,
   type PerKind,
   type Refusal,
+  type SaveAbilities,
 } from './question/abilities.ts'
 export { streamRows } from './source/stream-rows.ts'
 export type { Brand } from './table/brand.ts'

@@ -60,11 +60,50 @@ class Sightings extends ODataController {
 const compare = (a: string | number | null, b: string | number | null): number =>
   a === b ? 0 : a === null ? -1 : b === null ? 1 : a < b ? -1 : 1
 
+/** Rows that are changed, apart from those that are only read. */
+class Notes extends ODataController {
+  static rows: { id: number; text: string | null }[] = []
+
+  find(): object[] {
+    return Notes.rows
+  }
+  findOne(key: number): object | undefined {
+    return Notes.rows.find(({ id }) => id === key)
+  }
+  insert(row: { id: number; text: string }): object {
+    Notes.rows.push(row)
+    return row
+  }
+  update(key: number, delta: object): void {
+    Object.assign(Notes.rows.find(({ id }) => id === key) ?? {}, delta)
+  }
+  remove(key: number): void {
+    Notes.rows = Notes.rows.filter(({ id }) => id !== key)
+  }
+}
+class Note {}
+Edm.Key(Note.prototype, 'id')
+Edm.Int32(Note.prototype, 'id')
+Edm.String(Note.prototype, 'text')
+odata.type(Note)(Notes)
+const taking = Notes.prototype
+odata.GET()(taking, 'find')
+odata.GET()(taking, 'findOne')
+odata.key(taking, 'findOne', 0)
+odata.POST()(taking, 'insert')
+odata.body(taking, 'insert', 0)
+odata.PATCH()(taking, 'update')
+odata.key(taking, 'update', 0)
+odata.body(taking, 'update', 1)
+odata.DELETE()(taking, 'remove')
+odata.key(taking, 'remove', 0)
+
 odata.type(Sighting)(Sightings)
 odata.query(Sightings.prototype, 'find', 0)
 odata.GET()(Sightings.prototype, 'find')
 class Service extends ODataServer {}
 odata.controller(Sightings, 'sightings', Sighting)(Service)
+odata.controller(Notes, 'notes', Note)(Service)
 
 let server: Server
 beforeAll(() => {
@@ -74,9 +113,9 @@ beforeAll(() => {
 })
 afterAll(() => void server.close())
 
-async function opened(): Promise<RowSource> {
+async function opened(rows = 'sightings'): Promise<RowSource> {
   const { port } = server.address() as AddressInfo
-  const source = serviceSource({ address: `http://localhost:${port}`, rows: 'sightings' })
+  const source = serviceSource({ address: `http://localhost:${port}`, rows })
   await source.open()
   return source
 }
@@ -121,6 +160,43 @@ const condition = <T>(parts: fc.Arbitrary<T>) =>
   })
 
 describe('a service that others have written', () => {
+  it('takes changes, and tells of those that came in between', async () => {
+    Notes.rows = [
+      { id: 1, text: 'a' },
+      { id: 2, text: 'b' },
+      { id: 3, text: 'c' },
+    ]
+    const source = await opened('notes')
+    const { rows } = await source.save!(
+      {
+        format: 'vast-meadow-changes',
+        version: 1,
+        changed: [
+          { key: 1, before: { text: 'a' }, after: { text: "it's" } },
+          { key: 2, before: { text: 'z' }, after: { text: 'y' } },
+          { key: 9, before: { text: 'z' }, after: { text: 'y' } },
+        ],
+        added: [{ name: 'n1', values: { id: 4, text: 'd' } }],
+        removed: [{ key: 3 }],
+        notValid: [],
+      },
+      ['id'],
+    )
+    expect(rows).toEqual([
+      { key: 3, saved: true },
+      { key: 1, saved: { id: 1, text: "it's" } },
+      { key: 2, there: { id: 2, text: 'b' } },
+      { key: 9, there: null },
+      { name: 'n1', key: 4, saved: { id: 4, text: 'd' } },
+    ])
+    expect(Notes.rows).toEqual([
+      { id: 1, text: "it's" },
+      { id: 2, text: 'b' },
+      { id: 4, text: 'd' },
+    ])
+    source.close()
+  })
+
   it('says of itself what it can', async () => {
     const source = await opened()
     const { fields, can, total } = await source.ask('description', {})

@@ -232,7 +232,7 @@ describe.each(databaseNames)('rows of %s are changed', name => {
       fc.asyncProperty(place, fc.oneof(body, fc.json()), async (at, given) => {
         expect((await ask('PATCH', at, given)).status).toBeLessThan(500)
       }),
-      { numRuns: runs(60) },
+      runs(60),
     )
     expect((await ask('GET', 'rows(2)')).body).toMatchObject({ owner: 'you', site: null })
   })

@@ -31,6 +31,16 @@ export interface Abilities {
   readonly questions: PerKind<string>
   /** Whether rows can be changed by their key. */
   readonly commit: Ability
+  /** Of sources that save changes where the rows are, see `RowSource.save`: which of them. Left out: they save none. */
+  readonly save?: SaveAbilities
+}
+
+export interface SaveAbilities {
+  readonly update: Ability
+  readonly insert: Ability
+  readonly remove: Ability
+  /** Fields that cannot be changed in rows that are there. */
+  readonly fixed: readonly string[]
 }
 
 /** The ability for a kind. */

@@ -122,5 +122,11 @@ function capabilitiesOf(document: Json, container: Json, set: Json): Capabilitie
     functions: new Set(functions ?? USUAL_FUNCTIONS),
     apply: new Set(apply ? (list(apply.Transformations) ?? ['filter', 'groupby', 'aggregate']) : []),
     methods: new Set(list(apply?.CustomAggregationMethods) ?? []),
+    insert: said('InsertRestrictions', 'Insertable') !== false,
+    remove: said('DeleteRestrictions', 'Deletable') !== false,
+    fixed:
+      said('UpdateRestrictions', 'Updatable') === false
+        ? null
+        : new Set(list(said('UpdateRestrictions', 'NonUpdatableProperties')) ?? []),
   }
 }

@@ -53,6 +53,14 @@ export class RowKeys {
     return parts.length === 1 ? parts[0] : parts
   }
 
+  /** What names a row in its address. */
+  address(id: RowId): string {
+    const literals = this.properties.map((property, i) => literal(property, this.partsOf(id)[i]))
+    return literals.length === 1
+      ? literals[0]
+      : this.properties.map(({ path }, i) => `${path}=${literals[i]}`).join(',')
+  }
+
   /** A filter that only these rows meet. */
   filter(rows: readonly RowId[]): string {
     if (rows.length === 0) return 'false'

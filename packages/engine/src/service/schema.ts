@@ -22,6 +22,10 @@ export interface Capabilities {
   /** Transformations that `$apply` may hold; empty: it is not offered. */
   readonly apply: ReadonlySet<string>
   readonly methods: ReadonlySet<string>
+  readonly insert: boolean
+  readonly remove: boolean
+  /** Properties that may not be changed, by their paths; null: none may. */
+  readonly fixed: ReadonlySet<string> | null
 }
 
 export interface ServiceSchema {

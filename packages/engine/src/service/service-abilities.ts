@@ -67,5 +67,11 @@ export function serviceAbilities(
     summaries: { others: why, kinds: kinds(SUMMARY_METHODS, isMethod) },
     questions: { others: why, kinds: Object.fromEntries(questions.map(name => [name, true])) },
     commit: why,
+    save: {
+      update: when(can.fixed !== null),
+      insert: when(can.insert),
+      remove: when(can.remove),
+      fixed: [...(can.fixed ?? [])],
+    },
   }
 }

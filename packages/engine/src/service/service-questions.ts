@@ -15,6 +15,7 @@ import { exportOfService } from './service-export.ts'
 import { countPacked } from '../table/packed-rows.ts'
 import { CancelledError } from '../work/work.ts'
 import { ShownColumns } from './shown-columns.ts'
+import { checkOfService, savedOfService } from './service-editing.ts'
 import { facetsOfService, profileOfService } from './service-facets.ts'
 import { beforeFilter, filterOf, paramsOf, propertyNamed, rowsQuery } from './rows-query.ts'
 import { recordOf } from './service-record.ts'
@@ -39,6 +40,7 @@ export type AnswersOfService = {
 /** The questions that a service can be asked. */
 export const ANSWERED = [
   'cells',
+  'checkRows',
   'description',
   'explain',
   'exportBatch',
@@ -60,6 +62,7 @@ export const ANSWERED = [
   'rowCells',
   'rowsBetween',
   'rowsOfGroup',
+  'savedCells',
   'selectedIn',
   'summarize',
   'trace',
@@ -207,6 +210,7 @@ export function answersOf(
       }
       return null
     },
+    checkRows: (args, signal) => checkOfService(context, args, rowsOf, signal),
     findRows: async ({ keyFields, keys: wanted }, signal) => {
       const byKey = keyFields.length === 0 || keyFields.join() === schema.key.join()
       if (!byKey) return wanted.map(() => null)
@@ -307,6 +311,7 @@ export function answersOf(
       const told = await readRows(context, view, from, from + rows, [], signal)
       return { kind: 'list', rows: told.map(({ id: row }) => row) }
     },
+    savedCells: (args, signal) => savedOfService(context, args, signal),
     selectedIn: async ({ view: id, selected, paths }, signal) => {
       const view = viewOf(id)
       const groups = view.grouped?.groups

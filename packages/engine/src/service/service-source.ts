@@ -322,6 +322,11 @@ export function serviceSource(options: ServiceOptions): RowSource {
     return source ? { source, args } : null
   }
 
+  async function countAll(at: ServiceContext, signal?: AbortSignal): Promise<void> {
+    total = await service.count(at.schema.rows, {}, signal)
+    if (described) described = { ...described, total: { kind: 'exact', rows: total } }
+  }
+
   async function passingCount(at: ServiceContext, query: RowsQuery, signal?: AbortSignal): Promise<number> {
     const params = paramsOf(query)
     if (params.$filter === undefined && params.$search === undefined) return total
@@ -411,11 +416,18 @@ export function serviceSource(options: ServiceOptions): RowSource {
     },
     commit: () =>
       Promise.reject(new RangeError(refusalText({ code: 'service-cannot', service: service.name }))),
+    async save(changes, keyFields, { signal } = {}) {
+      const at = sure(context)
+      const { saveToService } = await import('./service-changes.ts')
+      const answer = await saveToService(at, changes, keyFields, signal)
+      near?.forget()
+      if (changes.added.length > 0 || changes.removed.length > 0) await countAll(at, signal)
+      return answer
+    },
     async refresh({ signal } = {}) {
       const at = sure(context)
       near?.forget()
-      total = await service.count(at.schema.rows, {}, signal)
-      if (described) described = { ...described, total: { kind: 'exact', rows: total } }
+      await countAll(at, signal)
       listeners.tell({ problem: null })
     },
     onChange: listener => listeners.add(listener),

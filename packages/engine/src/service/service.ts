@@ -26,6 +26,26 @@ export interface Answer {
   readonly ms: number
 }
 
+/** A change of a row, as it is sent. */
+export interface Change {
+  readonly method: 'GET' | 'PATCH' | 'POST' | 'DELETE'
+  readonly path: string
+  readonly body?: string
+  readonly headers?: Readonly<Record<string, string>>
+}
+
+/** What a service answers to it. */
+export interface Sent {
+  readonly status: number
+  /** Tells the row from what it was before; null: the service has no such thing. */
+  readonly tag: string | null
+  readonly record: Readonly<Record<string, unknown>> | null
+  /** Names of properties that a refusal speaks of, with what it says of each. */
+  readonly fields: Readonly<Record<string, string>>
+  /** What a refusal comes to. */
+  readonly problem: SourceProblem
+}
+
 /** How long an answer is waited for. */
 class Silence {
   isOver = false
@@ -146,6 +166,35 @@ export class Service {
     }
   }
 
+  /**
+   * Has something changed. It is not put again by itself: whoever asks must first look what came of it. Answers also with
+   * what the service refuses; rejects where the line fails, or where one must sign in.
+   */
+  async send(change: Change, signal?: AbortSignal): Promise<Sent> {
+    const { method, path, body, headers } = change
+    const request = new Request(new URL(path, this.root).href, {
+      method,
+      headers: {
+        ...this.headers,
+        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+        ...headers,
+      },
+      ...(body === undefined ? {} : { body }),
+    })
+    const { response, text } = await this.exchange(request, path, signal)
+    const { status } = response
+    const problem: SourceProblem = {
+      code: 'service-refused',
+      service: this.name,
+      status,
+      reason: reasonIn(text),
+    }
+    // Who may not change a row has signed in all the same.
+    if (mayPass(problem) && status !== 403) throw new SourceError(problem)
+    this.tellLine(null)
+    return { status, tag: response.headers.get('etag'), ...bodyIn(text), problem }
+  }
+
   /** Whether the service answers just now. */
   async isThere(rows: string, signal: AbortSignal): Promise<boolean> {
     try {
@@ -165,29 +214,8 @@ export class Service {
   }
 
   private async askOnce(path: string, params: Params, signal?: AbortSignal): Promise<Answer> {
-    const started = performance.now()
-    const silence = new Silence(this.options.patience ?? PATIENCE_S, signal)
-    const request = this.requestFor(path, params, silence.signal)
-    let response: Response
-    let text: string
-    try {
-      response = await (this.options.fetch ?? fetch)(request)
-      text = await response.text()
-    } catch (error) {
-      if (signal?.aborted) throw new CancelledError()
-      const reason = silence.isOver ? silence.reason : errorOf(error).message
-      throw new SourceError({ code: 'service-not-reached', service: this.name, reason })
-    } finally {
-      silence.end()
-    }
-    const ms = performance.now() - started
-    this.options.onAsked?.({
-      path: decodeURIComponent(`${path}${this.queryOf(params)}`.replaceAll('+', ' ')),
-      ms,
-      databaseMs: databaseTime(response.headers.get('server-timing')),
-      bytes: text.length,
-      status: response.status,
-    })
+    const asked = decodeURIComponent(`${path}${this.queryOf(params)}`.replaceAll('+', ' '))
+    const { response, text, ms } = await this.exchange(this.requestFor(path, params), asked, signal)
     const preparing = response.status === 202 ? preparingIn(text) : null
     if (preparing) throw new PreparingError(preparing)
     if (!response.ok)
@@ -200,22 +228,54 @@ export class Service {
     return { text, type: response.headers.get('content-type') ?? '', ms }
   }
 
-  private requestFor(path: string, params: Params, signal?: AbortSignal): Request {
-    const query = this.queryOf(params)
-    const headers = {
+  /** Sends a request and waits for the whole answer. `asked`: what meters are told of it. */
+  private async exchange(
+    given: Request,
+    asked: string,
+    signal?: AbortSignal,
+  ): Promise<{ readonly response: Response; readonly text: string; readonly ms: number }> {
+    const started = performance.now()
+    const silence = new Silence(this.options.patience ?? PATIENCE_S, signal)
+    try {
+      const response = await (this.options.fetch ?? fetch)(new Request(given, { signal: silence.signal }))
+      const text = await response.text()
+      const ms = performance.now() - started
+      this.options.onAsked?.({
+        path: asked,
+        ms,
+        databaseMs: databaseTime(response.headers.get('server-timing')),
+        bytes: text.length,
+        status: response.status,
+      })
+      return { response, text, ms }
+    } catch (error) {
+      if (signal?.aborted) throw new CancelledError()
+      const reason = silence.isOver ? silence.reason : errorOf(error).message
+      throw new SourceError({ code: 'service-not-reached', service: this.name, reason })
+    } finally {
+      silence.end()
+    }
+  }
+
+  private get headers(): Record<string, string> {
+    return {
       // Metadata come as XML where a service knows no other way.
       accept:
         'application/json;odata.metadata=minimal;IEEE754Compatible=true, application/xml;q=0.1, */*;q=0.01',
       'odata-maxversion': '4.01',
       ...this.options.headers,
     }
+  }
+
+  private requestFor(path: string, params: Params): Request {
+    const query = this.queryOf(params)
+    const { headers } = this
     const address = new URL(path, this.root).href
-    if (!this.isLong(path, params)) return new Request(address + query, { headers, signal })
+    if (!this.isLong(path, params)) return new Request(address + query, { headers })
     return new Request(`${address}/$query`, {
       method: 'POST',
       body: query.slice(1),
       headers: { ...headers, 'content-type': 'text/plain' },
-      signal,
     })
   }
 
@@ -251,6 +311,25 @@ function reasonIn(text: string): string {
     // It says nothing that can be shown.
   }
   return ''
+}
+
+function bodyIn(text: string): Pick<Sent, 'record' | 'fields'> {
+  let body: unknown
+  try {
+    body = JSON.parse(text)
+  } catch {
+    return { record: null, fields: {} }
+  }
+  if (!isRecord(body)) return { record: null, fields: {} }
+  if (!isRecord(body.error)) return { record: body, fields: {} }
+  const { error } = body
+  const details: unknown[] = Array.isArray(error.details) ? error.details : []
+  const said = [error, ...details]
+    .filter(isRecord)
+    .flatMap(({ target, message }) =>
+      typeof target === 'string' && target !== '' ? [[target, asText(message)] as const] : [],
+    )
+  return { record: null, fields: Object.fromEntries(said) }
 }
 
 function preparingIn(text: string): Progress | null {

@@ -2,6 +2,7 @@ import type { SourceProblem } from '../read/source-problem.ts'
 import { problemText } from '../words/source-problem-text.ts'
 import type { ComputedProblem } from '../expression/expressions.ts'
 import type { ChangeSet, Committed } from '../edit/change-set.ts'
+import type { ChangeList, SaveAnswer } from '../pending/change-list.ts'
 import type { Field, Value } from '../table/column.ts'
 import type { RowId } from '../table/row-id.ts'
 import type { FlowReport } from '../flow/request.ts'
@@ -105,6 +106,11 @@ export interface RowSource {
   stream(request: StreamRequest, options?: CallOptions): AsyncIterable<readonly RowRecord[]>
   /** Changes rows by their key, all at once. Takes effect in views that are asked for after it. */
   commit(changes: ChangeSet, keyFields: readonly string[]): Promise<Committed>
+  /**
+   * Saves what was changed where the rows are, row by row, and says what came of each; views that are asked for after it
+   * have it. Rejects where nothing could be saved. Left out where rows are only here.
+   */
+  save?(changes: ChangeList, keyFields: readonly string[], options?: CallOptions): Promise<SaveAnswer>
   /** Looks anew at rows that others may have changed, and forgets what was read of them. Left out where nobody else can. */
   refresh?(options?: CallOptions): Promise<void>
   /** Calls the listener when rows have changed by themselves, or further ones cannot be had. */

@@ -60,6 +60,7 @@ export const editingTexts = {
     column: 'This column cannot be changed.',
     row: 'This cell cannot be changed in this row.',
     key: 'The key names the row, so it stays.',
+    service: 'The service that holds the rows does not let this be changed.',
     removed: 'This row is to be deleted.',
     saving: 'This row is being saved.',
     group: 'Only cells of rows can be changed.',

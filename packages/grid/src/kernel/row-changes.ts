@@ -1,5 +1,5 @@
 import { CancelledError, diffRows, runSliced, sameRows, SourceError } from '@vast-meadow/engine/client'
-import type { ChangeSet, Committed, RowObject, RowSource } from '@vast-meadow/engine'
+import type { ChangeSet, Committed, RowId, RowObject, RowSource } from '@vast-meadow/engine'
 import { rowList, type RowsGiven } from './options.ts'
 import { plainCopy } from './plain-json.ts'
 import type { GridModel } from './grid-model.ts'
@@ -114,6 +114,12 @@ export class RowChanges {
     if (byReader) await this.show(true)
     else await this.came(committed.updated + committed.inserted + committed.removed)
     return committed
+  }
+
+  /** Rows were saved where they are, some of which are there no more: what is shown is asked for again. */
+  async saved(gone: readonly RowId[]): Promise<void> {
+    if (gone.length > 0) this.features.all(feature => feature.gone?.(gone))
+    await this.show(true)
   }
 
   /** So many rows changed by themselves: they are shown, or wait. */

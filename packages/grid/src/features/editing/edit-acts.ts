@@ -7,7 +7,15 @@ import {
   type Step,
 } from '@vast-meadow/engine/editing'
 import { asLine, editableKey } from '@vast-meadow/engine/client'
-import type { ColumnDefinition, Field, Format, KeyValue, RowId, Value } from '@vast-meadow/engine'
+import type {
+  ColumnDefinition,
+  Field,
+  Format,
+  KeyValue,
+  RowId,
+  SaveAbilities,
+  Value,
+} from '@vast-meadow/engine'
 import { isOwnColumn } from '../../band/geometry.ts'
 import type { EditingTexts } from '../../kernel/editing-texts.ts'
 import type { CellBox, Place } from '../../kernel/feature.ts'
@@ -86,6 +94,18 @@ export class EditActs {
     return this.kernel.model.keyFields.includes(column)
   }
 
+  /** What the source saves by itself; null: the page saves, or changes stay here. */
+  get saves(): SaveAbilities | null {
+    const { options, model } = this.kernel
+    return options.parts?.save ? null : (model.description?.can.save ?? null)
+  }
+
+  /** Whether what saves rows takes another value of a column in rows that are there. */
+  private isTaken(column: string): boolean {
+    const { saves } = this
+    return saves === null || (saves.update === true && !saves.fixed.includes(column))
+  }
+
   /** Why a cell on a line cannot be changed; null: it can. */
   hindrance({ line, column }: Place): Hindrance | null {
     const { lines } = this.kernel
@@ -93,6 +113,7 @@ export class EditActs {
     if (shown?.kind !== 'row' && shown?.kind !== 'new') return 'group'
     if (!this.canEditColumn(column)) return 'column'
     if (shown.kind === 'row' && this.isKey(column)) return 'key'
+    if (shown.kind === 'row' && !this.isTaken(column)) return 'service'
     const row = this.pending.rowOf(shown.row)
     if (row?.removed) return 'removed'
     if (row?.state === 'saving') return 'saving'
@@ -114,7 +135,8 @@ export class EditActs {
         : undefined
     const rowAt = new Map(there.map((id, nth) => [id, nth]))
     return (id, column) => {
-      if (!this.canEditColumn(column) || (this.isKey(column) && !isNewRow(id))) return false
+      if (!this.canEditColumn(column)) return false
+      if (!isNewRow(id) && (this.isKey(column) || !this.isTaken(column))) return false
       const row = this.pending.rowOf(id)
       if (row && (row.removed || row.state === 'saving')) return false
       const at = columns.indexOf(editableKey(column))

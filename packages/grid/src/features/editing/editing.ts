@@ -237,7 +237,7 @@ export function editing(kernel: Kernel): Feature {
       add(texts.sameInSelected(kernel.format(count)), () =>
         made.blocks.fillSelected(column, made.pending.cellOf(row, column)?.now.value ?? value),
       )
-    if (made.acts.canEditColumn(column) && !made.acts.isKey(column))
+    if (made.acts.canEditColumn(column) && !made.acts.isKey(column) && model.canTell('cellsHolding'))
       add(texts.replaceIn(model.titleOf(column)), () => made.askToReplace(column, value))
     if (made.pending.cellOf(row, column) && pending)
       add(texts.takeBackCell, () => made.takeBack(pending.name, column))
@@ -253,8 +253,13 @@ export function editing(kernel: Kernel): Feature {
     return entries
   }
 
+  function offerNewRow(): void {
+    newRow.hidden = !isEditable() || !(work?.rows.mayAdd ?? model.definition?.editing.newRows !== undefined)
+  }
+
   function headingMenu(column: string): MenuEntry[] {
-    if (!work?.acts.canEditColumn(column) || work.acts.isKey(column)) return []
+    if (!work?.acts.canEditColumn(column) || work.acts.isKey(column) || !model.canTell('cellsHolding'))
+      return []
     const made = work
     return [{ text: made.texts.replaceIn(model.titleOf(column)), act: () => made.askToReplace(column, null) }]
   }
@@ -265,9 +270,13 @@ export function editing(kernel: Kernel): Feature {
     defined() {
       const editable = isEditable()
       if (editable) void load().catch(kernel.failed)
-      newRow.hidden = !editable || model.definition?.editing.newRows === undefined
+      offerNewRow()
     },
-    viewed: () => void work?.followRows().catch(kernel.failed),
+    viewed() {
+      // Only now is it known what the source takes.
+      offerNewRow()
+      void work?.followRows().catch(kernel.failed)
+    },
     drawn: () => work?.typing.drawn(),
     key,
     doubleClick: at => work !== null && work.acts.canEditColumn(at.column) && work.typing.begin(at),

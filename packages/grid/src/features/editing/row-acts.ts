@@ -19,17 +19,15 @@ export class RowActs {
   }
 
   get mayAdd(): boolean {
-    return (
-      this.acts.kernel.model.definition?.editing.newRows !== undefined &&
-      this.acts.kernel.model.keyFields.length > 0
-    )
+    const { model } = this.acts.kernel
+    const isTaken = (this.acts.saves?.insert ?? true) === true
+    return model.definition?.editing.newRows !== undefined && model.keyFields.length > 0 && isTaken
   }
 
   get mayRemove(): boolean {
-    return (
-      (this.acts.kernel.model.definition?.editing.remove ?? false) &&
-      this.acts.kernel.model.keyFields.length > 0
-    )
+    const { model } = this.acts.kernel
+    const isTaken = (this.acts.saves?.remove ?? true) === true
+    return (model.definition?.editing.remove ?? false) && model.keyFields.length > 0 && isTaken
   }
 
   /** What a new row begins with. */

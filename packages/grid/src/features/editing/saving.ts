@@ -6,7 +6,7 @@ import {
   type TypedRow,
 } from '@vast-meadow/engine/editing'
 import { errorOf } from '@vast-meadow/engine/client'
-import type { ChangeSet, KeyValue, Value } from '@vast-meadow/engine'
+import type { ChangeList, ChangeSet, KeyValue, Value } from '@vast-meadow/engine'
 import type { Kernel } from '../../kernel/kernel.ts'
 import type { EditingTexts } from '../../kernel/editing-texts.ts'
 import { keyRow, type EngineOverlay } from './engine-overlay.ts'
@@ -30,14 +30,14 @@ export async function saveRows(
   texts: EditingTexts,
 ): Promise<Saved> {
   const { typed } = pending
-  const { model, options, emitter } = kernel
+  const { model, emitter } = kernel
   const fieldOf = model.fieldOf.bind(model)
   const list = typed.toSave(rows, fieldOf)
   const names = rows.map(({ name }) => name)
   typed.saving(names)
   let answers: readonly RowAnswer[]
   try {
-    answers = answersOf(await options.parts?.save?.(list), texts)
+    answers = answersOf(await save(kernel, list), texts)
   } catch (error) {
     const reason = errorOf(error).message
     typed.notSaved(names, reason)
@@ -46,7 +46,7 @@ export async function saveRows(
   const done = settle(kernel, pending, rows, answers, texts)
   if (done.saved.length > 0) {
     try {
-      await kernel.changes.commit(done.changes, true)
+      await show(kernel, pending, done)
     } catch (error) {
       const reason = errorOf(error).message
       typed.notSaved(names, reason)
@@ -64,6 +64,24 @@ export async function saveRows(
     conflicts: done.conflicts,
   })
   return { saved: done.saved.length, refused: done.refused, conflicts: done.conflicts, failed: null }
+}
+
+/** The page saves where it says how, else the source where it can; else changes are the grid's own. */
+async function save({ options, model }: Kernel, list: ChangeList): Promise<unknown> {
+  if (options.parts?.save) return await options.parts.save(list)
+  return await model.source?.save?.(list, model.keyFields)
+}
+
+/** What was saved is shown: written into the rows that are here, or asked for anew where they are elsewhere. */
+async function show({ changes, options, model }: Kernel, pending: PendingRows, done: Settled): Promise<void> {
+  const { source } = model
+  if (model.description?.can.commit === true || !(source?.save ?? source?.refresh)) {
+    await changes.commit(done.changes, true)
+    return
+  }
+  // What the page has saved the source knows nothing of.
+  if (options.parts?.save) await source.refresh?.()
+  await changes.saved(done.saved.flatMap(({ name, removed }) => (removed ? (pending.idOf(name) ?? []) : [])))
 }
 
 function answersOf(answer: unknown, texts: EditingTexts): readonly RowAnswer[] {
