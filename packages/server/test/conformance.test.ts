@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import type { GroupPath } from '../../engine/src/flow/line.ts'
+import { asLine, type GroupPath } from '../../engine/src/flow/line.ts'
 import type { Facets } from '../../engine/src/question/facets.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../../engine/src/question/index.ts'
 import type { ExportedRows } from '../../engine/src/question/lines-to-export.ts'
@@ -234,6 +234,14 @@ describe.each(Object.keys(ENGINES).filter(name => hasPostgres || name.startsWith
               paths,
             }))
             expect(counts).toEqual(ownCounts)
+            for (const after of [-1, pick % (lineCount + 1)]) {
+              const [next, ownNext] = await both('nextSelected', ({ id }) => ({
+                view: id,
+                selected: selected.packed(),
+                after: asLine(after),
+              }))
+              expect(next).toEqual(ownNext)
+            }
           }
           const picked = new RowSet()
           for (let at = pick % 3; at < rows.length; at += 3) picked.add(asRowId(at))

@@ -23,6 +23,21 @@ const seedGrid = seedDefinition as DefinitionInput
 const survey = surveyRecipe as RecipeInput
 const surveyGrid = surveyDefinition as DefinitionInput
 
+/** The same columns over rows of a server, some of which can be changed there. */
+const EDITS: Readonly<Record<string, DefinitionInput['columns'][number]['edit']>> = {
+  sighting: { whole: true, least: 0, required: true },
+  state: { choices: ['confirmed', 'doubtful', 'seen', 'withdrawn'], onlyChoices: true },
+  cover: { least: 0, most: 100 },
+  verified: {},
+  remark: { longest: 200 },
+}
+const sightingsGrid: DefinitionInput = {
+  ...surveyGrid,
+  title: words.demos.sightingsOnTheServer,
+  editing: { newRows: 'head', remove: true },
+  columns: surveyGrid.columns.map(column => ({ ...column, edit: EDITS[column.key] })),
+}
+
 export const demos: readonly Demo[] = [
   {
     name: 'survey',
@@ -48,7 +63,7 @@ export const demos: readonly Demo[] = [
     open: () =>
       Promise.resolve({
         origin: { kind: 'service', address: '/api/service', rows: 'sightings' },
-        definition: { ...surveyGrid, title: words.demos.sightingsOnTheServer },
+        definition: sightingsGrid,
         file: null,
       }),
   },

@@ -6,7 +6,11 @@ const named = (name: string): string => (/^[A-Za-z_$][\w$]*$/.test(name) ? name 
 const quoted = (name: string): string => `'${name.replaceAll('\\', '\\\\').replaceAll("'", "\\'")}'`
 
 /** What the definition names and JSON cannot hold, each with a line that says that it was called; empty: it names nothing. */
-export function partsCode({ definition }: HandedGrid, language: Language, withDetails = true): string {
+export function partsCode(
+  { definition, origin }: HandedGrid,
+  language: Language,
+  withDetails = true,
+): string {
   const actions = definition.columns.flatMap(({ cell }) => (cell.kind === 'actions' ? cell.actions : []))
   const painter = withDetails ? definition.detail?.painter : undefined
   const edits = definition.columns.flatMap(({ edit }) => edit ?? [])
@@ -16,7 +20,8 @@ export function partsCode({ definition }: HandedGrid, language: Language, withDe
   )
   const changes = edits.length > 0 || definition.editing.remove
   const groups = [
-    changes ? SAVE : '',
+    // A service saves by itself.
+    changes && origin.kind !== 'service' ? SAVE : '',
     listed(
       'checks',
       checks,

@@ -121,6 +121,13 @@ export const words = {
     notRight: 'This row is not right.',
     trySaving: 'Saving, tried',
     standIn: 'In your page, parts.save saves. Here a stand-in answers, and keeps nothing.',
+    serviceTakes: (what: readonly string[]): string =>
+      `The service that holds the rows saves by itself: ${what.join(', ')}. What is saved here is saved there.`,
+    serviceTakesNothing:
+      'The service that holds the rows lets nothing be changed. Where your page saves by parts.save, offer it all the same.',
+    takesCells: 'changed cells',
+    takesNew: 'new rows',
+    takesDeletions: 'deletions',
     service: 'The service',
     answersAfter: 'It answers',
     after: (ms: number): string => (ms === 0 ? 'at once' : `after ${ms / 1000} s`),

@@ -1,4 +1,4 @@
-import { mkdir, rename, rm } from 'node:fs/promises'
+import { access, mkdir, rename, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { DuckDBInstance } from '@duckdb/node-api'
 import type { RecipeInput } from '@vast-meadow/engine'
@@ -56,13 +56,13 @@ export function sightingsHandler({ rows, folder, cluster }: SightingsSettings, p
         })
       : await ownEngine()
     making = null
-    return serveTables({ engine, path, tables: [{ name: TABLE, key: [KEY] }] })
+    return serveTables({ engine, path, tables: [{ name: TABLE, key: [KEY], change: CHANGES }] })
   }
 
   async function ownEngine(): Promise<SqlEngine> {
     const file = join(folder, `sightings-${rows}.duckdb`)
     await mkdir(folder, { recursive: true })
-    const instance = await madeBefore(file).catch(() => makeRows(file))
+    const instance = (await madeBefore(file)) ?? (await makeRows(file))
     return duckdbEngine({ instance, locale: LOCALE })
   }
 
@@ -85,8 +85,9 @@ export function sightingsHandler({ rows, folder, cluster }: SightingsSettings, p
     await connection.run('checkpoint')
     connection.closeSync()
     instance.closeSync()
+    await rm(`${file}.wal`, { force: true })
     await rename(draft, file)
-    return await madeBefore(file)
+    return await DuckDBInstance.create(file)
   }
 
   return async request => {
@@ -94,17 +95,44 @@ export function sightingsHandler({ rows, folder, cluster }: SightingsSettings, p
       handler = open()
       handler.catch(() => (handler = null))
     }
-    await Promise.race([handler, begun])
+    await Promise.race([handler.catch(() => {}), begun])
     if (making) return await serveTables({ engine: NONE, path, tables: [], preparing: () => making })(request)
-    return await (
-      await handler
-    )(request)
+    try {
+      const ready = await handler
+      return await ready(request)
+    } catch (error) {
+      if (error instanceof HeldElsewhere) return heldAnswer()
+      throw error
+    }
   }
 }
 
-async function madeBefore(file: string): Promise<DuckDBInstance> {
-  return await DuckDBInstance.create(file, { access_mode: 'READ_ONLY' })
+/** Who tries the grid changes rows, too. */
+const CHANGES = { update: true, insert: true, remove: true } as const
+
+/** Another program has the file open, which it shares with nobody. */
+class HeldElsewhere extends Error {}
+
+/** The rows as they were made and changed before; null: there are none that can be read. */
+async function madeBefore(file: string): Promise<DuckDBInstance | null> {
+  const isThere = await access(file).then(
+    () => true,
+    () => false,
+  )
+  if (!isThere) return null
+  try {
+    return await DuckDBInstance.create(file)
+  } catch (error) {
+    if (error instanceof Error && /\block\b/i.test(error.message)) throw new HeldElsewhere()
+    return null
+  }
 }
+
+const heldAnswer = (): Response =>
+  Response.json(
+    { error: { code: 'engine-gone', message: 'Another program has the database of the sightings open.' } },
+    { status: 503 },
+  )
 
 /** Stands for the database as long as there is none. */
 const NONE = {} as Parameters<typeof serveTables>[0]['engine']

@@ -11,6 +11,8 @@ export interface Count {
 export interface SourceDescription {
   readonly fields: readonly Field[]
   readonly total: Count
+  /** Fields that name a row, where the source knows by itself. */
+  readonly key?: readonly string[]
   readonly can: Abilities
   /** Where the work is done, in plain words: `this page`, `a worker`, `a worker, shared memory`. */
   readonly where: string

@@ -9,12 +9,10 @@ import type { Value } from '../table/column.ts'
 import { RowKeys } from './row-keys.ts'
 import { propertyNamed } from './rows-query.ts'
 import type { Property } from './schema.ts'
+import { MOST_NAMED } from './service-places.ts'
 import type { ServiceContext } from './service-view.ts'
 import { tableOfRecords } from './table-of-records.ts'
 import { literal, valueIn, type Json } from './values.ts'
-
-/** Rows that are named one by one in a question at most. */
-const MOST_NAMED = 500
 
 type RowsOf = (rows: readonly RowId[], signal?: AbortSignal) => Promise<readonly (Json | null)[]>
 

@@ -1,4 +1,4 @@
-import { asLine, NO_LINE, type LineIndex } from '../flow/line.ts'
+import { asLine, NO_LINE } from '../flow/line.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
 import type { ViewId } from '../question/question.ts'
@@ -19,14 +19,13 @@ import { checkOfService, savedOfService } from './service-editing.ts'
 import { facetsOfService, profileOfService } from './service-facets.ts'
 import { beforeFilter, filterOf, paramsOf, propertyNamed, rowsQuery } from './rows-query.ts'
 import { recordOf } from './service-record.ts'
+import { MOST_NAMED, ServicePlaces } from './service-places.ts'
 import { summarizeService } from './service-summaries.ts'
 import { traceOfService } from './service-trace.ts'
 import { groupFilter, readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
 import type { Json } from './values.ts'
 import { valueIn } from './values.ts'
 
-/** Rows that are named one by one in a question at most: more would make it longer than services read. */
-const MOST_NAMED = 500
 /** Rows of a range that are listed. */
 const MOST_LISTED = 10_000
 /** Blocks of lines that are looked through for the next mark. */
@@ -58,6 +57,7 @@ export const ANSWERED = [
   'nextSelected',
   'passingAmong',
   'profile',
+  'proposeKeys',
   'records',
   'rowCells',
   'rowsBetween',
@@ -75,6 +75,7 @@ export function answersOf(
   groupsFor: (request: ViewRequest, signal?: AbortSignal) => Promise<ServiceView['grouped']>,
 ): Required<Pick<AnswersOfService, (typeof ANSWERED)[number]>> {
   const { service, schema, keys } = context
+  const places = new ServicePlaces(context)
   const query = (request: ViewRequest) => rowsQuery(request, schema, keys)
 
   /** Rows by their ids, in the order asked; null for those that are gone. */
@@ -90,24 +91,6 @@ export function answersOf(
 
   const count = async (view: ServiceView, and: readonly string[], signal?: AbortSignal): Promise<number> =>
     await service.count(schema.rows, paramsOf(view.query, and), signal)
-
-  /** Where a row that passes stands among the rows of a view, and in which group; null: it does not pass. */
-  const placeOf = async (view: ServiceView, row: RowId, signal?: AbortSignal): Promise<LineIndex> => {
-    const params = paramsOf(view.query, [keys.filter([row])])
-    const [record] = await service.all(schema.rows, params, signal)
-    if (!record) return NO_LINE
-    const before = beforeFilter(
-      view.query.order,
-      view.query.order.map(({ property }) => valueIn(record, property)),
-    )
-    if (!view.grouped) return asLine(await count(view, [before], signal))
-    const { groups, levels } = view.grouped
-    const path = levels.map(level => level.keyIn(record))
-    const group = groups.find(path)
-    if (group < 0) return NO_LINE
-    const nth = await count(view, [groupFilter(levels, path), before], signal)
-    return asLine(groups.nested.lineOfRow(groups.startOf(levels.length - 1, group) + nth))
-  }
 
   const named = ({ chunks, names }: PackedRows): RowId[] => [...rowsIn({ kind: 'set', chunks, names })]
 
@@ -253,7 +236,7 @@ export function answersOf(
     },
     linesOf: async ({ view: id, rows, ownOnly = false }, signal) => {
       const view = viewOf(id)
-      const lines = await Promise.all(rows.map(row => placeOf(view, row, signal)))
+      const lines = await places.linesOf(view, rows, signal)
       const groups = view.grouped?.groups
       return lines.map(line =>
         ownOnly && groups && line >= 0 && groups.at(line).kind !== 'row' ? NO_LINE : line,
@@ -261,12 +244,7 @@ export function answersOf(
     },
     nextSelected: async ({ view: id, selected, after }, signal) => {
       const view = viewOf(id)
-      const rows = await passingOf(view, named(selected).slice(0, MOST_NAMED), signal)
-      const places = await Promise.all(
-        rows.map(async row => ({ row, line: await placeOf(view, row, signal) })),
-      )
-      const there = places.filter(({ line }) => line >= 0).sort((a, b) => a.line - b.line)
-      return there.find(({ line }) => line > after) ?? there.at(0) ?? null
+      return await places.nextOf(view, named(selected), after, signal)
     },
     passingAmong: async ({ view: id, selected }, signal) => {
       const passing = new RowSet()
@@ -275,6 +253,8 @@ export function answersOf(
     },
     profile: ({ column, limit, binding }, signal) =>
       profileOfService(context, column, limit, binding, signal),
+    proposeKeys: () =>
+      Promise.resolve([{ fields: schema.key, unique: true, missing: 0, doubled: 0, examples: [] }]),
     records: async ({ rows }, signal) =>
       (await rowsOf(rows, signal)).flatMap(record => (record ? [recordOf(schema, record)] : [])),
     rowCells: async ({ rows, columns, binding }, signal) => {
@@ -343,7 +323,7 @@ export function answersOf(
       const view = viewOf(id)
       const [record] = await rowsOf([row], signal)
       if (!record) throw new CancelledError()
-      return await traceOfService(context, view, request, row, record, await placeOf(view, row, signal))
+      return await traceOfService(context, view, request, row, record, await places.lineOf(view, row, signal))
     },
   }
 

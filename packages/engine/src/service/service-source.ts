@@ -184,6 +184,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     described = {
       fields: schema.properties.map(({ field }) => field),
       total: { kind: 'exact', rows: total },
+      key: schema.key,
       can: serviceAbilities(schema.can, service.name, ANSWERED),
       where: `the service at ${service.name}`,
       bytes: 0,

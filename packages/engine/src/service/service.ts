@@ -3,6 +3,7 @@ import { SourceError, type Progress } from '../source/row-source.ts'
 import { errorOf, isRecord } from '../work/checked.ts'
 import { CancelledError } from '../work/work.ts'
 import type { ServiceOptions } from './service-options.ts'
+import { Turns } from './turns.ts'
 import { asText } from './values.ts'
 
 /** An address longer than this is sent as the body of a question: servers and what stands between them cut it. */
@@ -10,6 +11,8 @@ const MOST_ADDRESS = 6000
 /** Pauses before a question that could not be put is put again. */
 const PAUSES_MS = [300, 1200, 4000]
 const PATIENCE_S = 60
+/** Questions on their way: services turn away who asks too many at once. */
+const MOST_AT_ONCE = 8
 /** Links to further records that are followed. */
 const MOST_PAGES = 10_000
 /** Answers after which asking again may help. */
@@ -23,6 +26,12 @@ export type Params = Readonly<Record<string, string | undefined>>
 export interface Answer {
   readonly text: string
   readonly type: string
+  readonly ms: number
+}
+
+interface Exchanged {
+  readonly response: Response
+  readonly text: string
   readonly ms: number
 }
 
@@ -91,6 +100,7 @@ export class Service {
   private readonly options: ServiceOptions
   private readonly onLine: (problem: SourceProblem | null) => void
   private readonly root: URL
+  private readonly turns = new Turns(MOST_AT_ONCE)
   /** Whether the line fails, as far as was told. */
   private failing = false
 
@@ -228,12 +238,12 @@ export class Service {
     return { text, type: response.headers.get('content-type') ?? '', ms }
   }
 
-  /** Sends a request and waits for the whole answer. `asked`: what meters are told of it. */
-  private async exchange(
-    given: Request,
-    asked: string,
-    signal?: AbortSignal,
-  ): Promise<{ readonly response: Response; readonly text: string; readonly ms: number }> {
+  /** Sends a request, when it is its turn, and waits for the whole answer. `asked`: what meters are told of it. */
+  private exchange(given: Request, asked: string, signal?: AbortSignal): Promise<Exchanged> {
+    return this.turns.take(() => this.exchangeNow(given, asked, signal), signal)
+  }
+
+  private async exchangeNow(given: Request, asked: string, signal?: AbortSignal): Promise<Exchanged> {
     const started = performance.now()
     const silence = new Silence(this.options.patience ?? PATIENCE_S, signal)
     try {

@@ -227,14 +227,16 @@ export class GridModel {
   }
 
   /** The definition for rows as they are described: the one given, else one made from them. */
-  definitionFor({ fields, samples }: SourceDescription): Definition {
+  definitionFor({ fields, samples, key: known = [] }: SourceDescription): Definition {
     if (this.given) return this.given
     // An empty list tells of no fields: what was there before is there again with the next rows.
     if (fields.length === 0 && this.definition) return this.definition
     const { title = '', key = [], locale, density } = this.definition ?? {}
     const made = defineFrom(title, fields, samples, this.characterPx)
     const there = new Set(fields.map(field => field.key))
-    return { ...made, key: key.filter(name => there.has(name)), locale, density: density ?? made.density }
+    const kept = key.filter(name => there.has(name))
+    const named = kept.length > 0 ? kept : [...known]
+    return { ...made, key: named, locale, density: density ?? made.density }
   }
 
   /** The columns whose field the rows do not have; none while no field is known. */

@@ -99,10 +99,11 @@ export async function linesOfPlace(
   const held = top ? [{ ...top, from: 0 }, ...(top.below ?? [])] : []
   const linesOf = async (rows: readonly RowId[]): Promise<LineIndex[]> =>
     rows.length === 0 ? [] : await source.ask('linesOf', { view, rows })
-  const [heldLines, [focusedLine = NO_LINE, ...others]] = await Promise.all([
+  const [heldLines, [focusedLine = NO_LINE]] = await Promise.all([
     linesOf(held.map(({ row }) => row)),
-    linesOf(focused === null ? [] : [focused, ...following]),
+    linesOf(focused === null ? [] : [focused]),
   ])
+  const others = focused !== null && focusedLine < 0 ? await linesOf(following) : []
   return {
     top: steadiest(held, heldLines),
     focused: focusedLine >= 0 ? focusedLine : (others.find(line => line >= 0) ?? NO_LINE),

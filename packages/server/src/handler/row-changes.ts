@@ -74,6 +74,9 @@ export class RowChanges {
         if (taken.length > 0) throw new QuestionError({ code: 'row-is-there' })
       }
       const [made] = await run(insertStatement(table, row, dialect))
+      const unnamed = table.key.find((_, nth) => made[nth] === null)
+      if (unnamed !== undefined)
+        throw new QuestionError({ code: 'wrong-value', property: unnamed, what: 'a value' })
       const key = table.key.map((name, nth) => literalFor(table, name, made[nth]))
       return await this.stillSeen(run, { ...open, key })
     }, signal)

@@ -1,4 +1,4 @@
-import type { SqlEngine } from '../engine/engine.ts'
+import type { Described, SqlEngine } from '../engine/engine.ts'
 import { parseKey } from '../language/parse-key.ts'
 import { QuestionError } from '../language/problem.ts'
 import { readQuery, type Query } from '../language/query.ts'
@@ -87,7 +87,7 @@ export function serveTables({
         source,
         key,
         change,
-        ...(await engine.describe(source)),
+        ...withNamed(await engine.describe(source), key),
       })),
     )
     // What failed once is tried again.
@@ -192,6 +192,14 @@ function routeOf({ pathname }: URL, path: string): string[] {
     throw new QuestionError({ code: 'no-such-table', name: '' })
   }
 }
+
+/** What names rows is never missing, whether or not the database sees to that. */
+const withNamed = (described: Described, key: readonly string[]): Described => ({
+  ...described,
+  properties: described.properties.map(property =>
+    key.includes(property.name) ? { ...property, nullable: false } : property,
+  ),
+})
 
 const serviceDocument = (tables: readonly ServedTable[], access: Access | null): object => ({
   '@context': '$metadata',

@@ -30,12 +30,12 @@ const trying = useTryingSaves()
 const parts = {
   ...triedActions(() => grid.definition ?? undefined),
   details: triedDetails,
-  save: (list: ChangeList) =>
-    triedSave(list, {
-      how: trying.how,
-      latencyMs: trying.latencyMs,
-      keyField: grid.definition?.key[0] ?? 'id',
-    }),
+  // A service saves by itself.
+  ...(grid.saved?.origin.kind === 'service' ? {} : { save: tried }),
+}
+function tried(list: ChangeList) {
+  const { how, latencyMs } = trying
+  return triedSave(list, { how, latencyMs, keyField: grid.definition?.key[0] ?? 'id' })
 }
 
 watch(

@@ -32,7 +32,7 @@ const able = computed(() => {
     [words.serviceFacts.search, now.search === true],
     [words.serviceFacts.groups, some(now.groups)],
     [words.serviceFacts.summaries, some(now.summaries)],
-    [words.serviceFacts.changes, now.commit === true],
+    [words.serviceFacts.changes, [now.save?.update, now.save?.insert, now.save?.remove].includes(true)],
   ] as const
 })
 

@@ -44,6 +44,17 @@ const PLACES = [
   { value: 'foot', title: text.atTheFoot },
   { value: 'group', title: text.inTheGroup },
 ] as const
+/** What the service that holds the rows saves by itself; null: a stand-in answers. */
+const takes = computed(() => {
+  const { description, saved } = grid
+  if (saved?.origin.kind !== 'service' || !description) return null
+  const { save } = description.can
+  return [
+    save?.update === true ? text.takesCells : '',
+    save?.insert === true ? text.takesNew : '',
+    save?.remove === true ? text.takesDeletions : '',
+  ].filter(Boolean)
+})
 const HOW = ANSWERS.map(value => ({ value, title: text.answers[value] }))
 const LATENCIES = [0, 300, 2000].map(value => ({ value, title: text.after(value) }))
 
@@ -88,6 +99,7 @@ const setCheck = (nth: number, change: Partial<Editing['checks'][number]>): void
       />
     </div>
     <VCheckbox
+      v-if="!takes"
       :model-value="editing.seen"
       :label="text.seen"
       @update:model-value="set({ seen: $event === true })"
@@ -130,8 +142,11 @@ const setCheck = (nth: number, change: Partial<Editing['checks'][number]>): void
       {{ text.addCheck }}
     </VBtn>
     <h3>{{ text.trySaving }}</h3>
-    <p class="soft">{{ text.standIn }}</p>
-    <div class="fields">
+    <p v-if="takes" class="soft">
+      {{ takes.length > 0 ? text.serviceTakes(takes) : text.serviceTakesNothing }}
+    </p>
+    <p v-else class="soft">{{ text.standIn }}</p>
+    <div v-if="!takes" class="fields">
       <VSelect v-model="trying.how" :items="HOW" :label="text.service" />
       <VSelect v-model="trying.rate" :items="RATES" :label="text.changesItself" />
       <VSelect v-model="trying.latencyMs" :items="LATENCIES" :label="text.answersAfter" />
