@@ -56,7 +56,7 @@ describe('the guide to the server', () => {
   })
 
   it.runIf(hasPostgres)('serves a table of PostgreSQL', async () => {
-    const [, , example] = examples('../../../docs/server.md')
+    const [, , , example] = examples('../../../docs/server.md')
     const database = await DATABASES.PostgreSQL()
     await database.run("create table sightings as select 1 as sighting, 'me' as owner")
     const handler = await run<server.Handler>(
@@ -65,6 +65,27 @@ describe('the guide to the server', () => {
     )
     const answer = await handler(new Request("http://here/odata/sightings?$filter=owner eq 'me'"))
     expect(await answer.json()).toMatchObject({ value: [{ sighting: 1 }] })
+    await database.close()
+  })
+
+  it('says who may change what', async () => {
+    const [, , example] = examples('../../../docs/server.md')
+    const tables = await run<server.TableGiven[]>(example, 'tables')
+    const database = await DATABASES.DuckDB()
+    await database.run(
+      "create table sightings as select 1 as sighting, 'seen' as state, '' as remark, 'me' as owner",
+    )
+    const handler = server.serveTables({ engine: database.engine, tables })
+    const change = async (body: object) =>
+      await handler(
+        new Request('http://here/sightings(1)', {
+          method: 'PATCH',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify(body),
+        }),
+      )
+    expect((await change({ state: 'confirmed' })).status).toBe(204)
+    expect((await change({ owner: 'you' })).status).toBe(403)
     await database.close()
   })
 
