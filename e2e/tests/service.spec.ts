@@ -131,6 +131,27 @@ test.describe('rows that a service holds', () => {
     await expect(rows(workshop).first().locator('[role=gridcell]').nth(1)).not.toBeEmpty()
   })
 
+  test('are changed there, and others see it without asking', async ({ page, context }) => {
+    const workshop = new Workshop(page)
+    await workshop.openDemo(DEMO)
+    const other = new Workshop(await context.newPage())
+    await other.openDemo(DEMO)
+    const cover = (of: Workshop): Locator => rows(of).first().locator('[role=gridcell]:visible').nth(5)
+    await expect(cover(other)).toHaveText(/^[\d.]+$/)
+    const next = ((Number(await cover(other).textContent()) + 1) % 100).toFixed(2)
+    await cover(workshop).click()
+    await page.keyboard.type(next)
+    await page.keyboard.press('Enter')
+    await page.getByRole('button', { name: 'Save all' }).click()
+    await expect(workshop.readout).toContainText('1 row saved')
+    await expect(cover(workshop)).toHaveText(next)
+    await expect(cover(other)).toHaveText(next)
+    // It is there, not here.
+    await page.reload()
+    await workshop.ready()
+    await expect(cover(workshop)).toHaveText(next)
+  })
+
   test('keep what is selected over another order', async ({ page }) => {
     const workshop = new Workshop(page)
     await workshop.openDemo(DEMO)

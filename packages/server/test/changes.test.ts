@@ -245,6 +245,46 @@ describe.each(databaseNames)('rows of %s are changed', name => {
     expect((await ask('GET', 'rows(9)')).status).toBe(404)
   })
 
+  it('whoever listens hears that rows were changed, and nothing of what', async () => {
+    let tell = (_: string): void => {}
+    const told = serveTables({
+      engine: database.engine,
+      tables: TABLES,
+      path: '/at',
+      limits: { listeners: 2 },
+      changes: given => (tell = given),
+      access: request =>
+        request.headers.get('x-who') === 'nobody' ? {} : { rows: { rows: "owner eq 'me'" } },
+    })
+    const listen = async (who: string): Promise<{ response: Response; leave: () => void }> => {
+      const left = new AbortController()
+      const response = await told(
+        new Request('http://here/at/rows/$events', { headers: { 'x-who': who }, signal: left.signal }),
+      )
+      return { response, leave: () => left.abort() }
+    }
+    const one = await listen('me')
+    expect(one.response.headers.get('content-type')).toBe('text/event-stream')
+    expect((await listen('nobody')).response.status).toBe(404)
+    const other = await listen('you')
+    expect((await listen('third')).response.status).toBe(503)
+    const reader = one.response.body!.pipeThrough(new TextDecoderStream()).getReader()
+    const next = async (): Promise<string> => (await reader.read()).value ?? ''
+    expect(await next()).toContain('retry')
+    await ask('PATCH', 'rows(1)', { site: 'secret' }, {}, told)
+    expect(await next()).toBe('event: changed\ndata: {}\n\n')
+    await ask('PATCH', 'rows(1)', { price: 'x' }, {}, told)
+    tell('elsewhere')
+    tell('rows')
+    expect(await next()).toBe('event: changed\ndata: {}\n\n')
+    other.leave()
+    const third = await listen('third')
+    expect(third.response.status).toBe(200)
+    one.leave()
+    expect((await reader.read()).done).toBe(true)
+    third.leave()
+  })
+
   it('nothing is changed that the host does not offer', async () => {
     for (const method of ['PATCH', 'DELETE', 'POST']) {
       const body = method === 'DELETE' ? undefined : { id: 5, site: 'x', owner: 'me' }

@@ -84,7 +84,14 @@ export function inputOf(origin: Origin, file: Blob | undefined): SourceInput | n
   if (origin.kind === 'service') {
     const address = addressToAsk(origin.address)
     const name = address === origin.address ? undefined : new URL(origin.address).host
-    return { ...origin, address, name, onAsked: heardFromService, fetch: fetchOverLine }
+    return {
+      ...origin,
+      address,
+      name,
+      onAsked: heardFromService,
+      fetch: fetchOverLine,
+      events: name === undefined,
+    }
   }
   if (!file) return null
   const read = { kind: 'file' as const, blob: file, options: origin.options }

@@ -17,7 +17,7 @@ const MOST_REDIRECTS = 3
 
 /** What is asked of a host. */
 export interface HostQuestion {
-  readonly method: 'GET' | 'POST'
+  readonly method: 'GET' | 'POST' | 'PATCH' | 'DELETE'
   readonly headers: Readonly<Record<string, string>>
   readonly body?: string
   /** Aborted: the question is given up. */
@@ -57,6 +57,8 @@ export async function askHost(
   const { statusCode = 0, headers } = answer
   if (statusCode >= 300 && statusCode < 400 && headers.location) {
     answer.destroy()
+    if (question.method !== 'GET')
+      throw new RowsError(502, `${url.host} leads to another address, where nothing is changed.`)
     if (redirects >= MOST_REDIRECTS)
       throw new RowsError(502, `${url.host} only leads from address to address.`)
     return await askHost(new URL(headers.location, url).href, guard, question, redirects + 1)

@@ -118,6 +118,15 @@ export class BlockReader implements LineReader {
     return () => this.listeners.delete(listener)
   }
 
+  /** Whether lines that are in view are others by now than those that were read. */
+  async differs(signal: AbortSignal): Promise<boolean> {
+    const block = this.blockAt(this.lastFrom)
+    if (!block) return false
+    const to = Math.min(this.lineCount, block.from + BLOCK_LINES)
+    const now = await this.fetchBlock(block.from, to, block.columns, signal)
+    return JSON.stringify(now) !== JSON.stringify(block.cells)
+  }
+
   close(): void {
     this.closed = true
     this.listeners.clear()

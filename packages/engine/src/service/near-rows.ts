@@ -20,6 +20,8 @@ interface Asked {
 interface Kept extends Asked {
   readonly source: PageSource
   readonly rows: number
+  /** What was answered, to tell later whether it still is. */
+  readonly text: string
   readonly ms: number
 }
 
@@ -92,6 +94,13 @@ export class NearRows {
     )
   }
 
+  /** Whether the rows that are here are others by now. */
+  async differs(signal: AbortSignal): Promise<boolean> {
+    const { kept } = this
+    if (!kept) return false
+    return textOfRecords(await this.records(kept, kept.rows, signal)) !== kept.text
+  }
+
   /** They may not be what they were. */
   forget(): void {
     this.fetching?.given.abort()
@@ -106,11 +115,25 @@ export class NearRows {
   }
 
   private async fetch(asked: Asked, passing: number, signal: AbortSignal): Promise<Kept | null> {
-    const { service, schema } = this.context
+    const { schema } = this.context
     const started = performance.now()
+    const records = await this.records(asked, passing, signal)
+    if (records.length !== passing) return null
+    const ids = this.idsOf(records)
+    if (!ids) return null
+    const table = { ...tableOfRecords(schema.properties, records), ids: { first: ids, next: MOST_ID } }
+    const source = new PageSource({ kind: 'table', table })
+    await source.open({ signal })
+    const text = textOfRecords(records)
+    return { ...asked, source, text, rows: passing, ms: performance.now() - started }
+  }
+
+  /** All rows of a request, by their key. */
+  private async records(asked: Asked, passing: number, signal: AbortSignal): Promise<readonly Json[]> {
+    const { service, schema } = this.context
     const roots = schema.properties.map(({ path }) => path.split('/')[0])
     const byKey = asked.query.order.filter(({ property }) => schema.key.includes(property.path)).slice(-1)
-    const records = await service.all(
+    return await service.all(
       schema.rows,
       {
         ...paramsOf(asked.query),
@@ -125,13 +148,6 @@ export class NearRows {
       },
       signal,
     )
-    if (records.length !== passing) return null
-    const ids = this.idsOf(records)
-    if (!ids) return null
-    const table = { ...tableOfRecords(schema.properties, records), ids: { first: ids, next: MOST_ID } }
-    const source = new PageSource({ kind: 'table', table })
-    await source.open({ signal })
-    return { ...asked, source, rows: passing, ms: performance.now() - started }
   }
 
   /** Ascending, as rows of a page are numbered; null: they are not. */
@@ -146,6 +162,8 @@ export class NearRows {
     return ids
   }
 }
+
+const textOfRecords = (records: readonly Json[]): string => JSON.stringify(records)
 
 /** Whether all rows that meet one request meet the other, as far as is seen by what they ask. */
 function isWithin({ request, query }: Asked, wider: Asked): boolean {

@@ -37,7 +37,9 @@ export function readMetadata(document: Json, rows: string, service: string): Ser
   const key = keyOf(document, type)
   if (properties.length === 0 || key.length === 0)
     throw new SourceError({ code: 'service-unreadable', service, what: '$metadata' })
-  return { rows, properties, key, leftOut, can: capabilitiesOf(document, container, set) }
+  const told = asText(set['@VastMeadow.Events'])
+  const events = told === '' ? null : `${rows}/${told}`
+  return { rows, properties, key, leftOut, events, can: capabilitiesOf(document, container, set) }
 }
 
 /** What a name with its namespace stands for. */

@@ -35,6 +35,8 @@ export interface ServiceSchema {
   /** Names of the properties that name a row. */
   readonly key: readonly string[]
   readonly can: Capabilities
+  /** Where its changes are told, behind its address; null: nowhere. */
+  readonly events: string | null
   /** Names of properties that no field can show. */
   readonly leftOut: readonly string[]
 }

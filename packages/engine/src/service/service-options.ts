@@ -17,6 +17,13 @@ export interface ServiceOptions {
    * services whose rows are named by one whole number. Default: up to 5,000 rows and 4 MB.
    */
   readonly near?: NearLimits | false
+  /** Seconds after which is looked again whether others have changed what is on screen, while the page is seen. Default: never. */
+  readonly every?: number
+  /**
+   * Hear from the service when rows are changed, by server-sent events: at the address that its metadata name, or at this
+   * one; each event has what is on screen looked at again. Default: false, as it takes a line of its own.
+   */
+  readonly events?: boolean | string
   /** Hears of every question that was answered: for meters. */
   readonly onAsked?: (asked: AskedOfService) => void
 }

@@ -31,6 +31,7 @@ import { reportOf } from './service-report.ts'
 import { ANSWERED, answersOf, type AnswersOfService } from './service-questions.ts'
 import { measureGroups, narrowingSteps } from './service-summaries.ts'
 import { readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
+import { watchService } from './service-watch.ts'
 import { delay, mayPass, PreparingError, Service, type Answer } from './service.ts'
 import { valueIn, type Json } from './values.ts'
 
@@ -79,7 +80,8 @@ export function serviceSource(options: ServiceOptions): RowSource {
     if (problem) void untilThere()
   })
   const views = new Map<ViewId, ServiceView>()
-  const readers = new Set<BlockReader>()
+  /** What is read of views that are open, by what was asked and found. */
+  const readers = new Map<BlockReader, { readonly query: RowsQuery; readonly passing: number }>()
   let context: ServiceContext | null = null
   let answers: AnswersOfService | null = null
   let described: SourceDescription | null = null
@@ -163,6 +165,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
       ),
     }
     context = made
+    watch(made.schema)
     if (options.near !== false) {
       const written = JSON.stringify(rows.map(({ record }) => record)).length
       const limits = { ...NEAR, ...options.near }
@@ -202,6 +205,29 @@ export function serviceSource(options: ServiceOptions): RowSource {
     return described
   }
 
+  /** Looks whether others have changed what is on screen, and tells where they have. */
+  async function look(signal: AbortSignal): Promise<void> {
+    const at = sure(context)
+    const before = total
+    await countAll(at, signal)
+    const shown = await Promise.all(
+      [...readers].map(
+        async ([reader, { query, passing }]) =>
+          (await passingCount(at, query, signal)) !== passing || (await reader.differs(signal)),
+      ),
+    )
+    const isNear = nearViews.size > 0 && (await near?.differs(signal)) === true
+    if (total === before && !isNear && !shown.includes(true)) return
+    near?.forget()
+    listeners.tell({ problem: null })
+  }
+
+  function watch(schema: ServiceSchema): void {
+    const { every = null, events = false } = options
+    const told = typeof events === 'string' ? events : schema.events
+    watchService(service, { every, events: events === false ? null : told }, look, closed.signal)
+  }
+
   function viewOf(id: ViewId): ServiceView {
     const view = views.get(id)
     if (!view) throw new CancelledError()
@@ -237,7 +263,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
       error => lineFailed(error),
       rowsMoved,
     )
-    readers.add(reader)
+    readers.set(reader, kept)
     const exact = (rows: number): Count => ({ kind: 'exact', rows })
     return {
       id,
@@ -436,7 +462,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
       closed.abort()
       near?.close()
       listeners.clear()
-      for (const reader of readers) reader.close()
+      for (const reader of readers.keys()) reader.close()
       readers.clear()
       views.clear()
     },

@@ -2,9 +2,11 @@ import type { SourceProblem } from '../read/source-problem.ts'
 import { SourceError, type Progress } from '../source/row-source.ts'
 import { errorOf, isRecord } from '../work/checked.ts'
 import { CancelledError } from '../work/work.ts'
+import { EventStream } from './event-stream.ts'
 import type { ServiceOptions } from './service-options.ts'
+import { databaseTime, preparingIn, reasonIn, rowIn, type SaidOfRow } from './answer-text.ts'
+import { Silence } from './silence.ts'
 import { Turns } from './turns.ts'
-import { asText } from './values.ts'
 
 /** An address longer than this is sent as the body of a question: servers and what stands between them cut it. */
 const MOST_ADDRESS = 6000
@@ -44,45 +46,12 @@ export interface Change {
 }
 
 /** What a service answers to it. */
-export interface Sent {
+export interface Sent extends SaidOfRow {
   readonly status: number
   /** Tells the row from what it was before; null: the service has no such thing. */
   readonly tag: string | null
-  readonly record: Readonly<Record<string, unknown>> | null
-  /** Names of properties that a refusal speaks of, with what it says of each. */
-  readonly fields: Readonly<Record<string, string>>
   /** What a refusal comes to. */
   readonly problem: SourceProblem
-}
-
-/** How long an answer is waited for. */
-class Silence {
-  isOver = false
-  readonly reason: string
-  private readonly given = new AbortController()
-  private readonly timer: ReturnType<typeof setTimeout>
-  private readonly outer: AbortSignal | undefined
-  private readonly giveUp = (): void => this.given.abort()
-
-  constructor(seconds: number, outer: AbortSignal | undefined) {
-    this.reason = `no answer within ${seconds} seconds`
-    this.outer = outer
-    if (outer?.aborted) this.giveUp()
-    outer?.addEventListener('abort', this.giveUp, { once: true })
-    this.timer = setTimeout(() => {
-      this.isOver = true
-      this.giveUp()
-    }, seconds * 1000)
-  }
-
-  get signal(): AbortSignal {
-    return this.given.signal
-  }
-
-  end(): void {
-    clearTimeout(this.timer)
-    this.outer?.removeEventListener('abort', this.giveUp)
-  }
 }
 
 /** The service is making its rows ready, and tells how far it is. */
@@ -202,7 +171,31 @@ export class Service {
     // Who may not change a row has signed in all the same.
     if (mayPass(problem) && status !== 403) throw new SourceError(problem)
     this.tellLine(null)
-    return { status, tag: response.headers.get('etag'), ...bodyIn(text), problem }
+    return { status, tag: response.headers.get('etag'), ...rowIn(text), problem }
+  }
+
+  /**
+   * Hears events of the service until it ends the stream; resolves then, with whether there was one. Rejects where the line
+   * fails. Takes no turn from questions: it stays open.
+   */
+  async listen(path: string, onEvent: () => void, signal: AbortSignal): Promise<boolean> {
+    const request = new Request(new URL(path, this.root).href, {
+      headers: { ...this.headers, accept: 'text/event-stream' },
+      signal,
+    })
+    const response = await (this.options.fetch ?? fetch)(request)
+    const isStream = response.headers.get('content-type')?.startsWith('text/event-stream') === true
+    if (!response.ok || !isStream || !response.body) {
+      await response.body?.cancel()
+      return false
+    }
+    const events = new EventStream()
+    const reader = response.body.pipeThrough(new TextDecoderStream()).getReader()
+    for (;;) {
+      const { done, value } = await reader.read()
+      if (done) return true
+      if (events.read(value).length > 0) onEvent()
+    }
   }
 
   /** Whether the service answers just now. */
@@ -311,53 +304,6 @@ export const mayPass = (problem: SourceProblem): boolean =>
 /** Whether it helps to ask again at once. */
 const mayPassSoon = (problem: SourceProblem): boolean =>
   mayPass(problem) && !(problem.code === 'service-refused' && SIGNING_IN.has(problem.status))
-
-/** What the service says of its failure, where it says it as the protocol wants. */
-function reasonIn(text: string): string {
-  try {
-    const body: unknown = JSON.parse(text)
-    if (isRecord(body) && isRecord(body.error)) return asText(body.error.message)
-  } catch {
-    // It says nothing that can be shown.
-  }
-  return ''
-}
-
-function bodyIn(text: string): Pick<Sent, 'record' | 'fields'> {
-  let body: unknown
-  try {
-    body = JSON.parse(text)
-  } catch {
-    return { record: null, fields: {} }
-  }
-  if (!isRecord(body)) return { record: null, fields: {} }
-  if (!isRecord(body.error)) return { record: body, fields: {} }
-  const { error } = body
-  const details: unknown[] = Array.isArray(error.details) ? error.details : []
-  const said = [error, ...details]
-    .filter(isRecord)
-    .flatMap(({ target, message }) =>
-      typeof target === 'string' && target !== '' ? [[target, asText(message)] as const] : [],
-    )
-  return { record: null, fields: Object.fromEntries(said) }
-}
-
-function preparingIn(text: string): Progress | null {
-  try {
-    const body: unknown = JSON.parse(text)
-    if (!isRecord(body) || !isRecord(body.error) || body.error.code !== 'preparing') return null
-    const { facts } = body.error
-    if (!isRecord(facts)) return null
-    return { doing: asText(facts.doing), done: Number(facts.done), of: Number(facts.of), unit: 'rows' }
-  } catch {
-    return null
-  }
-}
-
-function databaseTime(header: string | null): number | null {
-  const found = /(?:^|,)\s*db\s*;[^,]*dur=([\d.]+)/.exec(header ?? '')
-  return found ? Number(found[1]) : null
-}
 
 /** Resolves after a while; rejects with `CancelledError` where it is given up. */
 export function delay(ms: number, signal?: AbortSignal): Promise<void> {

@@ -10,10 +10,10 @@ import { RowChanges, type TaggedRow } from './row-changes.ts'
 export class RowAnswers {
   private readonly rows: RowChanges
   private readonly path: string
-  private readonly changed: () => void
+  private readonly changed: (table: string) => void
 
-  /** `path`: where the handler is mounted; `changed`: a row was. */
-  constructor(engine: SqlEngine, path: string, changed: () => void) {
+  /** `path`: where the handler is mounted; `changed`: a row of a table was. */
+  constructor(engine: SqlEngine, path: string, changed: (table: string) => void) {
     this.rows = new RowChanges(engine)
     this.path = path
     this.changed = changed
@@ -30,13 +30,13 @@ export class RowAnswers {
       case 'PATCH': {
         offered(request, offersUpdates(open.changes))
         const row = await this.rows.update(open, key, await bodyOf(request), bound, signal)
-        this.changed()
+        this.changed(open.table.name)
         return wantsRow(request) ? rowTold(open, row, 200, APPLIED) : bare(204, { etag: row.tag })
       }
       case 'DELETE':
         offered(request, open.changes.remove)
         await this.rows.remove(open, key, bound, signal)
-        this.changed()
+        this.changed(open.table.name)
         return bare(204)
       default:
         onlyMethod(request, 'GET')
@@ -47,7 +47,7 @@ export class RowAnswers {
   async insert(request: Request, open: OpenTable, signal: AbortSignal): Promise<Response> {
     offered(request, open.changes.insert)
     const row = await this.rows.insert(open, await bodyOf(request), signal)
-    this.changed()
+    this.changed(open.table.name)
     return rowTold(open, row, 201, { location: addressOf(this.path, open, row) })
   }
 }

@@ -9,6 +9,7 @@ import type { ServedTable } from '../tables/served-table.ts'
 import { DeepPlaces, type PlaceLimits } from './deep-places.ts'
 import { openTable, type Access, type OpenTable } from './access.ts'
 import { HEADERS, json, onlyMethod, problemAnswer, recordOf, textOf, timing } from './answers.ts'
+import { ChangeEvents } from './change-events.ts'
 import { RowAnswers } from './row-answers.ts'
 
 /** A table or view that is to be served. */
@@ -30,6 +31,8 @@ export interface ServeLimits {
   readonly seconds?: number
   /** Questions that are answered at once; more are turned away. Default 32. */
   readonly questions?: number
+  /** Readers who listen for changes at once; more are turned away. Default 200. */
+  readonly listeners?: number
   /** How rows far behind the first are found; default: from 50,000 on, by places 5,000 rows apart, kept for a minute. */
   readonly places?: Partial<PlaceLimits>
 }
@@ -42,6 +45,11 @@ export interface ServeOptions {
   /** What is open to whoever asks; null or left out: everything. Throw, or answer `{}`, to open nothing. */
   readonly access?: (request: Request) => Access | null | Promise<Access | null>
   readonly limits?: ServeLimits
+  /**
+   * Called once with a function that is to be called when rows were changed elsewhere than through this handler: with the
+   * name of their table.
+   */
+  readonly changes?: (tell: (table: string) => void) => void
   /** How far the rows are that are being made ready; null: they are. Asked before each question. */
   readonly preparing?: () => Preparing | null
 }
@@ -58,6 +66,8 @@ export interface Preparing {
 export type Handler = (request: Request) => Promise<Response>
 
 const PLACES: PlaceLimits = { from: 50_000, step: 5000, keptMs: 60_000 }
+/** Where a table’s changes are told, behind its name. */
+const EVENTS = '$events'
 const NAME = /^[A-Za-z_]\w{0,127}$/
 
 /**
@@ -70,14 +80,21 @@ export function serveTables({
   path = '',
   access,
   preparing,
+  changes,
   limits = {},
 }: ServeOptions): Handler {
   for (const { name } of given)
     if (!NAME.test(name)) throw new RangeError(`A table cannot be called “${name}” in addresses.`)
-  const { rows: mostRows = 10_000, seconds = 30, questions = 32 } = limits
+  const { rows: mostRows = 10_000, seconds = 30, questions = 32, listeners = 200 } = limits
   const places = new DeepPlaces(engine, { ...PLACES, ...limits.places })
   let tables: Promise<readonly ServedTable[]> | null = null
-  const rows = new RowAnswers(engine, path, () => places.forget())
+  const events = new ChangeEvents(listeners)
+  const changed = (table: string): void => {
+    places.forget()
+    events.tell(table)
+  }
+  changes?.(changed)
+  const rows = new RowAnswers(engine, path, changed)
   let asked = 0
 
   const lookUp = (): Promise<readonly ServedTable[]> => {
@@ -121,6 +138,8 @@ export function serveTables({
     const params = isQuery ? new URLSearchParams(await textOf(request)) : url.searchParams
     const query = readQuery(params)
     const last = rest.join('/')
+    // It outlives the time that a question may take.
+    if (last === EVENTS) return events.stream(open.table.name, request.signal)
     if (last === '$count') return await countAnswer(open, query, signal)
     if (last === '' || last === '$query') return await rowsAnswer(open, query, params, url, signal)
     throw new QuestionError({ code: 'no-such-table', name: last.slice(0, 100) })

@@ -25,6 +25,7 @@ export function metadataDocument(open: readonly Described[], dialect: Dialect): 
         [`${CAPABILITIES}.SearchRestrictions`]: { Searchable: true, UnsupportedExpressions: 'none' },
         [`${CAPABILITIES}.CountRestrictions`]: { Countable: true },
         ...changeRestrictions(table, changes),
+        '@VastMeadow.Events': '$events',
       },
     ]),
   )

@@ -3,8 +3,9 @@ import { guardOf } from '../../utils/guard'
 import { answerWith } from '../../utils/web-request'
 
 /** Headers that a service may say something by. */
-const TOLD = ['content-type', 'odata-version', 'server-timing', 'retry-after']
-const ASKED = ['accept', 'content-type', 'odata-maxversion', 'prefer']
+const TOLD = ['content-type', 'odata-version', 'server-timing', 'retry-after', 'etag', 'location']
+const ASKED = ['accept', 'content-type', 'odata-maxversion', 'prefer', 'if-match']
+const METHODS = ['GET', 'POST', 'PATCH', 'DELETE'] as const
 
 /** A service at another host: `/api/far/https/data.example.org/odata/…`. The page may only reach its own server. */
 export default defineEventHandler(event => answerWith(event, passedOn))
@@ -12,7 +13,11 @@ export default defineEventHandler(event => answerWith(event, passedOn))
 async function passedOn(request: Request): Promise<Response> {
   const { pathname, search } = new URL(request.url)
   const [scheme = '', host = '', ...rest] = pathname.replace(/^\/api\/far\//, '').split('/')
-  const method = request.method === 'POST' ? 'POST' : 'GET'
+  const method = METHODS.find(one => one === request.method)
+  if (!method) return new Response(null, { status: 405 })
+  // Another site may have its reader's browser ask, but not change anything.
+  if (method !== 'GET' && (request.headers.get('sec-fetch-site') ?? 'same-origin') !== 'same-origin')
+    return new Response(null, { status: 403 })
   try {
     const { status, headers, body } = await askHost(
       `${scheme}://${host}/${rest.join('/')}${search}`,
@@ -25,7 +30,7 @@ async function passedOn(request: Request): Promise<Response> {
             return value === null ? [] : [[name, value]]
           }),
         ),
-        body: method === 'POST' ? await request.text() : undefined,
+        body: method === 'GET' ? undefined : await request.text(),
         signal: request.signal,
       },
     )
@@ -33,7 +38,7 @@ async function passedOn(request: Request): Promise<Response> {
       const value = headers[name]
       return typeof value === 'string' ? [[name, value] as [string, string]] : []
     })
-    return new Response(new Uint8Array(body), { status, headers: told })
+    return new Response(status === 204 ? null : new Uint8Array(body), { status, headers: told })
   } catch (error) {
     if (!(error instanceof RowsError)) throw error
     const told = { error: { code: 'not-reached', message: error.message } }
