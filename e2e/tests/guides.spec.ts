@@ -183,6 +183,9 @@ test('examples of the guides run', ALL, async ({ page }) => {
       json: asked === '$metadata' ? SERVICE : { value: [{ sighting: 1, site: 'Ings' }] },
     })
   })
+  await page.route('**/api/plots*', route =>
+    route.fulfill({ json: { data: { items: [{ id: 1, site: 'Ings' }] }, meta: { total: 1 } } }),
+  )
   await page.goto(served.url)
   await expect
     .poll(() => page.evaluate(() => (window as unknown as { done?: string[] }).done))

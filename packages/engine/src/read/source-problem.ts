@@ -24,4 +24,24 @@ export type SourceProblem =
   | { readonly code: 'service-rows-moved'; readonly service: string }
   | { readonly code: 'service-too-many-rows'; readonly service: string; readonly most: number }
   | { readonly code: 'service-too-many-groups'; readonly service: string; readonly most: number }
+  /** An answer of a service that lists rows holds none where they should be. */
+  | { readonly code: 'listing-unreadable'; readonly service: string; readonly pointer: string }
+  | { readonly code: 'listing-without-key'; readonly service: string; readonly key: string }
+  /** Rows came whose field is not of the type that the first rows had. */
+  | {
+      readonly code: 'listing-not-of-type'
+      readonly service: string
+      readonly field: string
+      readonly type: string
+      readonly text: string
+    }
+  /** The page would have to do something itself with more rows than it may fetch. */
+  | {
+      readonly code: 'listing-cannot'
+      readonly service: string
+      readonly what: 'search' | 'order' | 'groups' | 'condition'
+      readonly column: string
+      readonly rows: number
+      readonly most: number
+    }
   | { readonly code: 'failed'; readonly reason: string }

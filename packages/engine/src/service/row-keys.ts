@@ -3,15 +3,19 @@ import type { Value } from '../table/column.ts'
 import { asRowId, type RowId } from '../table/row-id.ts'
 import { sure } from '../work/checked.ts'
 import { oneOf } from './condition-filter.ts'
-import type { Property, ServiceSchema } from './schema.ts'
+import type { Capabilities, Property, ServiceSchema } from './schema.ts'
 import { literal, valueIn } from './values.ts'
+
+interface Named extends Pick<ServiceSchema, 'key' | 'properties'> {
+  readonly can?: Pick<Capabilities, 'lists'>
+}
 
 /** Rows by what names them in the service: a whole number is its own id, all else is written as JSON. */
 export class RowKeys {
   private readonly properties: readonly Property[]
-  private readonly can: ServiceSchema['can']
+  private readonly can: Pick<Capabilities, 'lists'>
 
-  constructor({ key, properties, can }: Pick<ServiceSchema, 'key' | 'properties' | 'can'>) {
+  constructor({ key, properties, can = { lists: true } }: Named) {
     this.can = can
     this.properties = key.map(name => sure(properties.find(({ path }) => path === name)))
   }

@@ -6,7 +6,7 @@ import type { Json } from './values.ts'
 import { valueIn } from './values.ts'
 
 /** A row of the service as a plain object of its fields; tags as a list of texts. */
-export function recordOf({ properties }: ServiceSchema, record: Json): RowRecord {
+export function recordOf({ properties }: Pick<ServiceSchema, 'properties'>, record: Json): RowRecord {
   const told: Record<string, Value | readonly string[]> = {}
   for (const property of properties) {
     const value = valueIn(record, property)

@@ -27,7 +27,7 @@ export type Params = Readonly<Record<string, string | undefined>>
 
 export interface Answer {
   readonly text: string
-  readonly type: string
+  readonly headers: Headers
   readonly ms: number
 }
 
@@ -228,7 +228,7 @@ export class Service {
         status: response.status,
         reason: reasonIn(text),
       })
-    return { text, type: response.headers.get('content-type') ?? '', ms }
+    return { text, headers: response.headers, ms }
   }
 
   /** Sends a request, when it is its turn, and waits for the whole answer. `asked`: what meters are told of it. */

@@ -17,13 +17,13 @@ export class ShownColumns {
   /** Those of the service, and behind them those that are worked out. */
   readonly fields: readonly Field[]
   readonly problems: readonly ComputedProblem[]
-  private readonly schema: ServiceSchema
+  private readonly schema: Pick<ServiceSchema, 'properties'>
   private readonly binding: Binding
   /** By key: the properties that a worked-out column reads. */
   private readonly reads: ReadonlyMap<string, readonly Property[]>
 
   private constructor(
-    schema: ServiceSchema,
+    schema: Pick<ServiceSchema, 'properties'>,
     binding: Binding,
     made: {
       readonly fields: readonly Field[]
@@ -38,7 +38,10 @@ export class ShownColumns {
     this.reads = made.reads
   }
 
-  static async of(schema: ServiceSchema, binding: Binding = PLAIN_BINDING): Promise<ShownColumns> {
+  static async of(
+    schema: Pick<ServiceSchema, 'properties'>,
+    binding: Binding = PLAIN_BINDING,
+  ): Promise<ShownColumns> {
     const own = schema.properties.map(({ field }) => field)
     const parsed = await parseColumns(binding.computed)
     const { bound, problems } = bindColumns(parsed, own)

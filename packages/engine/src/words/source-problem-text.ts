@@ -1,6 +1,14 @@
 import type { SourceProblem } from '../read/source-problem.ts'
 import { readProblemText } from './read-report-text.ts'
 
+/** What a service cannot do that only lists rows. */
+const CANNOT = {
+  search: () => 'search',
+  order: () => 'order by this',
+  groups: () => 'group',
+  condition: (column: string) => `narrow by “${column}” in this way`,
+}
+
 /** The plain sentence for a problem: what, where, and what to do. */
 export function problemText(problem: SourceProblem): string {
   switch (problem.code) {
@@ -23,6 +31,14 @@ export function problemText(problem: SourceProblem): string {
       const have = names.length === 0 ? 'no entity sets' : names.slice(0, 8).join(', ')
       return `${problem.service} has no entity set “${problem.rows}”. It has ${have}.`
     }
+    case 'listing-unreadable':
+      return `${problem.service} answers with no list of rows at “${problem.pointer}”. Say where they are in its answer (rows).`
+    case 'listing-without-key':
+      return `Rows of ${problem.service} have no “${problem.key}”, which is to name them. Say which fields do (key).`
+    case 'listing-not-of-type':
+      return `“${problem.text}” in the field “${problem.field}” is not of the type ${problem.type}, and is shown as missing. Say the field’s type (fields).`
+    case 'listing-cannot':
+      return `${problem.service} cannot ${CANNOT[problem.what](problem.column)}, and ${problem.rows} rows are more than the ${problem.most} with which the page does it by itself. Narrow them first.`
     case 'service-rows-moved':
       return `Rows of the service at ${problem.service} were changed while they were read: one came twice. What is shown was asked for again.`
     case 'service-too-many-rows':

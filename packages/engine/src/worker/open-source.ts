@@ -5,6 +5,7 @@ import type { RecipeInput } from '../source/made-up/recipe.ts'
 import type { EngineParts } from '../source/engine.ts'
 import { SourceError, type RowSource } from '../source/row-source.ts'
 import type { RowsInput } from '../source/rows-input.ts'
+import type { ListingOptions } from '../listing/listing-options.ts'
 import type { ServiceOptions } from '../service/service-options.ts'
 import { runSliced } from '../work/work.ts'
 import { WorkerSource, type EnginePort } from './worker-source.ts'
@@ -63,6 +64,8 @@ export type SourceInput =
     }
   /** Rows that a service holds, over OData v4.01; only what is looked at is read. */
   | ({ readonly kind: 'service' } & ServiceOptions)
+  /** Rows that a service lists page by page, in a shape and by parameters of its own. */
+  | ({ readonly kind: 'listing' } & ListingOptions)
   /** Cells made when they are looked at; every answer takes `latencyMs`. */
   | { readonly kind: 'computed'; readonly recipe: RecipeInput; readonly latencyMs?: number }
 
@@ -75,6 +78,7 @@ const SOURCE_KINDS = [
   'batches',
   'computed',
   'service',
+  'listing',
 ] satisfies SourceInput['kind'][]
 
 /**
@@ -100,6 +104,10 @@ export async function openSource(
   if (input.kind === 'service') {
     const { serviceSource } = await import('../service/service-source.ts')
     return serviceSource(input)
+  }
+  if (input.kind === 'listing') {
+    const { listingSource } = await import('../listing/listing-source.ts')
+    return listingSource(input)
   }
   if (input.kind === 'batches') {
     const batches = input.batches[Symbol.asyncIterator]()

@@ -92,6 +92,8 @@ export interface Feature {
   changedByItself?(): void
   /** The line to where the rows are fails, and why, or does so no more (null); all are told. */
   lineTold?(problem: string | null): void
+  /** What is arranged cannot be shown, and what was shown before stays; null: it is shown. */
+  notShown?(problem: string | null): void
   /** The scrolling layer was drawn; all are told, at most once a frame. */
   drawn?(): void
 

@@ -765,6 +765,8 @@ export class Kernel {
         await this.asked
         return
       }
+      if (mine === this.newest && this.shownView && !(error instanceof CancelledError))
+        this.features.all(feature => feature.notShown?.(saidError(error, this.texts)))
       throw error
     } finally {
       clearTimeout(patience)
@@ -777,6 +779,7 @@ export class Kernel {
     } else {
       this.opened = opened
       this.groupLines = groupLines
+      this.features.all(feature => feature.notShown?.(null))
       this.showView(view, top, kept?.focused ?? NO_LINE)
       if (kept?.gone && this.navigator.hasFocus) this.sayWhereFocusWent()
     }

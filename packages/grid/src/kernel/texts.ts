@@ -305,6 +305,7 @@ export const defaultTexts = {
   actionDone: (title: string): string => `Done: ${title}`,
   actionUndone: (title: string): string => `Taken back: ${title}`,
   lineFails: (reason: string) => `${reason} It is asked again.`,
+  notShown: (reason: string): string => `Not shown as it is arranged: ${reason}`,
   lineIsBack: 'The rows can be read again.',
   tryAgain: 'Try again',
   putAway: 'Dismiss',
