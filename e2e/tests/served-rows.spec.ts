@@ -72,6 +72,19 @@ async function type(page: Page, line: number, column: number, text: string): Pro
   await page.keyboard.type(text)
   await page.keyboard.press('Enter')
 }
+/** The lines that are in view, each with what its first cell shows. */
+const linesInView = (page: Page): Promise<(readonly [number, string])[]> =>
+  page
+    .locator('.body .row:visible')
+    .evaluateAll(all =>
+      all.map(
+        line =>
+          [
+            Number(line.getAttribute('aria-rowindex')) - 2,
+            line.querySelector('.cell:not(:has(> .box))')?.textContent ?? '',
+          ] as const,
+      ),
+    )
 const foot = (page: Page): Locator => page.locator('.foot')
 const save = (page: Page): Promise<void> => page.getByRole('button', { name: 'Save all' }).click()
 
@@ -174,14 +187,7 @@ test('answers that overtake one another never put a row in the place of another'
       scroller.scrollTop = (scroller.scrollHeight - scroller.clientHeight) * part
     }, share)
     for (let looked = 0; looked < 8; looked++) {
-      const lines = await page
-        .locator('.body .row:visible')
-        .evaluateAll(all =>
-          all.map(line => [
-            Number(line.getAttribute('aria-rowindex')) - 2,
-            line.querySelector('.cell:not(:has(> .box))')?.textContent ?? '',
-          ]),
-        )
+      const lines = await linesInView(page)
       for (const [line, id] of lines) {
         if (id === '') continue
         seen++
@@ -238,15 +244,8 @@ test('whatever is asked and wherever one goes, the lines are those of an export'
       }, share)
       await expect
         .poll(async () => {
-          const lines = await page
-            .locator('.body .row:visible')
-            .evaluateAll(all =>
-              all.map(line => [
-                Number(line.getAttribute('aria-rowindex')) - 2,
-                line.querySelector('.cell:not(:has(> .box))')?.textContent ?? '',
-              ]),
-            )
-          return lines.filter(([line, id]) => ids[Number(line)] !== String(id))
+          const lines = await linesInView(page)
+          return lines.filter(([line, id]) => ids[line] !== id)
         })
         .toEqual([])
     }

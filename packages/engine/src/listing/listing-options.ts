@@ -31,14 +31,14 @@ export interface ListingOptions extends Pick<
 }
 
 /** How a part of the list is asked for. */
-export type ListingPages =
+type ListingPages =
   /** From a row on, so many. `most`: rows that the service answers at once; default 100. */
   | { readonly from: string; readonly size: string; readonly most?: number }
   /** Pages of `rows` rows by their number. `first`: the number of the first, default 1; `size`: the parameter for `rows`. */
   | { readonly number: string; readonly rows: number; readonly first?: 0 | 1; readonly size?: string }
 
 /** `{field}` stands for the field’s name. */
-export interface ListingOrder {
+interface ListingOrder {
   readonly parameter: string
   /** How a field is named whose values ascend, and descend. Default `{field}` and `-{field}`. */
   readonly ascending?: string

@@ -3,7 +3,7 @@ import type { ViewRequest } from '../flow/view-request.ts'
 import type { ListingConditions, ListingOptions } from './listing-options.ts'
 
 /** What of a request a service cannot be asked. */
-export type Unasked =
+type Unasked =
   { readonly what: 'search' | 'groups' | 'order' } | { readonly what: 'condition'; readonly column: string }
 
 export interface AskedOfListing {

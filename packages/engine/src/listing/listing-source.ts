@@ -1,7 +1,6 @@
 import { asLine, NO_LINE } from '../flow/line.ts'
-import type { FlowReport, StageName, StageReport } from '../flow/request.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
-import { onlyLines, type Abilities, type Refusal } from '../question/abilities.ts'
+import type { Refusal } from '../question/abilities.ts'
 import type { CellBlock } from '../question/cells.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
 import type { ViewId } from '../question/question.ts'
@@ -31,8 +30,10 @@ import { keepNewest } from '../work/keep-newest.ts'
 import { CancelledError } from '../work/work.ts'
 import { problemText } from '../words/source-problem-text.ts'
 import { refusalText } from '../words/refusal-text.ts'
+import { listingAbilities } from './listing-abilities.ts'
 import { asWall, fieldsOf, isOfField } from './listing-fields.ts'
 import type { ListingOptions } from './listing-options.ts'
+import { listedReport, narrowedBefore } from './listing-report.ts'
 import { askListing, type AskedOfListing } from './listing-request.ts'
 import { ListingService } from './listing-service.ts'
 
@@ -186,7 +187,7 @@ export function listingSource(options: ListingOptions): RowSource {
     described = {
       ...(own ?? {
         fields: properties.map(({ field }) => field),
-        can: abilities(),
+        can: listingAbilities(options, WHY, Object.keys(answers)),
         bytes: 0,
         columnBytes: {},
         reading: null,
@@ -203,24 +204,10 @@ export function listingSource(options: ListingOptions): RowSource {
     return described
   }
 
-  /** What the service has parameters for; and all that the page does once few enough are listed. */
-  function abilities(): Abilities {
-    const lines = onlyLines(WHY, Object.keys(answers))
-    const kinds = new Set(
-      Object.values(options.conditions ?? {}).flatMap(known =>
-        Object.keys(known).flatMap(kind =>
-          kind === 'from' || kind === 'to' ? ['range', 'at-least', 'at-most'] : [kind],
-        ),
-      ),
-    )
-    return {
-      ...lines,
-      order: { others: WHY, kinds: { value: options.order ? true : WHY } },
-      conditions: { others: WHY, kinds: Object.fromEntries([...kinds].map(kind => [kind, true])) },
-      search: options.search === undefined ? WHY : true,
-    }
-  }
-
+  /** Rows in all, as far as anybody knows. */
+  const totalFor = (listed: number): number => Math.max(listed, describe().total.rows)
+  const isSearched = ({ params }: AskedOfListing): boolean =>
+    options.search !== undefined && options.search in params
   const nameOf = ({ params }: AskedOfListing): string => JSON.stringify(params)
 
   /** How many rows are listed, as far as anybody knows. */
@@ -270,7 +257,12 @@ export function listingSource(options: ListingOptions): RowSource {
       fields: bound.fields,
       problems: bound.problems,
       counts: { total: describe().total, passing: count, lines: count },
-      report: reportOf(request, count.rows, ms),
+      report: listedReport(request, {
+        fields: properties.length,
+        passing: count.rows,
+        total: totalFor(count.rows),
+        ms,
+      }),
       lines: reader,
       close() {
         reader.close()
@@ -301,26 +293,16 @@ export function listingSource(options: ListingOptions): RowSource {
     return {
       ...inner,
       counts: { ...inner.counts, total: describe().total },
-      report: beforeNarrowing(inner.report, asked, count.rows),
+      report: narrowedBefore(inner.report, {
+        total: totalFor(count.rows),
+        listed: count.rows,
+        isSearched: isSearched(asked),
+      }),
       close() {
         inner.close()
         source.close()
       },
     }
-  }
-
-  /** A report of rows that the service has narrowed before: of how many they are. */
-  function beforeNarrowing(report: FlowReport, { params }: AskedOfListing, listed: number): FlowReport {
-    const total = Math.max(listed, describe().total.rows)
-    const isSearched = options.search !== undefined && options.search in params
-    const found = isSearched ? listed : total
-    const stages = report.stages.map(one => {
-      if (one.stage === 'source') return { ...one, rowsIn: total, rowsOut: total }
-      if (one.stage === 'search')
-        return { ...one, rowsIn: total, rowsOut: Math.min(found, one.rowsOut + found - listed) }
-      return one.stage === 'conditions' ? { ...one, rowsIn: found } : one
-    })
-    return { ...report, stages, total }
   }
 
   async function* streamed({ request, chunk = STREAMED_ROWS }: StreamRequest, signal?: AbortSignal) {
@@ -363,36 +345,6 @@ export function listingSource(options: ListingOptions): RowSource {
       problem: problem && mayPass(problem) ? null : errorOf(error).message,
       line: problem,
     })
-  }
-
-  function reportOf({ searchColumns }: ViewRequest, passing: number, ms: number): FlowReport {
-    const total = Math.max(passing, describe().total.rows)
-    const stage = (name: StageName, rowsIn: number, rowsOut: number): StageReport => ({
-      stage: name,
-      rowsIn,
-      rowsOut,
-      ms: name === 'rows' ? ms : 0,
-      fresh: name === 'rows',
-    })
-    return {
-      stages: [
-        stage('source', total, total),
-        stage('columns', properties.length, searchColumns.length),
-        stage('search', total, passing),
-        stage('conditions', passing, passing),
-        stage('order', passing, passing),
-        stage('groups', passing, passing),
-        stage('rows', passing, passing),
-      ],
-      passing,
-      total,
-      groups: [],
-      groupsHeldBack: [],
-      heldBack: {},
-      searchHeldBack: 0,
-      conditionMs: {},
-      conditionProblems: {},
-    }
   }
 
   function viewOf(id: ViewId): ListedView {
