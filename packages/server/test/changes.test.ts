@@ -253,7 +253,7 @@ describe.each(databaseNames)('rows of %s are changed', name => {
       path: '/at',
       limits: { listeners: 2 },
       changes: given => (tell = given),
-      access: request =>
+      access: (request): Access =>
         request.headers.get('x-who') === 'nobody' ? {} : { rows: { rows: "owner eq 'me'" } },
     })
     const listen = async (who: string): Promise<{ response: Response; leave: () => void }> => {
@@ -282,7 +282,9 @@ describe.each(databaseNames)('rows of %s are changed', name => {
     expect(third.response.status).toBe(200)
     one.leave()
     expect((await reader.read()).done).toBe(true)
+    await third.response.body!.cancel()
     third.leave()
+    expect((await listen('fourth')).response.status).toBe(200)
   })
 
   it('nothing is changed that the host does not offer', async () => {

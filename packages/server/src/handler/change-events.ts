@@ -29,32 +29,37 @@ export class ChangeEvents {
     this.open++
     const listeners = this.listeners.get(table) ?? new Set()
     this.listeners.set(table, listeners)
-    let end = (): void => {}
+    /** Whether it had not ended before: whoever leaves may end it in two ways. */
+    let end = (): boolean => false
     const body = new ReadableStream<Uint8Array>({
       start: controller => {
         const encoder = new TextEncoder()
         const send = (text: string): void => controller.enqueue(encoder.encode(text))
         const beat = setInterval(() => send(BEAT), BEAT_MS)
-        end = (): void => {
-          if (!listeners.delete(send)) return
+        end = (): boolean => {
+          if (!listeners.delete(send)) return false
           clearInterval(beat)
           this.open--
+          return true
         }
         listeners.add(send)
         signal.addEventListener(
           'abort',
           () => {
-            end()
-            controller.close()
+            if (end()) controller.close()
           },
           { once: true },
         )
         send('retry: 2000\n\n')
       },
-      cancel: () => end(),
+      cancel: () => void end(),
     })
-    return new Response(body, {
-      headers: { ...HEADERS, 'content-type': 'text/event-stream', 'x-accel-buffering': 'no' },
-    })
+    return answerOf(body)
   }
 }
+
+/** The typings of streams that are at hand in Node and in a page do not agree. */
+const answerOf = (body: unknown): Response =>
+  new Response(body as ConstructorParameters<typeof Response>[0], {
+    headers: { ...HEADERS, 'content-type': 'text/event-stream', 'x-accel-buffering': 'no' },
+  })
