@@ -8,7 +8,12 @@ const rows = [
 
 describe('how a service lists rows, guessed from an answer', () => {
   it('finds list, total and key where they mostly are', () => {
-    const body = { took: 3, result: { page: 0, rows }, counts: { total: 2000 }, filters: [{ name: 'x' }] }
+    const body = {
+      took: 3,
+      result: { page: 0, count: 100, rows },
+      counts: { total: 2000 },
+      filters: [{ name: 'x' }],
+    }
     expect(guessListing('/api/rows?latency=0&page=0&size=100', body)).toEqual({
       kind: 'listing',
       address: '/api/rows?latency=0',

@@ -230,6 +230,7 @@ export {
   type SourceInput,
   type WorkerFactory,
 } from './worker/open-source.ts'
+export type { ListingOptions } from './listing/listing-options.ts'
 export { diffRows, sameRows } from './edit/diff-rows.ts'
 export {
   conditionsExpression,

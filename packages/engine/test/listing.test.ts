@@ -13,6 +13,8 @@ import { runs } from './support/runs.ts'
 
 const SITES = ['carr', 'holt', 'ings', 'mead']
 interface Plot {
+  tags: string[]
+  cover: number
   id: number
   site: string
   area: number
@@ -26,6 +28,8 @@ const plots = (count: number): Plot[] =>
     area: (id * 37) % 101,
     seen: id % 5 === 0 ? null : `2024-0${1 + (id % 9)}-1${id % 10}`,
     owner: { name: `o${id % 3}` },
+    tags: id % 2 ? ['wet', 'steep'] : [],
+    cover: id / 4,
   }))
 
 /** A service as one finds them: pages by number or from a row on, order and conditions by parameters of its own. */
@@ -56,7 +60,7 @@ class Listing {
       const sign = key.startsWith('-') ? -1 : 1
       rows = [...rows].sort((a, b) => sign * (a[name] < b[name] ? -1 : a[name] > b[name] ? 1 : 0))
     }
-    const from = of('offset') === null ? (Number(of('page')) - 1) * 30 : Number(of('offset'))
+    const from = of('page') === null ? Number(of('offset') ?? 0) : (Number(of('page')) - 1) * 30
     const part = rows.slice(from, from + Math.min(50, Number(of('limit') ?? 30)))
     return Response.json(
       { data: { items: part }, meta: { total: rows.length } },
@@ -115,7 +119,10 @@ describe('a service that lists rows', () => {
       'area integer',
       'seen date',
       'owner/name text',
+      'tags tags',
+      'cover number',
     ])
+    expect(fields.at(-1)?.decimals).toBe(2)
     expect(total).toEqual({ kind: 'exact', rows: 300 })
     expect(key).toEqual(['id'])
   })
@@ -256,6 +263,11 @@ describe('a service that lists rows', () => {
       'plots answers with no list of rows at “/items”. Say where they are in its answer (rows).',
     )
     expect(await problem({ key: 'nr' })).toContain('have no “nr”')
+    const many = new Listing(plots(200))
+    const alike = sourceOf(many, { page: { from: 'start', size: 'limit', most: 50 } })
+    await expect(alike.open()).rejects.toThrow(
+      'plots answers with the same rows whichever part is asked for: start and limit have no effect.',
+    )
   })
 
   it('tells of values that are not of their field’s type, and takes types that are given', async () => {

@@ -25,7 +25,7 @@ export function optionsJson(grid: HandedGrid): object {
 
 /** Where rows come from, as far as JSON says it. */
 function sourceJson(origin: Origin): object | undefined {
-  if (origin.kind === 'service') return origin
+  if (origin.kind === 'service' || origin.kind === 'listing') return origin
   if (origin.kind !== 'recipe') return undefined
   return origin.computed
     ? { kind: 'computed', recipe: origin.recipe, latencyMs: origin.latencyMs }

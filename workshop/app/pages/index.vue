@@ -5,7 +5,7 @@ import { demos, type Demo } from '~/demo/demos'
 import { exportGrid } from '~/handover/export-grid'
 import { fileOfText } from '~/intake/clipboard-rows'
 import { fileOf } from '~/storage/database'
-import type { SavedGrid } from '~/storage/saved-grid'
+import type { ListingOrigin, SavedGrid } from '~/storage/saved-grid'
 import { heldFile, useShelf } from '~/stores/shelf'
 
 const shelf = useShelf()
@@ -47,6 +47,7 @@ function pasted(event: ClipboardEvent): void {
 }
 
 const openAddress = async (address: string): Promise<void> => open(await shelf.addAddress(address))
+const openListing = (origin: ListingOrigin): Promise<void> => open(shelf.addListing(origin))
 const openService = (address: string, rows: string): Promise<void> => open(shelf.addService(address, rows))
 const openMadeUp = (recipe: RecipeInput): Promise<void> => open(shelf.addMadeUp(recipe))
 
@@ -108,7 +109,12 @@ async function exported(grid: SavedGrid): Promise<void> {
       </section>
     </main>
     <PasteDialog v-model="pasting" @rows="openFile(fileOfText($event))" />
-    <AddressDialog v-model="addressing" :add="openAddress" :add-service="openService" />
+    <AddressDialog
+      v-model="addressing"
+      :add="openAddress"
+      :add-service="openService"
+      :add-listing="openListing"
+    />
     <MadeUpDialog v-model="makingUp" :add="openMadeUp" />
   </FileDrop>
 </template>

@@ -3,7 +3,8 @@ import type { ListingOrigin } from '~/storage/saved-grid'
 
 /** How deep in an answer lists and totals are looked for. */
 const MOST_DEPTH = 4
-const TOTAL = /^(total|count|totalcount|totalitems|total_count|total_items|total_results|hits|size)$/i
+/** Names of totals, the surest first. */
+const TOTALS = [/^total/i, /^(count|found|hits)$/i]
 const KEY = /^(id|_id|key|uuid|guid|number|nr|code)$/i
 /** Names that such services give to the parameters of a part. */
 const FROM = ['offset', 'skip', 'start', 'from']
@@ -33,10 +34,9 @@ export function guessListing(given: string, body: unknown): ListingOrigin {
     Array.isArray(value) && value.some(isRecord) ? [{ pointer, rows: value.filter(isRecord) }] : [],
   )
   const list = lists.sort((a, b) => b.rows.length - a.rows.length)[0]
-  const total = places.find(
-    ({ pointer, value }) =>
-      typeof value === 'number' && TOTAL.test(lastOf(pointer)) && value >= (list?.rows.length ?? 0),
-  )
+  const least = list?.rows.length ?? 0
+  const counts = places.filter(({ value }) => typeof value === 'number' && value >= least)
+  const total = TOTALS.flatMap(names => counts.find(({ pointer }) => names.test(lastOf(pointer))) ?? [])[0]
   const [first = {}] = list?.rows ?? []
   const names = Object.keys(first)
   const [address = '', query = ''] = given.split('?')

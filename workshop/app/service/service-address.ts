@@ -4,8 +4,8 @@ import { words } from '~/words/english'
 /** The address at which the page asks a service: what is not the workshop's own is reached through its server. */
 export function addressToAsk(address: string): string {
   if (!/^https?:\/\//i.test(address)) return address
-  const { protocol, host, pathname } = new URL(address)
-  return `/api/far/${protocol.replace(':', '')}/${host}${pathname}`.replace(/\/+$/, '')
+  const { protocol, host, pathname, search } = new URL(address)
+  return `/api/far/${protocol.replace(':', '')}/${host}${pathname}`.replace(/\/+$/, '') + search
 }
 
 /** The names of the rows that a service holds, as its own list says. Throws with a sentence that says what is wrong. */

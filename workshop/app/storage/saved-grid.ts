@@ -1,7 +1,14 @@
 import { heardFromService } from '~/service/asked'
 import { fetchOverLine } from '~/service/line'
 import { addressToAsk } from '~/service/service-address'
-import type { Arrangement, Definition, ReadOptions, RecipeInput, SourceInput } from '@vast-meadow/engine'
+import type {
+  Arrangement,
+  Definition,
+  ListingOptions,
+  ReadOptions,
+  RecipeInput,
+  SourceInput,
+} from '@vast-meadow/engine'
 
 /** Where a saved grid's rows come from. */
 export type Origin =
@@ -13,6 +20,7 @@ export type Origin =
     }
   | FileOrigin
   | ServiceOrigin
+  | ListingOrigin
   /** A definition that came without rows. */
   | { readonly kind: 'none' }
 
@@ -23,6 +31,12 @@ export interface ServiceOrigin {
   /** The name of its entity set. */
   readonly rows: string
 }
+
+/** Rows that a service lists in a way of its own: what of that can be kept as JSON. */
+export type ListingOrigin = { readonly kind: 'listing' } & Omit<
+  ListingOptions,
+  'name' | 'fetch' | 'headers' | 'patience' | 'onAsked'
+>
 
 export interface FileOrigin {
   readonly kind: 'file'
@@ -74,6 +88,18 @@ export const fileOrigin = (file: Blob, name: string, more: Partial<FileOrigin> =
   ...more,
 })
 
+/** What messages call a service; undefined: it is the workshop's own. */
+const nameAt = (address: string): string | undefined =>
+  addressToAsk(address) === address ? undefined : new URL(address).host
+
+/** How the page asks a service at an address. */
+const askedAt = (given: string) => ({
+  address: addressToAsk(given),
+  name: nameAt(given),
+  onAsked: heardFromService,
+  fetch: fetchOverLine,
+})
+
 /** What the grid is given for an origin; null: its file is not at hand. */
 export function inputOf(origin: Origin, file: Blob | undefined): SourceInput | null {
   if (origin.kind === 'none') return null
@@ -82,17 +108,9 @@ export function inputOf(origin: Origin, file: Blob | undefined): SourceInput | n
     return computed ? { kind: 'computed', recipe, latencyMs } : { kind: 'recipe', recipe }
   }
   if (origin.kind === 'service') {
-    const address = addressToAsk(origin.address)
-    const name = address === origin.address ? undefined : new URL(origin.address).host
-    return {
-      ...origin,
-      address,
-      name,
-      onAsked: heardFromService,
-      fetch: fetchOverLine,
-      events: name === undefined,
-    }
+    return { ...origin, ...askedAt(origin.address), events: nameAt(origin.address) === undefined }
   }
+  if (origin.kind === 'listing') return { ...origin, ...askedAt(origin.address) }
   if (!file) return null
   const read = { kind: 'file' as const, blob: file, options: origin.options }
   return origin.times && origin.times > 1 ? { kind: 'grown', of: read, times: origin.times } : read

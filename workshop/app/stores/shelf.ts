@@ -5,7 +5,7 @@ import type { Demo } from '~/demo/demos'
 import { fetchAddress } from '~/intake/fetch-address'
 import { importGrid, isGridFile } from '~/intake/import-grid'
 import { allGrids, fileOf, keepFile, keepGrid, removeGrid, storageProblem } from '~/storage/database'
-import { fileOrigin, type Origin, type SavedGrid } from '~/storage/saved-grid'
+import { fileOrigin, type ListingOrigin, type Origin, type SavedGrid } from '~/storage/saved-grid'
 
 /** Files of this visit, for as long as this page is open. */
 const heldFiles = new Map<string, Blob>()
@@ -79,6 +79,9 @@ export const useShelf = defineStore('shelf', () => {
   const addService = (address: string, rows: string): string =>
     add({ title: rows, origin: { kind: 'service', address, rows } })
 
+  const addListing = (origin: ListingOrigin): string =>
+    add({ title: /([^/?]*)(\?|$)/.exec(origin.address)?.[1] || origin.address, origin })
+
   const addMadeUp = (recipe: RecipeInput): string =>
     add({ title: recipe.name, origin: { kind: 'recipe', recipe, computed: false, latencyMs: 0 } })
 
@@ -128,6 +131,7 @@ export const useShelf = defineStore('shelf', () => {
     addFile,
     addAddress,
     addService,
+    addListing,
     addMadeUp,
     duplicate,
     rename,

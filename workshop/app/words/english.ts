@@ -18,10 +18,39 @@ export const words = {
     openThem: 'Open them',
     look: 'Look what it holds',
     chooseRows: 'Choose the rows to open.',
+    whatIsThere: 'What is there',
+    aFile: 'A file, or an answer with all rows: fetch them',
     speaksOData: 'A service that speaks OData: ask it for what is looked at',
-    staysThere: 'Its rows stay where they are. It orders, narrows and groups them by itself.',
+    listsRows: 'A service that lists rows in a way of its own: say by which parameters',
+    staysThere: 'Its rows stay where they are, and are asked for as they are looked at.',
     rowsItHolds: 'Rows to open',
     ownService: 'The workshop’s own server holds made-up sightings, and speaks OData.',
+  },
+  listing: {
+    howItLists: 'How it lists rows',
+    readThemSo: 'Read them so',
+    rowsAt: 'Rows are at (JSON Pointer)',
+    itself: 'the answer itself',
+    totalAt: 'Total is at (pointer or header)',
+    key: 'Fields that name a row',
+    parts: 'Parts are asked for',
+    byRow: 'from a row on',
+    byNumber: 'by pages',
+    number: 'Parameter: page',
+    first: 'The first page is',
+    from: 'Parameter: first row',
+    size: 'Parameter: how many',
+    rowsAtOnce: 'Rows at once',
+    order: 'Parameter: order',
+    search: 'Parameter: search',
+    none: 'none',
+    answers: (rows: string, counted: boolean): string =>
+      counted
+        ? `It lists ${rows} rows.`
+        : `It lists ${rows} rows at least, and does not say how many there are.`,
+    asking: 'Asking …',
+    nothing: 'There is nothing to be asked.',
+    noJson: 'The service does not answer with JSON.',
   },
   serviceAddress: {
     notReady: (doing: string): string =>
@@ -814,6 +843,7 @@ export const words = {
     rowsAreSelected: (a: Given): string => `${a} rows are selected.`,
   },
   savedGridItem: {
+    listedBy: (address: Given): string => `listed by ${address}`,
     heldByAService: (a: Given): string => `${a}, held by a service`,
     newNameOf: (a: Given): string => `New name of ${a}`,
     rename: (a: Given): string => `Rename ${a}`,

@@ -17,7 +17,7 @@ const MOST_DEPTH = 4
 export function fieldsOf(records: readonly Json[], given: readonly Field[] = []): Property[] {
   const values = new Map<string, unknown[]>()
   const note = (path: string, value: unknown, depth: number): void => {
-    if (isRecord(value) && depth < MOST_DEPTH) {
+    if (isRecord(value) && !Array.isArray(value) && depth < MOST_DEPTH) {
       for (const [name, inner] of Object.entries(value))
         note(path === '' ? name : `${path}/${name}`, inner, depth + 1)
       return

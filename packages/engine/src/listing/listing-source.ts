@@ -12,6 +12,7 @@ import type { Property } from '../service/schema.ts'
 import { recordOf } from '../service/service-record.ts'
 import { delay, mayPass } from '../service/service.ts'
 import { ShownColumns } from '../service/shown-columns.ts'
+import { withDecimals } from '../service/shown-decimals.ts'
 import { tableOfRecords } from '../service/table-of-records.ts'
 import type { Json } from '../service/values.ts'
 import { ChangeListeners } from '../source/change-listeners.ts'
@@ -35,7 +36,7 @@ import { asWall, fieldsOf, isOfField } from './listing-fields.ts'
 import type { ListingOptions } from './listing-options.ts'
 import { listedReport, narrowedBefore } from './listing-report.ts'
 import { askListing, type AskedOfListing } from './listing-request.ts'
-import { ListingService } from './listing-service.ts'
+import { ListingService, type Listed } from './listing-service.ts'
 
 const NEAR_ROWS = 5000
 const FIRST_ROWS = 60
@@ -156,16 +157,29 @@ export function listingSource(options: ListingOptions): RowSource {
     return source
   }
 
+  /** A service that does not know the parameters for its parts answers with the first, which would be all that is seen. */
+  async function refuseAlike({ records, total }: Listed, signal?: AbortSignal): Promise<void> {
+    const { page } = options
+    const next = 'number' in page ? page.rows : (page.most ?? FIRST_ROWS)
+    const named = keys
+    if (!named || records.length === 0 || (total ?? Infinity) <= next) return
+    const [beyond] = (await listing.rows({}, next, next + 1, signal)).records
+    if (!beyond || named.idOf(beyond) !== named.idOf(records[0])) return
+    const parameters = 'number' in page ? [page.number] : [page.from, page.size]
+    throw new SourceError({ code: 'listing-parts-alike', service: listing.name, parameters })
+  }
+
   async function open({ signal }: CallOptions = {}): Promise<SourceDescription> {
     const started = performance.now()
     const plain = askListing(PLAIN_REQUEST, options)
     const first = await listing.rows(plain.params, 0, FIRST_ROWS, signal)
-    properties = fieldsOf(first.records, options.fields)
+    properties = withDecimals(fieldsOf(first.records, options.fields), first.records)
     const known = new Set(properties.map(({ path }) => path))
     const missing = keyNames.find(name => !known.has(name))
     if (missing !== undefined && first.records.length > 0)
       throw new SourceError({ code: 'listing-without-key', service: listing.name, key: missing })
     keys = missing === undefined ? new RowKeys({ key: keyNames, properties }) : null
+    await refuseAlike(first, signal)
     // Where nobody knows how many there are, not all that might be are waited for.
     const most = first.total === null ? Math.min(near, AHEAD) : near
     const isFew = (first.total ?? 0) <= most

@@ -27,6 +27,8 @@ export type SourceProblem =
   /** An answer of a service that lists rows holds none where they should be. */
   | { readonly code: 'listing-unreadable'; readonly service: string; readonly pointer: string }
   | { readonly code: 'listing-without-key'; readonly service: string; readonly key: string }
+  /** Its parts are all the same: the parameters that ask for one have no effect. */
+  | { readonly code: 'listing-parts-alike'; readonly service: string; readonly parameters: readonly string[] }
   /** Rows came whose field is not of the type that the first rows had. */
   | {
       readonly code: 'listing-not-of-type'

@@ -16,9 +16,9 @@ import { problemText } from '../words/source-problem-text.ts'
 import { BlockReader } from './block-reader.ts'
 import { NearRows } from './near-rows.ts'
 import { ShownColumns } from './shown-columns.ts'
+import { withDecimals } from './shown-decimals.ts'
 import { groupSteps, levelQuery } from './group-query.ts'
 import { readMetadata } from './read-metadata.ts'
-import { decimalsOf } from '../table/digits.ts'
 import type { ServiceSchema } from './schema.ts'
 import { PLAIN_REQUEST } from './plain-request.ts'
 import { RowKeys } from './row-keys.ts'
@@ -33,7 +33,7 @@ import { measureGroups, narrowingSteps } from './service-summaries.ts'
 import { readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
 import { watchService } from './service-watch.ts'
 import { delay, mayPass, PreparingError, Service, type Answer } from './service.ts'
-import { valueIn, type Json } from './values.ts'
+import type { Json } from './values.ts'
 
 /** Groups that a page can lay out; with more, readers would not find their way either. */
 const MOST_GROUPS = 100_000
@@ -157,13 +157,8 @@ export function serviceSource(options: ServiceOptions): RowSource {
       readRows(made, { query, grouped: null }, 0, SAMPLED_ROWS, schema.properties, signal),
     ])
     total = count
-    made = {
-      ...made,
-      schema: withDecimals(
-        schema,
-        rows.map(({ record }) => record),
-      ),
-    }
+    const records = rows.map(({ record }) => record)
+    made = { ...made, schema: { ...schema, properties: withDecimals(schema.properties, records) } }
     context = made
     watch(made.schema)
     if (options.near !== false) {
@@ -468,18 +463,4 @@ export function serviceSource(options: ServiceOptions): RowSource {
     },
   }
   return source
-}
-
-/** Decimals that are shown of numbers whose service does not say how many they have. */
-const MOST_DECIMALS = 6
-
-/** Numbers of which nobody says how many decimals they have are shown with as many as the first of them. */
-function withDecimals(schema: ServiceSchema, records: readonly Json[]): ServiceSchema {
-  const properties = schema.properties.map(property => {
-    const { field } = property
-    if (field.type !== 'number' || field.decimals !== undefined) return property
-    const used = records.map(record => decimalsOf(Number(valueIn(record, property))))
-    return { ...property, field: { ...field, decimals: Math.min(MOST_DECIMALS, Math.max(0, ...used)) } }
-  })
-  return { ...schema, properties }
 }

@@ -35,6 +35,8 @@ export function problemText(problem: SourceProblem): string {
       return `${problem.service} answers with no list of rows at “${problem.pointer}”. Say where they are in its answer (rows).`
     case 'listing-without-key':
       return `Rows of ${problem.service} have no “${problem.key}”, which is to name them. Say which fields do (key).`
+    case 'listing-parts-alike':
+      return `${problem.service} answers with the same rows whichever part is asked for: ${problem.parameters.join(' and ')} have no effect. Say which parameters ask for a part (page).`
     case 'listing-not-of-type':
       return `“${problem.text}” in the field “${problem.field}” is not of the type ${problem.type}, and is shown as missing. Say the field’s type (fields).`
     case 'listing-cannot':

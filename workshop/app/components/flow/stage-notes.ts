@@ -29,9 +29,11 @@ export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageNa
       ? origin.name
       : origin?.kind === 'service'
         ? `${origin.rows}, a service`
-        : origin?.kind === 'recipe' && origin.computed
-          ? 'computed'
-          : 'made up'
+        : origin?.kind === 'listing'
+          ? 'listed by a service'
+          : origin?.kind === 'recipe' && origin.computed
+            ? 'computed'
+            : 'made up'
   return {
     source: description.bytes > 0 ? `${from}, ${formatBytes(description.bytes)}` : from,
     columns: `${count} of ${arrangement.columns.length} shown`,

@@ -5,9 +5,8 @@ import { useOpenGrid } from '~/stores/open-grid'
 import { askedOfService } from '~/service/asked'
 import { GOOD_LINE, line, type Line } from '~/service/line'
 import { formatBytes, formatCount, formatMs } from '~/utils/format'
-import type { ServiceOrigin } from '~/storage/saved-grid'
 
-defineProps<{ origin: ServiceOrigin }>()
+defineProps<{ address: string }>()
 
 const grid = useOpenGrid()
 const LATENCIES = [0, 50, 200, 1000]
@@ -32,7 +31,10 @@ const able = computed(() => {
     [words.serviceFacts.search, now.search === true],
     [words.serviceFacts.groups, some(now.groups)],
     [words.serviceFacts.summaries, some(now.summaries)],
-    [words.serviceFacts.changes, [now.save?.update, now.save?.insert, now.save?.remove].includes(true)],
+    [
+      words.serviceFacts.changes,
+      [now.commit, now.save?.update, now.save?.insert, now.save?.remove].includes(true),
+    ],
   ] as const
 })
 
@@ -58,7 +60,7 @@ const missing = computed(() => {
 <template>
   <div>
     <p class="soft">
-      <code>{{ `${origin.address}/${origin.rows}` }}</code>
+      <code>{{ address }}</code>
     </p>
     <h3>{{ words.serviceFacts.whatItDoes }}</h3>
     <ul class="abilities">

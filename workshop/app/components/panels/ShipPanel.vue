@@ -57,7 +57,10 @@ async function exported(): Promise<void> {
 }
 
 /** Where rows stay with a service, the zip has none. */
-const service = computed(() => (grid.saved?.origin.kind === 'service' ? grid.saved.origin : null))
+const service = computed(() => {
+  const origin = grid.saved?.origin
+  return origin?.kind === 'service' || origin?.kind === 'listing' ? origin : null
+})
 </script>
 
 <template>

@@ -15,6 +15,7 @@ const busy = ref(false)
 const recipe = computed(() => (grid.saved?.origin.kind === 'recipe' ? grid.saved.origin : null))
 const file = computed(() => (grid.saved?.origin.kind === 'file' ? grid.saved.origin : null))
 const service = computed(() => (grid.saved?.origin.kind === 'service' ? grid.saved.origin : null))
+const listing = computed(() => (grid.saved?.origin.kind === 'listing' ? grid.saved.origin : null))
 const madeUp = computed(() => recipe.value !== null || (file.value?.times ?? 1) > 1)
 const facts = computed(() => {
   const { description } = grid
@@ -92,7 +93,11 @@ const stage = useStages(4)
       :disabled="busy"
       @choose="replace({ latencyMs: $event })"
     />
-    <ServiceFacts v-if="stage > 0 && service" :origin="service" />
+    <ServiceFacts v-if="stage > 0 && service" :address="`${service.address}/${service.rows}`" />
+    <template v-if="stage > 0 && listing">
+      <ListingFacts :origin="listing" />
+      <ServiceFacts :address="listing.address" />
+    </template>
     <FileReading v-if="stage > 0 && file && grid.description?.reading" :reading="grid.description.reading" />
     <FieldTypes v-if="stage > 1" :changeable="file !== null" />
     <RowKey v-if="stage > 2" />

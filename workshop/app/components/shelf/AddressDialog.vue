@@ -1,14 +1,21 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
+import { guessListing } from '~/service/guess-listing'
+import { answerAt } from '~/service/listing-answer'
 import { rowsOfService } from '~/service/service-address'
+import type { ListingOrigin } from '~/storage/saved-grid'
 
-const { add, addService } = defineProps<{
+const { add, addService, addListing } = defineProps<{
   add: (address: string) => Promise<void>
   addService: (address: string, rows: string) => Promise<void>
+  addListing: (origin: ListingOrigin) => Promise<void>
 }>()
 const open = defineModel<boolean>({ required: true })
 const address = ref('')
-const asks = ref(false)
+/** What is at the address: a file, a service that speaks OData, or one that lists rows in a way of its own. */
+const kind = ref<'file' | 'service' | 'listing'>('file')
+/** How the service lists rows; null: it was not asked yet. */
+const listing = shallowRef<ListingOrigin | null>(null)
 /** What the service at the address holds; null: it was not asked yet. */
 const names = shallowRef<readonly string[] | null>(null)
 const chosen = ref<string | null>(null)
@@ -17,19 +24,21 @@ const OWN_SERVICE = '/api/service'
 const latency = ref(0)
 const fail = ref(0)
 
-watch([address, asks, open], () => {
+watch([address, kind, open], () => {
   names.value = null
   chosen.value = null
+  listing.value = null
 })
 
 const useStandIn = (): void => {
-  address.value = `${STAND_IN}?latency=${latency.value}&fail=${fail.value}`
+  const manner = `latency=${latency.value}&fail=${fail.value}`
+  address.value = `${STAND_IN}?${kind.value === 'listing' ? 'page=0&size=100&' : ''}${manner}`
 }
 
 const does = computed(() =>
-  !asks.value
+  kind.value === 'file'
     ? words.addressDialog.fetchThem
-    : names.value
+    : (names.value ?? listing.value)
       ? words.addressDialog.openThem
       : words.addressDialog.look,
 )
@@ -37,9 +46,17 @@ const does = computed(() =>
 /** A service is looked at first; where it holds rows of one name alone, these are opened at once. */
 async function act(): Promise<boolean> {
   const at = address.value.trim().replace(/\/+$/, '')
-  if (!asks.value) {
+  if (kind.value === 'file') {
     await add(address.value.trim())
     return true
+  }
+  if (kind.value === 'listing') {
+    if (listing.value) {
+      await addListing(listing.value)
+      return true
+    }
+    listing.value = guessListing(at, await answerAt(at))
+    return false
   }
   if (!names.value) {
     const found = await rowsOfService(at)
@@ -66,14 +83,17 @@ async function act(): Promise<boolean> {
       type="text"
       inputmode="url"
     />
-    <div>
-      <VCheckbox v-model="asks" :label="words.addressDialog.speaksOData" />
-      <p class="soft">{{ words.addressDialog.staysThere }}</p>
-    </div>
+    <VRadioGroup v-model="kind" class="what-is-there" :label="words.addressDialog.whatIsThere" hide-details>
+      <VRadio value="file" :label="words.addressDialog.aFile" />
+      <VRadio value="service" :label="words.addressDialog.speaksOData" />
+      <VRadio value="listing" :label="words.addressDialog.listsRows" />
+    </VRadioGroup>
+    <p v-if="kind !== 'file'" class="soft">{{ words.addressDialog.staysThere }}</p>
+    <ListingMapping v-if="listing" v-model="listing" />
     <VSelect v-if="names" v-model="chosen" :items="names" :label="words.addressDialog.rowsItHolds" />
     <fieldset>
       <legend>{{ words.addressDialog.noServiceAtHand }}</legend>
-      <template v-if="asks">
+      <template v-if="kind === 'service'">
         <p class="soft">{{ words.addressDialog.ownService }}</p>
         <VBtn @click="address = OWN_SERVICE">{{ words.addressDialog.takeItsAddress }}</VBtn>
       </template>
@@ -102,6 +122,9 @@ async function act(): Promise<boolean> {
 </template>
 
 <style scoped>
+.what-is-there :deep(.v-label) {
+  margin-inline-start: 0;
+}
 fieldset {
   border: 1px solid var(--rule);
   border-radius: var(--radius);

@@ -57,6 +57,21 @@ watch(
 </script>
 
 <template>
+  <div class="box" role="status">
+    <p v-if="problem" class="held">{{ problem }}</p>
+    <template v-else-if="answer">
+      <p>{{ text.answers(formatCount(answer.rows), answer.counted) }}</p>
+      <dl>
+        <div v-for="field in answer.fields" :key="field.key">
+          <dt>
+            {{ field.key }} <span class="soft">{{ field.type }}</span>
+          </dt>
+          <dd class="figure">{{ field.samples }}</dd>
+        </div>
+      </dl>
+    </template>
+    <p v-else class="soft">{{ text.asking }}</p>
+  </div>
   <div class="mapping">
     <VTextField
       :model-value="mapping.rows ?? ''"
@@ -127,21 +142,6 @@ watch(
       @change="set({ search: either($event.target.value) })"
     />
   </div>
-  <div class="box" role="status">
-    <p v-if="problem" class="held">{{ problem }}</p>
-    <template v-else-if="answer">
-      <p>{{ text.answers(formatCount(answer.rows), answer.counted) }}</p>
-      <dl>
-        <div v-for="field in answer.fields" :key="field.key">
-          <dt>
-            {{ field.key }} <span class="soft">{{ field.type }}</span>
-          </dt>
-          <dd class="figure">{{ field.samples }}</dd>
-        </div>
-      </dl>
-    </template>
-    <p v-else class="soft">{{ text.asking }}</p>
-  </div>
 </template>
 
 <style scoped>
@@ -152,6 +152,7 @@ watch(
 }
 .box {
   padding: 8px 10px;
+  margin-block-end: 10px;
 }
 .box p {
   margin: 0;
@@ -160,7 +161,7 @@ dl {
   display: grid;
   gap: 3px;
   margin: 8px 0 0;
-  max-block-size: 180px;
+  max-block-size: 116px;
   overflow: auto;
 }
 dl div {

@@ -15,6 +15,7 @@ const from = computed(() => {
     return origin.times && origin.times > 1
       ? words.savedGridItem.madeUp(origin.name, origin.times)
       : origin.name
+  if (origin.kind === 'listing') return words.savedGridItem.listedBy(origin.address)
   if (origin.kind === 'service') return words.savedGridItem.heldByAService(origin.rows)
   return origin.computed ? words.savedGridItem.computedRows : words.savedGridItem.madeUpRows
 })
