@@ -25,7 +25,7 @@ export type Origin =
   | { readonly kind: 'none' }
 
 /** Rows that a service holds; an address without a host is the workshop's own server's. */
-export interface ServiceOrigin {
+interface ServiceOrigin {
   readonly kind: 'service'
   readonly address: string
   /** The name of its entity set. */
