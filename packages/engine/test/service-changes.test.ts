@@ -40,6 +40,7 @@ class Plain {
     readonly headers: Headers
   }[] = []
   restrictions: object = {}
+  countFails = false
   /** What comes instead of the next answers to changes. */
   next: ((done: Response) => Response | Promise<Response>)[] = []
   /** Done before a change is: somebody else is quicker. */
@@ -49,7 +50,8 @@ class Plain {
     const path = decodeURIComponent(new URL(request.url).pathname.replace('/root/', ''))
     const { method, headers } = request
     if (path === '$metadata') return Response.json(metadata(this.restrictions))
-    if (path === 'rows/$count') return new Response(String(this.rows.size))
+    if (path === 'rows/$count')
+      return new Response(String(this.rows.size), { status: this.countFails ? 500 : 200 })
     if (path === 'rows' && method === 'GET') return Response.json({ value: [...this.rows.values()] })
     const body = await request.text()
     this.sent.push({ method, path, body, headers })
@@ -182,6 +184,14 @@ describe('changes of rows that a service holds', () => {
     expect(rows?.filter(({ saved }) => saved)).toHaveLength(1)
     expect(rows?.filter(({ refused }) => refused?.includes('network'))).toHaveLength(1)
     expect(changes).toEqual([])
+  })
+
+  it('are saved, and told so, also where rows cannot be counted afterwards', async () => {
+    const plain = new Plain()
+    const { source } = await opened(plain)
+    plain.countFails = true
+    const { rows } = await source.save!(listOf({ removed: [{ key: 1 }] }), ['id'])
+    expect(rows).toEqual([{ key: 1, saved: true }])
   })
 
   it('name a new row by the key that the service gives it', async () => {

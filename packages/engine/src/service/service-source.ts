@@ -443,7 +443,9 @@ export function serviceSource(options: ServiceOptions): RowSource {
       const { saveToService } = await import('./service-changes.ts')
       const answer = await saveToService(at, changes, keyFields, signal)
       near?.forget()
-      if (changes.added.length > 0 || changes.removed.length > 0) await countAll(at, signal)
+      const isOther = changes.added.length > 0 || changes.removed.length > 0
+      // What is saved is saved, also where it cannot be counted just now.
+      if (isOther) await countAll(at, signal).catch(() => {})
       return answer
     },
     async refresh({ signal } = {}) {

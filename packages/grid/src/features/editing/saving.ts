@@ -73,14 +73,15 @@ async function save({ options, model }: Kernel, list: ChangeList): Promise<unkno
 }
 
 /** What was saved is shown: written into the rows that are here, or asked for anew where they are elsewhere. */
-async function show({ changes, options, model }: Kernel, pending: PendingRows, done: Settled): Promise<void> {
+async function show(kernel: Kernel, pending: PendingRows, done: Settled): Promise<void> {
+  const { changes, options, model } = kernel
   const { source } = model
   if (model.description?.can.commit === true || !(source?.save ?? source?.refresh)) {
     await changes.commit(done.changes, true)
     return
   }
   // What the page has saved the source knows nothing of.
-  if (options.parts?.save) await source.refresh?.()
+  if (options.parts?.save) await source.refresh?.().catch(kernel.failed)
   await changes.saved(done.saved.flatMap(({ name, removed }) => (removed ? (pending.idOf(name) ?? []) : [])))
 }
 
