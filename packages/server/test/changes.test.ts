@@ -163,6 +163,7 @@ describe.each(databaseNames)('rows of %s are changed', name => {
       ['yes', 'true'],
       ['big', 1.5],
       ['big', '9223372036854775808'],
+      ['big', 9007199254740992],
       ['small', 32768],
       ['ratio', 'Infinity'],
       ['owner', null],

@@ -82,6 +82,8 @@ function numberGiven(
   if (typeof value !== 'number' && typeof value !== 'string') return null
   const text = String(value)
   if (whole) {
+    // A number of JSON beyond those that a double tells apart may be another by now; its digits, as a text, are not.
+    if (typeof value === 'number' && !Number.isSafeInteger(value)) return null
     if (!/^-?\d{1,38}$/.test(text)) return null
     return whole === 'whole' || (BigInt(text) >= whole[0] && BigInt(text) <= whole[1]) ? text : null
   }
