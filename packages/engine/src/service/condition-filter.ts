@@ -32,6 +32,9 @@ export const oneOf = (
   { lists }: Pick<Capabilities, 'lists'>,
 ): string => (lists ? `${name} in (${literals.join(',')})` : either(literals.map(one => `${name} eq ${one}`)))
 
+/** Types of numbers that no double tells apart. */
+const EXACT = new Set(['Int64', 'Decimal'])
+
 /** Which functions a kind of condition needs beside comparisons. */
 export const KIND_FUNCTIONS: Readonly<Partial<Record<ConditionPart['kind'], string>>> = {
   contains: 'contains',
@@ -71,7 +74,8 @@ function partFilter(part: ConditionPart, property: Property, can: Capabilities, 
     return { filter: NOTHING, problem: { code: 'not-for-type', kind: part.kind, type: field.type } }
   if (field.type === 'text') return { filter: textFilter(part, property, can) }
   if (field.type === 'tags') return { filter: tagsFilter(part, property, can) }
-  const ask = kindNamed(part.kind).ask(part, { field, clock, pattern: null, own: {} })
+  const asked = EXACT.has(property.edm) ? { ...field, wide: true } : field
+  const ask = kindNamed(part.kind).ask(part, { field: asked, clock, pattern: null, own: {} })
   return askFilter(ask, property)
 }
 

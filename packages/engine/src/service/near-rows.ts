@@ -2,11 +2,11 @@ import type { FlowReport } from '../flow/request.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import { searchWords } from '../search/fold.ts'
 import { PageSource } from '../source/page-source.ts'
+import { isSameAnswer, readColumns, type RecordColumns } from './record-columns.ts'
 import { orderText, paramsOf, type RowsQuery } from './rows-query.ts'
 import type { NearLimits } from './service-options.ts'
 import type { ServiceContext } from './service-view.ts'
-import { tableOfRecords } from './table-of-records.ts'
-import type { Json } from './values.ts'
+import { tableOfValues } from './table-of-records.ts'
 
 /** Ids that a table of the page can have. */
 const MOST_ID = 2 ** 32 - 2
@@ -20,8 +20,7 @@ interface Asked {
 interface Kept extends Asked {
   readonly source: PageSource
   readonly rows: number
-  /** What was answered, to tell later whether it still is. */
-  readonly text: string
+  readonly answers: RecordColumns['answers']
   readonly ms: number
 }
 
@@ -98,7 +97,8 @@ export class NearRows {
   async differs(signal: AbortSignal): Promise<boolean> {
     const { kept } = this
     if (!kept) return false
-    return textOfRecords(await this.records(kept, kept.rows, signal)) !== kept.text
+    const { answers } = await this.columns(kept, kept.rows, signal)
+    return !isSameAnswer(answers, kept.answers)
   }
 
   /** They may not be what they were. */
@@ -117,24 +117,23 @@ export class NearRows {
   private async fetch(asked: Asked, passing: number, signal: AbortSignal): Promise<Kept | null> {
     const { schema } = this.context
     const started = performance.now()
-    const records = await this.records(asked, passing, signal)
-    if (records.length !== passing) return null
-    const ids = this.idsOf(records)
+    const { rows, values, answers } = await this.columns(asked, passing, signal)
+    if (rows !== passing) return null
+    const ids = this.idsOf(values)
     if (!ids) return null
-    const table = { ...tableOfRecords(schema.properties, records), ids: { first: ids, next: MOST_ID } }
+    const table = { ...tableOfValues(schema.properties, values, rows), ids: { first: ids, next: MOST_ID } }
     const source = new PageSource({ kind: 'table', table })
     await source.open({ signal })
-    const text = textOfRecords(records)
-    return { ...asked, source, text, rows: passing, ms: performance.now() - started }
+    return { ...asked, source, answers, rows, ms: performance.now() - started }
   }
 
   /** All rows of a request, by their key. */
-  private async records(asked: Asked, passing: number, signal: AbortSignal): Promise<readonly Json[]> {
-    const { service, schema } = this.context
+  private async columns(asked: Asked, passing: number, signal: AbortSignal): Promise<RecordColumns> {
+    const { schema } = this.context
     const roots = schema.properties.map(({ path }) => path.split('/')[0])
     const byKey = asked.query.order.filter(({ property }) => schema.key.includes(property.path)).slice(-1)
-    return await service.all(
-      schema.rows,
+    return await readColumns(
+      this.context,
       {
         ...paramsOf(asked.query),
         $select: [...new Set(roots)].join(','),
@@ -151,19 +150,18 @@ export class NearRows {
   }
 
   /** Ascending, as rows of a page are numbered; null: they are not. */
-  private idsOf(records: readonly Json[]): Uint32Array | null {
-    const ids = new Uint32Array(records.length)
+  private idsOf(values: RecordColumns['values']): Uint32Array | null {
+    const { key, properties } = this.context.schema
+    const keys = values[properties.findIndex(({ path }) => path === key[0])]
+    const ids = new Uint32Array(keys.length)
     let before = -1
-    for (const [i, record] of records.entries()) {
-      const id = this.context.keys.idOf(record)
+    for (const [i, id] of keys.entries()) {
       if (typeof id !== 'number' || id <= before || id >= MOST_ID) return null
       ids[i] = before = id
     }
     return ids
   }
 }
-
-const textOfRecords = (records: readonly Json[]): string => JSON.stringify(records)
 
 /** Whether all rows that meet one request meet the other, as far as is seen by what they ask. */
 function isWithin({ request, query }: Asked, wider: Asked): boolean {

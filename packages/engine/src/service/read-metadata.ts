@@ -1,6 +1,6 @@
 import { SourceError } from '../source/row-source.ts'
 import { isRecord } from '../work/checked.ts'
-import { propertyFor, type Capabilities, type Property, type ServiceSchema } from './schema.ts'
+import { ARROW_STREAM, propertyFor, type Capabilities, type Property, type ServiceSchema } from './schema.ts'
 import { asText, type Json } from './values.ts'
 
 const CAPABILITIES = '@Org.OData.Capabilities.V1.'
@@ -121,6 +121,7 @@ function capabilitiesOf(document: Json, container: Json, set: Json): Capabilitie
     filter: said('FilterRestrictions', 'Filterable') !== false,
     order: said('SortRestrictions', 'Sortable') !== false,
     lists: Number.parseFloat(asText(document.$Version) || '4.01') > 4,
+    arrow: list(container[`${CAPABILITIES}SupportedFormats`])?.includes(ARROW_STREAM) === true,
     functions: new Set(functions ?? USUAL_FUNCTIONS),
     apply: new Set(apply ? (list(apply.Transformations) ?? ['filter', 'groupby', 'aggregate']) : []),
     methods: new Set(list(apply?.CustomAggregationMethods) ?? []),

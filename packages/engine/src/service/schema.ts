@@ -1,5 +1,8 @@
 import type { Field, FieldType } from '../table/column.ts'
 
+/** Rows as Apache Arrow lays them, column by column. */
+export const ARROW_STREAM = 'application/vnd.apache.arrow.stream'
+
 /** A property of the service's rows, and the field that it becomes. */
 export interface Property {
   readonly field: Field
@@ -17,6 +20,8 @@ export interface Capabilities {
   readonly order: boolean
   /** It knows what came with version 4.01: `in`, among others. */
   readonly lists: boolean
+  /** Rows come as Arrow streams, too. */
+  readonly arrow: boolean
   /** Functions that may stand in a filter. */
   readonly functions: ReadonlySet<string>
   /** Transformations that `$apply` may hold; empty: it is not offered. */

@@ -5,6 +5,7 @@ import { CancelledError } from '../work/work.ts'
 import { EventStream } from './event-stream.ts'
 import type { ServiceOptions } from './service-options.ts'
 import { databaseTime, preparingIn, reasonIn, rowIn, type SaidOfRow } from './answer-text.ts'
+import { ARROW_STREAM } from './schema.ts'
 import { Silence } from './silence.ts'
 import { Turns } from './turns.ts'
 
@@ -20,21 +21,25 @@ const MOST_PAGES = 10_000
 /** Answers after which asking again may help. */
 const PASSING = new Set([408, 425, 429, 502, 503, 504])
 
+/** What is taken for an answer. Metadata come as XML where a service knows no other way. */
+const TAKEN =
+  'application/json;odata.metadata=minimal;IEEE754Compatible=true, application/xml;q=0.1, */*;q=0.01'
+
 /** Answers to whoever has to sign in. */
 const SIGNING_IN = new Set([401, 403])
 
 export type Params = Readonly<Record<string, string | undefined>>
 
 export interface Answer {
+  /** Empty where the answer is an Arrow stream. */
   readonly text: string
+  readonly stream: Uint8Array | null
   readonly headers: Headers
   readonly ms: number
 }
 
-interface Exchanged {
+interface Exchanged extends Omit<Answer, 'headers'> {
   readonly response: Response
-  readonly text: string
-  readonly ms: number
 }
 
 /** A change of a row, as it is sent. */
@@ -110,6 +115,21 @@ export class Service {
     }
   }
 
+  /** Rows as Arrow streams, those behind its links included; null: the service answers otherwise after all. */
+  async arrow(path: string, params: Params, signal?: AbortSignal): Promise<readonly Uint8Array[] | null> {
+    const streams: Uint8Array[] = []
+    for (let given = params; ;) {
+      const { stream, headers } = await this.ask(path, given, signal, `${ARROW_STREAM}, ${TAKEN}`)
+      if (!stream) return null
+      streams.push(stream)
+      const next = /<([^>]*)>\s*;\s*rel="?next"?/.exec(headers.get('link') ?? '')
+      if (!next) return streams
+      if (streams.length > MOST_PAGES)
+        throw new SourceError({ code: 'service-unreadable', service: this.name, what: path })
+      given = paramsIn(next[1])
+    }
+  }
+
   /** How many rows pass. */
   async count(rows: string, params: Params, signal?: AbortSignal): Promise<number> {
     if (this.isLong(`${rows}/$count`, params)) {
@@ -127,10 +147,10 @@ export class Service {
     throw new SourceError({ code: 'service-unreadable', service: this.name, what })
   }
 
-  async ask(path: string, params: Params, signal?: AbortSignal): Promise<Answer> {
+  async ask(path: string, params: Params, signal?: AbortSignal, accept = TAKEN): Promise<Answer> {
     for (let tried = 0; ; tried++) {
       try {
-        const answer = await this.askOnce(path, params, signal)
+        const answer = await this.askOnce(path, params, signal, accept)
         this.tellLine(null)
         return answer
       } catch (error) {
@@ -216,9 +236,10 @@ export class Service {
     this.onLine(problem)
   }
 
-  private async askOnce(path: string, params: Params, signal?: AbortSignal): Promise<Answer> {
+  private async askOnce(path: string, params: Params, signal?: AbortSignal, accept = TAKEN): Promise<Answer> {
     const asked = decodeURIComponent(`${path}${this.queryOf(params)}`.replaceAll('+', ' '))
-    const { response, text, ms } = await this.exchange(this.requestFor(path, params), asked, signal)
+    const request = this.requestFor(path, params, accept)
+    const { response, text, stream, ms } = await this.exchange(request, asked, signal)
     const preparing = response.status === 202 ? preparingIn(text) : null
     if (preparing) throw new PreparingError(preparing)
     if (!response.ok)
@@ -228,7 +249,7 @@ export class Service {
         status: response.status,
         reason: reasonIn(text),
       })
-    return { text, headers: response.headers, ms }
+    return { text, stream, headers: response.headers, ms }
   }
 
   /** Sends a request, when it is its turn, and waits for the whole answer. `asked`: what meters are told of it. */
@@ -241,16 +262,18 @@ export class Service {
     const silence = new Silence(this.options.patience ?? PATIENCE_S, signal)
     try {
       const response = await (this.options.fetch ?? fetch)(new Request(given, { signal: silence.signal }))
-      const text = await response.text()
+      const isArrow = response.headers.get('content-type')?.startsWith(ARROW_STREAM) === true
+      const stream = isArrow ? new Uint8Array(await response.arrayBuffer()) : null
+      const text = isArrow ? '' : await response.text()
       const ms = performance.now() - started
       this.options.onAsked?.({
         path: asked,
         ms,
         databaseMs: databaseTime(response.headers.get('server-timing')),
-        bytes: text.length,
+        bytes: stream?.length ?? text.length,
         status: response.status,
       })
-      return { response, text, ms }
+      return { response, text, stream, ms }
     } catch (error) {
       if (signal?.aborted) throw new CancelledError()
       const reason = silence.isOver ? silence.reason : errorOf(error).message
@@ -262,17 +285,15 @@ export class Service {
 
   private get headers(): Record<string, string> {
     return {
-      // Metadata come as XML where a service knows no other way.
-      accept:
-        'application/json;odata.metadata=minimal;IEEE754Compatible=true, application/xml;q=0.1, */*;q=0.01',
+      accept: TAKEN,
       'odata-maxversion': '4.01',
       ...this.options.headers,
     }
   }
 
-  private requestFor(path: string, params: Params): Request {
+  private requestFor(path: string, params: Params, accept: string): Request {
     const query = this.queryOf(params)
-    const { headers } = this
+    const headers = { ...this.headers, accept }
     const address = new URL(path, this.root).href
     if (!this.isLong(path, params)) return new Request(address + query, { headers })
     return new Request(`${address}/$query`, {

@@ -39,9 +39,14 @@ const momentText = (ms: number): string =>
   `${isoDay(Math.floor(ms / DAY_MS))}T${isoClock(((ms % DAY_MS) + DAY_MS) % DAY_MS)}Z`
 
 /** What a property of an answer is as a column keeps it. */
-export function valueIn(record: Json, { path, field }: Property): Value {
+export function valueIn(record: Json, property: Property): Value {
   let given: unknown = record
-  for (const step of path.split('/')) given = isRecord(given) ? given[step] : undefined
+  for (const step of property.path.split('/')) given = isRecord(given) ? given[step] : undefined
+  return valueOf(given, property)
+}
+
+/** What a value of an answer is as a column keeps it. */
+export function valueOf(given: unknown, { field }: Property): Value {
   if (given === undefined || given === null) return null
   switch (field.type) {
     case 'integer':

@@ -55,6 +55,8 @@ export interface Dialect {
   readonly types: Readonly<
     Record<'text' | 'integer' | 'number' | 'boolean' | 'date' | 'time' | 'moment' | 'wall', Sql>
   >
+  /** The type of decimals with at least so many digits before and behind the point; null: the engine has none. */
+  decimal(digits: { readonly whole: number; readonly fraction: number }): Sql | null
   /** Whether any of several texts is met; `test` is given one. */
   anyOf(texts: Sql, test: (one: Sql) => Sql): Sql
   /** All texts that may occur in a column of few, as rows with a column `one`; null: the engine has no such columns. */

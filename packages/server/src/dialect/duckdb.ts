@@ -13,6 +13,9 @@ const types: Dialect['types'] = {
   wall: sql`timestamp`,
 }
 
+/** Digits that a decimal has at most. */
+const MOST_DIGITS = 38
+
 /** Says it as DuckDB understands it. `locale`: by whose rules texts are ordered. */
 export function duckdbDialect(locale: string): Dialect {
   const text = (of: Sql): Sql => sql`cast(${of} as varchar)`
@@ -45,6 +48,10 @@ export function duckdbDialect(locale: string): Dialect {
     startOf: (period, of) => sql`date_trunc(${sql.lit(period)}, ${of})`,
     partOf: (part, of) => sql`${sql.raw(part === 'weekday' ? 'isodow' : part)}(${of})`,
     types,
+    decimal: ({ whole, fraction }) =>
+      whole + fraction <= MOST_DIGITS
+        ? sql`decimal(${sql.lit(Math.max(1, whole + fraction))}, ${sql.lit(fraction)})`
+        : null,
     texts: list => sql`cast([${sql.join(list)}] as varchar[])`,
     holds: false,
     columnar: true,

@@ -68,6 +68,7 @@ export function postgresDialect(collation: string): Dialect {
     // Unlike others ways to say so, this one is also said to servers behind a foreign table.
     sure: condition => sql`case when ${condition} then true else false end`,
     types,
+    decimal: () => sql`numeric`,
     texts: list => sql`cast(array[${sql.join(list)}] as text[])`,
     holds: true,
     columnar: false,

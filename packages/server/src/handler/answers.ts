@@ -1,5 +1,6 @@
 import type { Answered } from '../engine/engine.ts'
 import { QuestionError, type QuestionProblem } from '../language/problem.ts'
+import { ARROW_STREAM } from '../tables/answer-formats.ts'
 import { problemText, statusOf } from '../words/problem-text.ts'
 
 export const HEADERS = { 'OData-Version': '4.01', 'cache-control': 'no-store' }
@@ -38,6 +39,22 @@ export const json = (body: object, headers: Record<string, string> = {}, status 
   new Response(JSON.stringify(body), {
     status,
     headers: { ...HEADERS, 'content-type': 'application/json;odata.metadata=minimal', ...headers },
+  })
+
+/** `next`: where further rows are. */
+export const arrowAnswer = (
+  stream: Uint8Array<ArrayBuffer>,
+  next: string | null,
+  headers: Record<string, string>,
+): Response =>
+  new Response(stream, {
+    headers: {
+      ...HEADERS,
+      'content-type': ARROW_STREAM,
+      vary: 'accept',
+      ...(next === null ? {} : { link: `<${next}>; rel="next"` }),
+      ...headers,
+    },
   })
 
 export const problemAnswer = (problem: QuestionProblem): Response => {

@@ -5,10 +5,11 @@ import { readQuery, type Query } from '../language/query.ts'
 import { countStatement } from '../statement/statement.ts'
 import { metadataDocument } from '../tables/metadata-document.ts'
 import type { Changes } from '../tables/changes.ts'
-import type { ServedTable } from '../tables/served-table.ts'
+import { propertyOf, type ServedTable } from '../tables/served-table.ts'
 import { DeepPlaces, type PlaceLimits } from './deep-places.ts'
 import { openTable, type Access, type OpenTable } from './access.ts'
-import { HEADERS, json, onlyMethod, problemAnswer, recordOf, textOf, timing } from './answers.ts'
+import { arrowStream, takesArrow } from './arrow-stream.ts'
+import { arrowAnswer, HEADERS, json, onlyMethod, problemAnswer, recordOf, textOf, timing } from './answers.ts'
 import { ChangeEvents } from './change-events.ts'
 import { RowAnswers } from './row-answers.ts'
 
@@ -141,7 +142,8 @@ export function serveTables({
     // It outlives the time that a question may take.
     if (last === EVENTS) return events.stream(open.table.name, request.signal)
     if (last === '$count') return await countAnswer(open, query, signal)
-    if (last === '' || last === '$query') return await rowsAnswer(open, query, params, url, signal)
+    if (last === '' || last === '$query')
+      return await rowsAnswer(open, query, { params, url, arrow: takesArrow(request) }, signal)
     throw new QuestionError({ code: 'no-such-table', name: last.slice(0, 100) })
   }
 
@@ -156,8 +158,7 @@ export function serveTables({
   async function rowsAnswer(
     open: OpenTable,
     query: Query,
-    params: URLSearchParams,
-    url: URL,
+    { params, url, arrow }: { params: URLSearchParams; url: URL; arrow: boolean },
     signal: AbortSignal,
   ): Promise<Response> {
     const started = performance.now()
@@ -169,14 +170,19 @@ export function serveTables({
       : Promise.resolve(null)
     const [found, count] = await Promise.all([top === 0 ? [] : engine.rows(statement, signal), counted])
     const more = found.length === top && wanted > top && top > 0
+    const next = more ? nextLink(url, params, query.skip + top, wanted - top) : null
+    const properties = statement.columns.flatMap(name => propertyOf(open.table, name) ?? [])
+    // What rows are turned into has no types that are known beforehand, and a count has no place among rows.
+    if (arrow && query.apply.length === 0 && !query.count)
+      return arrowAnswer(arrowStream(properties, found), next, timing(started))
     return json(
       {
         '@context': `$metadata#${open.table.name}`,
         ...(count === null ? {} : { '@count': count }),
         value: found.map(row => recordOf(statement.columns, row)),
-        ...(more ? { '@nextLink': nextLink(url, params, query.skip + top, wanted - top) } : {}),
+        ...(next === null ? {} : { '@nextLink': next }),
       },
-      timing(started),
+      { ...timing(started), vary: 'accept' },
     )
   }
 

@@ -3,13 +3,13 @@ import { PERIODS, RECURRING_PARTS, type Dialect, type Sql, type TimeKind } from 
 import type { BinaryOperator, Expression, Literal, ValueType } from '../language/expression.ts'
 import { QuestionError } from '../language/problem.ts'
 import { foldedLines, waysOf } from './folded-lines.ts'
-import { columnOf, type Scope, type Typed } from './scope.ts'
+import { columnOf, type Digits, type Scope, type Typed } from './scope.ts'
 
 const wrong = (what: string, given: string): never => {
   throw new QuestionError({ code: 'wrong-type', what, given })
 }
 
-const isNumber = ({ type }: Typed): boolean => type === 'integer' || type === 'number'
+const isNumber = ({ type }: Pick<Typed, 'type'>): boolean => type === 'integer' || type === 'number'
 const isText = ({ type }: Typed): boolean => type === 'text' || type === 'null'
 
 /** An expression as a part of a statement. Values in it become parameters. */
@@ -111,10 +111,26 @@ function sidesOf(left: Expression, right: Expression, scope: Scope): [Typed, Typ
   return sides
 }
 
-const asOther = (expression: Expression, typed: Typed, other: Typed, scope: Scope): Typed =>
-  expression.kind === 'literal' && other.type === 'moment' && other.wall
+function asOther(expression: Expression, typed: Typed, other: Typed, scope: Scope): Typed {
+  if (other.digits) return decimalSql(expression, other.digits, scope) ?? typed
+  return expression.kind === 'literal' && other.type === 'moment' && other.wall
     ? literalSql(expression, scope, true)
     : typed
+}
+
+/** A number as written, where a decimal has room for it beside those of a column; null: it is none, or has none. */
+function decimalSql(expression: Expression, beside: Digits, { dialect }: Scope): Typed | null {
+  const minus = expression.kind === 'negative' ? '-' : ''
+  const literal = expression.kind === 'negative' ? expression.of : expression
+  const parts = literal.kind === 'literal' ? /^(\d+)(?:\.(\d+))?$/.exec(literal.text) : null
+  if (literal.kind !== 'literal' || !isNumber(literal) || !parts) return null
+  const [, whole, fraction = ''] = parts
+  const type = dialect.decimal({
+    whole: Math.max(whole.length, beside.whole),
+    fraction: Math.max(fraction.length, beside.fraction),
+  })
+  return type && { sql: sql`cast(${minus + literal.text} as ${type})`, type: 'number' }
+}
 
 /** By what a value is ordered. */
 export const orderedSql = ({ sql: of, type, ranked }: Typed, { dialect }: Scope): Sql =>

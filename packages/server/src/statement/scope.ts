@@ -12,10 +12,18 @@ export interface Typed {
   readonly present?: boolean
   /** Of moments: without a zone. */
   readonly wall?: boolean
+  /** Of decimals: how many digits stand before and behind the point. */
+  readonly digits?: Digits
   /** Of texts: it can be ordered as it stands. */
   readonly ranked?: boolean
   /** Of texts of which there are few: a question for all of them, as rows with a column `one`. */
   readonly few?: Sql
+}
+
+/** How many digits of a number stand before and behind its point. */
+export interface Digits {
+  readonly whole: number
+  readonly fraction: number
 }
 
 /** The columns that an expression may name. */
@@ -34,10 +42,12 @@ export function columnOf({ columns }: Scope, name: string): Typed {
 
 export const columnsOf = ({ properties, source }: ServedTable, dialect: Dialect): Columns =>
   new Map(
-    properties.map(({ name, type, nullable, wall, ranked, few, asText }) => {
+    properties.map(({ name, type, edm, precision = 0, scale = 0, nullable, wall, ranked, few, asText }) => {
       const column = asText ? sql`cast(${sql.id(name)} as ${dialect.types.text})` : sql.id(name)
       const texts = few ? dialect.fewTexts?.(column, sql.id(...source)) : undefined
-      return [name, { sql: column, type, present: !nullable, wall, ranked, few: texts }]
+      const digits =
+        edm === 'Decimal' ? { whole: Math.max(0, precision - scale), fraction: scale } : undefined
+      return [name, { sql: column, type, present: !nullable, wall, digits, ranked, few: texts }]
     }),
   )
 

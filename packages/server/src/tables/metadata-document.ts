@@ -1,6 +1,7 @@
 import type { Dialect } from '../dialect/dialect.ts'
 import { METHODS } from '../statement/aggregate-sql.ts'
 import { FUNCTION_NAMES } from '../statement/expression-sql.ts'
+import { ANSWER_FORMATS } from './answer-formats.ts'
 import { isChangeable, type Changes } from './changes.ts'
 import type { Property, ServedTable } from './served-table.ts'
 
@@ -36,6 +37,7 @@ export function metadataDocument(open: readonly Described[], dialect: Dialect): 
       name => name !== 'matchespattern' || dialect.matches !== null,
     ),
     [`${CAPABILITIES}.QuerySegmentSupported`]: true,
+    [`${CAPABILITIES}.SupportedFormats`]: [...ANSWER_FORMATS],
     '@Org.OData.Aggregation.V1.ApplySupported': {
       Transformations: [
         'filter',
