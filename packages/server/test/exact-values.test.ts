@@ -205,6 +205,18 @@ describe.each(databaseNames)('values that come from %s', name => {
     )
   })
 
+  it('come once in an Arrow stream where they recur', async () => {
+    const none = Object.fromEntries(NAMES.map(column => [column, ['null', null] as const]))
+    const notes = ['Łódź', 'Łódź', 'Łódź', 'Łódź', null, null, null, null, 'a', null, 'a', 'a']
+    await put(notes.map(note => ({ ...none, note: [note === null ? 'null' : quoted(note), note] as const })))
+    const at = NAMES.indexOf('note')
+    expect((await nearCells(true)).map(row => row[at])).toEqual(notes)
+    const stream = await handler(
+      new Request('http://service/rows/found?$select=note&$top=4', { headers: { accept: ARROW_STREAM } }),
+    )
+    expect(new TextDecoder().decode(await stream.arrayBuffer()).match(/Łódź/g)).toHaveLength(1)
+  })
+
   it('are found by conditions on digits that no double tells apart', async () => {
     const one = Object.fromEntries(NAMES.map(column => [column, ['null', null] as const]))
     const price = '12345678901234567890.1234'

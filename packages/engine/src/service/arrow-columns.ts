@@ -5,20 +5,12 @@ import type { LogicalType, Member } from '../read/column-files/logical-type.ts'
 import { keptDay, keptMoment, keptTime, type Kept } from '../read/column-files/moment.ts'
 import type { Value } from '../table/column.ts'
 import { digitsOfUnits } from '../table/digits.ts'
+import type { Columns } from './record-columns.ts'
 import type { Property } from './schema.ts'
 import { valueOf } from './values.ts'
 
-interface ArrowColumns {
-  readonly rows: number
-  /** By property, one a row. */
-  readonly values: readonly (readonly Value[])[]
-}
-
 /** The rows of an Arrow stream as properties have them, the same as if they had come as records. Rejects where it is damaged. */
-export async function arrowColumns(
-  stream: Uint8Array,
-  properties: readonly Property[],
-): Promise<ArrowColumns> {
+export async function arrowColumns(stream: Uint8Array, properties: readonly Property[]): Promise<Columns> {
   const file = await decode(new Blob([stream as Uint8Array<ArrayBuffer>]))
   if (file === 'encrypted') throw new RangeError('it is encrypted')
   const values = properties.map(() => new Array<Value>(file.rows).fill(null))

@@ -4,9 +4,10 @@ import { searchWords } from '../search/fold.ts'
 import { PageSource } from '../source/page-source.ts'
 import { isSameAnswer, readColumns, type RecordColumns } from './record-columns.ts'
 import { orderText, paramsOf, type RowsQuery } from './rows-query.ts'
+import { rootsOf } from './schema.ts'
 import type { NearLimits } from './service-options.ts'
 import type { ServiceContext } from './service-view.ts'
-import { tableOfValues } from './table-of-records.ts'
+import { tableOfColumns } from './table-of-records.ts'
 
 /** Ids that a table of the page can have. */
 const MOST_ID = 2 ** 32 - 2
@@ -117,11 +118,12 @@ export class NearRows {
   private async fetch(asked: Asked, passing: number, signal: AbortSignal): Promise<Kept | null> {
     const { schema } = this.context
     const started = performance.now()
-    const { rows, values, answers } = await this.columns(asked, passing, signal)
+    const columns = await this.columns(asked, passing, signal)
+    const { rows, answers } = columns
     if (rows !== passing) return null
-    const ids = this.idsOf(values)
+    const ids = this.idsOf(columns.values)
     if (!ids) return null
-    const table = { ...tableOfValues(schema.properties, values, rows), ids: { first: ids, next: MOST_ID } }
+    const table = { ...tableOfColumns(schema.properties, columns), ids: { first: ids, next: MOST_ID } }
     const source = new PageSource({ kind: 'table', table })
     await source.open({ signal })
     return { ...asked, source, answers, rows, ms: performance.now() - started }
@@ -130,13 +132,12 @@ export class NearRows {
   /** All rows of a request, by their key. */
   private async columns(asked: Asked, passing: number, signal: AbortSignal): Promise<RecordColumns> {
     const { schema } = this.context
-    const roots = schema.properties.map(({ path }) => path.split('/')[0])
     const byKey = asked.query.order.filter(({ property }) => schema.key.includes(property.path)).slice(-1)
     return await readColumns(
       this.context,
       {
         ...paramsOf(asked.query),
-        $select: [...new Set(roots)].join(','),
+        $select: rootsOf(schema).join(','),
         $orderby: orderText(
           byKey.map(key => ({ ...key, descending: false })),
           schema.key,

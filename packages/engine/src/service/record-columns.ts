@@ -3,13 +3,16 @@ import type { Value } from '../table/column.ts'
 import type { Property } from './schema.ts'
 import type { Params } from './service.ts'
 import type { ServiceContext } from './service-view.ts'
-import { valueIn } from './values.ts'
+import { valueIn, type Json } from './values.ts'
 
-/** Many rows at once, column by column. */
-export interface RecordColumns {
+/** Rows column by column. */
+export interface Columns {
   readonly rows: number
   /** By property, one a row. */
   readonly values: readonly (readonly Value[])[]
+}
+
+export interface RecordColumns extends Columns {
   /** What was answered, to tell later whether it still is. */
   readonly answers: readonly (string | Uint8Array)[]
 }
@@ -23,12 +26,13 @@ export async function readColumns(
   const streams = schema.can.arrow ? await service.arrow(schema.rows, params, signal) : null
   if (streams) return await columnsOfStreams(streams, schema.properties, service.name)
   const records = await service.all(schema.rows, params, signal)
-  return {
-    rows: records.length,
-    values: schema.properties.map(property => records.map(record => valueIn(record, property))),
-    answers: [JSON.stringify(records)],
-  }
+  return { ...columnsOf(records, schema.properties), answers: [JSON.stringify(records)] }
 }
+
+export const columnsOf = (records: readonly Json[], properties: readonly Property[]): Columns => ({
+  rows: records.length,
+  values: properties.map(property => records.map(record => valueIn(record, property))),
+})
 
 async function columnsOfStreams(
   streams: readonly Uint8Array[],
@@ -39,12 +43,14 @@ async function columnsOfStreams(
   const parts = await Promise.all(streams.map(stream => arrowColumns(stream, properties))).catch(() => {
     throw new SourceError({ code: 'service-unreadable', service, what: 'an Arrow stream' })
   })
-  return {
-    rows: parts.reduce((sum, { rows }) => sum + rows, 0),
-    values: properties.map((_, place) => parts.flatMap(({ values }) => values[place])),
-    answers: streams,
-  }
+  return { ...joinedColumns(properties, parts), answers: streams }
 }
+
+/** Rows of several parts, one after another. */
+export const joinedColumns = (properties: readonly Property[], parts: readonly Columns[]): Columns => ({
+  rows: parts.reduce((sum, { rows }) => sum + rows, 0),
+  values: properties.map((_, place) => parts.flatMap(({ values }) => values[place])),
+})
 
 /** Whether a service answered the same both times. */
 export const isSameAnswer = (a: RecordColumns['answers'], b: RecordColumns['answers']): boolean =>

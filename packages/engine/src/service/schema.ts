@@ -46,6 +46,11 @@ export interface ServiceSchema {
   readonly leftOut: readonly string[]
 }
 
+/** Names that are asked for so that all properties come, those within structures too. */
+export const rootsOf = ({ properties }: Pick<ServiceSchema, 'properties'>): string[] => [
+  ...new Set(properties.map(({ path }) => path.split('/')[0])),
+]
+
 const TYPES: Readonly<Partial<Record<string, FieldType>>> = {
   String: 'text',
   Guid: 'text',

@@ -5,9 +5,12 @@ import { PageSource } from '../source/page-source.ts'
 import { countPacked } from '../table/packed-rows.ts'
 import { rowsIn, type RowId } from '../table/row-id.ts'
 import { PLAIN_REQUEST } from './plain-request.ts'
-import { rowsQuery } from './rows-query.ts'
+import { FOLD } from './condition-filter.ts'
+import { columnsOf, joinedColumns, readColumns, type Columns } from './record-columns.ts'
+import { orderText, paramsOf, rowsQuery, type RowsQuery } from './rows-query.ts'
+import { rootsOf } from './schema.ts'
 import { readRows, type ServiceContext, type ServiceView, type ToldRow } from './service-view.ts'
-import { tableOfRecords } from './table-of-records.ts'
+import { tableOfColumns } from './table-of-records.ts'
 import type { Json } from './values.ts'
 
 /** Rows that are asked for by their keys at most; of more, all that pass are looked through. */
@@ -15,7 +18,7 @@ const MOST_NAMED = 500
 
 /** What of a part is where: how many places there are, and the rows that stand in it. */
 interface Part {
-  readonly records: readonly Json[]
+  readonly columns: Columns
   readonly places: number
 }
 
@@ -35,11 +38,11 @@ export async function exportOfService<Answer extends { readonly places: number }
   { rowsOf, passingOf, ask }: Exporting<Answer>,
   signal?: AbortSignal,
 ): Promise<Answer> {
-  const { records, places } = await partOf()
+  const { properties } = context.schema
+  const { columns, places } = await partOf()
   // What is held back stands behind other rows. Headings stand above the first row there is: other parts have one before.
   const begins = args.from === 0 && args.rows.kind !== 'held-back'
-  const before = begins ? [] : records.slice(0, 1)
-  const table = tableOfRecords(context.schema.properties, [...before, ...records])
+  const table = tableOfColumns(properties, begins ? columns : withFirstTwice(columns))
   const source = new PageSource({ kind: 'table', table })
   try {
     await source.open({ signal })
@@ -50,7 +53,7 @@ export async function exportOfService<Answer extends { readonly places: number }
       view: inner.id,
       rows: { kind: 'passing' },
       from,
-      to: from + records.length,
+      to: from + columns.rows,
       columns: args.columns,
     })
     return { ...answer, places }
@@ -60,30 +63,37 @@ export async function exportOfService<Answer extends { readonly places: number }
 
   async function partOf(): Promise<Part> {
     const { rows, from, to } = args
-    const records = (told: readonly ToldRow[]): Json[] => told.map(({ record }) => record)
-    const { properties } = context.schema
+    const columnsOfRows = (told: readonly ToldRow[]): Columns =>
+      columnsOf(
+        told.map(({ record }) => record),
+        properties,
+      )
     if (rows.kind === 'held-back') {
       const ids = [...rowsIn({ kind: 'set', ...rows.among })]
       const passing = new Set(await passingOf(ids, signal))
       const others = ids.filter(id => !passing.has(id))
       const found = await rowsOf(others.slice(from, to), signal)
-      return { records: found.filter(record => record !== null), places: others.length }
+      const there = found.filter(record => record !== null)
+      return { columns: columnsOf(there, properties), places: others.length }
     }
     if (rows.kind === 'all') {
       const query = rowsQuery(PLAIN_REQUEST, context.schema, context.keys)
-      const told = await readRows(context, { query, grouped: null }, from, to, properties, signal)
+      const columns = await readPart(context, query, from, to, signal)
       // A part that is full may have others behind it.
-      return { records: records(told), places: told.length < to - from ? from + told.length : to + 1 }
+      return { columns, places: columns.rows < to - from ? from + columns.rows : to + 1 }
     }
     const { among } = rows
     if (!among || countPacked(among) > MOST_NAMED || view.grouped) {
-      const wanted = among ? RowSet.of(among) : null
       const end = Math.min(to, view.passing)
+      const places = view.passing
+      if (!among && !view.grouped)
+        return { columns: await readPart(context, view.query, from, Math.max(from, end), signal), places }
+      const wanted = among ? RowSet.of(among) : null
       const told = end > from ? await readRows(context, view, from, end, properties, signal) : []
-      return { records: records(told.filter(({ id }) => wanted?.has(id) ?? true)), places: view.passing }
+      return { columns: columnsOfRows(told.filter(({ id }) => wanted?.has(id) ?? true)), places }
     }
     const ids = [...rowsIn({ kind: 'set', ...among })]
-    if (ids.length === 0) return { records: [], places: 0 }
+    if (ids.length === 0) return { columns: columnsOfRows([]), places: 0 }
     const filters = new Map(view.query.filters).set(' among', context.keys.filter(ids))
     const query = { ...view.query, filters }
     const told = await readRows(
@@ -95,6 +105,37 @@ export async function exportOfService<Answer extends { readonly places: number }
       signal,
     )
     const isLast = told.length < to - from
-    return { records: records(told), places: isLast ? from + told.length : ids.length }
+    return { columns: columnsOfRows(told), places: isLast ? from + told.length : ids.length }
   }
 }
+
+/** Rows of an order from a place up to another, as quickly as the service gives many. */
+async function readPart(
+  context: ServiceContext,
+  query: RowsQuery,
+  from: number,
+  to: number,
+  signal?: AbortSignal,
+): Promise<Columns> {
+  const { properties, key, can } = context.schema
+  const parts: Columns[] = []
+  const asked = {
+    ...paramsOf(query),
+    $orderby: orderText(query.order, key, can.functions.has(FOLD)),
+    $select: rootsOf(context.schema).join(','),
+  }
+  let at = from
+  // A service may answer with fewer rows at once than are asked for.
+  while (at < to) {
+    const part = await readColumns(context, { ...asked, $skip: String(at), $top: String(to - at) }, signal)
+    if (part.rows === 0) break
+    parts.push(part)
+    at += part.rows
+  }
+  return joinedColumns(properties, parts)
+}
+
+const withFirstTwice = ({ rows, values }: Columns): Columns => ({
+  rows: rows + Math.min(1, rows),
+  values: values.map(column => [...column.slice(0, 1), ...column]),
+})

@@ -2,24 +2,15 @@ import { ValueColumn } from '../read/columns/value-column.ts'
 import { emptyBits, setBit } from '../table/bits.ts'
 import { isDigitColumn, type Column, type Field, type Table, type Value } from '../table/column.ts'
 import { TextBuilder } from '../table/text-builder.ts'
+import { columnsOf, type Columns } from './record-columns.ts'
 import type { Property } from './schema.ts'
 import type { Json } from './values.ts'
-import { valueIn } from './values.ts'
 
 /** Rows of a service as a table of the page's own, with the types that the service says. */
 export const tableOfRecords = (properties: readonly Property[], records: readonly Json[]): Table =>
-  tableOfValues(
-    properties,
-    properties.map(property => records.map(record => valueIn(record, property))),
-    records.length,
-  )
+  tableOfColumns(properties, columnsOf(records, properties))
 
-/** `values`: by property, one a row. */
-export function tableOfValues(
-  properties: readonly Property[],
-  values: readonly (readonly Value[])[],
-  rows: number,
-): Table {
+export function tableOfColumns(properties: readonly Property[], { rows, values }: Columns): Table {
   const made = properties.map(({ field }, place) => columnOf(field, values[place]))
   return { rows, fields: made.map(({ field }) => field), columns: made.map(({ column }) => column) }
 }

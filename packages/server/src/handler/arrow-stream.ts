@@ -3,6 +3,7 @@ import {
   columnFromArray,
   dateDay,
   decimal,
+  dictionary,
   float64,
   int64,
   list,
@@ -55,10 +56,16 @@ interface Layout {
 function columnOf(property: Property, values: readonly Answered[]): Column<unknown> {
   const { type, told } = layoutOf(property)
   const made = values.map(value => (value === null ? null : told(value)))
-  if (!made.includes(undefined)) return columnFromArray(made as unknown[], type)
-  const texts = values.map(value => (value === null || typeof value === 'string' ? value : String(value)))
-  return columnFromArray(texts as unknown[], utf8())
+  if (property.type !== 'text' && !made.includes(undefined)) return columnFromArray(made as unknown[], type)
+  const texts = values.map(value => (value === null ? null : plain(value)))
+  return columnFromArray(texts as unknown[], doRecur(texts) ? dictionary(utf8()) : utf8())
 }
+
+/** Texts that recur so often stand once. */
+const RECUR_TIMES = 4
+
+const doRecur = (texts: readonly (string | null)[]): boolean =>
+  texts.length >= RECUR_TIMES && new Set(texts).size * RECUR_TIMES <= texts.length
 
 function layoutOf({ type, edm, precision, scale = 0, wall }: Property): Layout {
   switch (type) {
