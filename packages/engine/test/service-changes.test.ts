@@ -25,6 +25,14 @@ const metadata = (restrictions: object): object => ({
   },
 })
 
+interface Inner {
+  readonly id: string
+  readonly method: string
+  readonly url: string
+  readonly headers: Record<string, string>
+  readonly body?: unknown
+}
+
 interface Row {
   tag: number
   [field: string]: unknown
@@ -45,11 +53,19 @@ class Plain {
   next: ((done: Response) => Response | Promise<Response>)[] = []
   /** Done before a change is: somebody else is quicker. */
   before: (() => void)[] = []
+  /** What becomes of batches: null, there are none. */
+  batch: ((answers: readonly object[]) => Response | Promise<Response>) | null = null
+  batches = 0
 
   readonly fetch = async (request: Request): Promise<Response> => {
     const path = decodeURIComponent(new URL(request.url).pathname.replace('/root/', ''))
     const { method, headers } = request
     if (path === '$metadata') return Response.json(metadata(this.restrictions))
+    if (path === '$batch') {
+      this.batches++
+      if (!this.batch) return new Response('', { status: 404 })
+      return await this.batch(await this.answersTo(await request.text()))
+    }
     if (path === 'rows/$count')
       return new Response(String(this.rows.size), { status: this.countFails ? 500 : 200 })
     if (path === 'rows' && method === 'GET') return Response.json({ value: [...this.rows.values()] })
@@ -59,6 +75,28 @@ class Plain {
     this.before.shift()?.()
     const done = this.act(method, path, body, headers)
     return (await this.next.shift()?.(done)) ?? done
+  }
+
+  private async answersTo(text: string): Promise<object[]> {
+    const { requests } = JSON.parse(text) as { requests: Inner[] }
+    const answers: object[] = []
+    for (const { id, method, url, headers, body } of requests) {
+      const request = new Request(`http://plain/root/${url}`, {
+        method: method.toUpperCase(),
+        headers,
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      })
+      const response = await this.fetch(request)
+      const told = await response.text()
+      const tag = response.headers.get('etag')
+      answers.push({
+        id,
+        status: response.status,
+        headers: tag === null ? {} : { ETag: tag },
+        ...(told === '' ? {} : { body: JSON.parse(told) as unknown }),
+      })
+    }
+    return answers
   }
 
   private told(key: number): Response {
@@ -168,6 +206,68 @@ describe('changes of rows that a service holds', () => {
     plain.next = [lost]
     await expect(source.save!(gone, ['id'])).rejects.toThrow(SourceError)
     expect((await source.save!(gone, ['id'])).rows).toEqual([{ key: 7, saved: true }])
+  })
+
+  describe('of a service that takes many in one request', () => {
+    const BATCHES = {
+      '@Org.OData.Capabilities.V1.BatchSupport': {
+        Supported: true,
+        SupportedFormats: ['multipart/mixed', 'application/json'],
+      },
+    }
+    const KEYS = Array.from({ length: 130 }, (_, at) => at + 1)
+    const many = listOf({
+      changed: KEYS.map(key => ({ key, before: { name: 'old' }, after: { name: `new ${key}` } })),
+    })
+    const all = (answers: readonly object[]): Response => Response.json({ responses: answers })
+
+    async function withMany(batch: Plain['batch']): Promise<{ plain: Plain; source: RowSource }> {
+      const plain = new Plain()
+      plain.restrictions = BATCHES
+      plain.rows = new Map(KEYS.map(key => [key, { tag: 1, id: key, name: 'old', big: 5 }]))
+      plain.batch = batch
+      return { plain, ...(await opened(plain)) }
+    }
+    const namesOf = (plain: Plain): unknown[] => KEYS.map(key => plain.rows.get(key)?.name)
+
+    it('go together, each with its own answer', async () => {
+      const { plain, source } = await withMany(all)
+      plain.rows.get(7)!.name = 'theirs'
+      plain.rows.delete(9)
+      const { rows } = await source.save!(many, ['id'])
+      expect(rows?.filter(({ saved }) => !saved)).toEqual([
+        { key: 7, there: expect.objectContaining({ name: 'theirs' }) as object },
+        { key: 9, there: null },
+      ])
+      expect(plain.rows.get(130)?.name).toBe('new 130')
+      // Rows are looked at, changed, and, as this service tells nothing of them, looked at again.
+      expect(plain.batches).toBeLessThan(12)
+    })
+
+    it('go one by one where it turns out to take none', async () => {
+      const { plain, source } = await withMany(null)
+      expect((await source.save!(many, ['id'])).rows?.every(({ saved }) => saved)).toBe(true)
+      expect(namesOf(plain)).toEqual(KEYS.map(key => `new ${key}`))
+      expect(plain.batches).toBeLessThan(3)
+    })
+
+    it('are found made where the answer to all of them was lost', async () => {
+      let nth = 0
+      const { plain, source } = await withMany(answers => (++nth === 2 ? lost() : all(answers)))
+      const { rows } = await source.save!(many, ['id'])
+      expect(rows?.filter(({ refused }) => refused !== undefined)).toHaveLength(100)
+      expect((await source.save!(many, ['id'])).rows?.every(({ saved }) => saved)).toBe(true)
+      expect(plain.sent.filter(({ method }) => method === 'PATCH')).toHaveLength(130)
+    })
+
+    it('that it leaves without an answer are not taken for made', async () => {
+      let nth = 0
+      const { plain, source } = await withMany(answers => all(++nth === 2 ? answers.slice(0, 60) : answers))
+      const { rows } = await source.save!(many, ['id'])
+      expect(rows?.filter(({ refused }) => refused !== undefined)).toHaveLength(40)
+      expect((await source.save!(many, ['id'])).rows?.every(({ saved }) => saved)).toBe(true)
+      expect(namesOf(plain)).toEqual(KEYS.map(key => `new ${key}`))
+    })
   })
 
   it('some of which the line loses are told row by row, the others are saved', async () => {

@@ -122,6 +122,97 @@ describe.each(databaseNames)('rows of %s are changed', name => {
     expect((await ask('GET', 'rows(-1)')).status).toBe(404)
   })
 
+  interface Inner {
+    readonly method: string
+    readonly url: string
+    readonly body?: unknown
+    readonly headers?: Record<string, string>
+  }
+
+  const JSON_TYPE = { 'content-type': 'application/json' }
+
+  async function batch(
+    requests: readonly Inner[],
+    headers: Record<string, string> = {},
+    of = handler,
+  ): Promise<{ status: number; answers: readonly { id: string; status: number; body?: unknown }[] }> {
+    const body = { requests: requests.map((one, at) => ({ id: `n${at}`, ...one })) }
+    const { status, body: told } = await ask('POST', '$batch', body, headers, of)
+    return { status, answers: (told.responses ?? []) as never }
+  }
+
+  it('several requests come as one, each answered by itself', async () => {
+    const { tag } = await ask('GET', 'rows(1)')
+    const requests: readonly Inner[] = [
+      { method: 'get', url: 'rows(1)' },
+      { method: 'patch', url: 'rows(1)', body: { site: 'Carr' }, headers: { ...JSON_TYPE, 'if-match': tag } },
+      { method: 'patch', url: 'rows(1)', body: { site: 'Holt' }, headers: { ...JSON_TYPE, 'if-match': tag } },
+      { method: 'delete', url: '/at/rows(2)' },
+      { method: 'post', url: 'http://here/at/rows', body: { id: 3, owner: 'me' }, headers: JSON_TYPE },
+      { method: 'get', url: "rows?$filter=site eq 'Carr'&$select=id" },
+    ]
+    const { answers } = await batch(requests, { prefer: 'continue-on-error' })
+    expect(answers.map(({ id, status }) => [id, status])).toEqual([
+      ['n0', 200],
+      ['n1', 204],
+      ['n2', 412],
+      ['n3', 204],
+      ['n4', 201],
+      ['n5', 200],
+    ])
+    expect(answers[0].body).toMatchObject({ site: 'Ings', big: '9007199254740993' })
+    expect(answers[5].body).toMatchObject({ value: [{ id: 1 }] })
+    expect((await ask('GET', 'rows(2)')).status).toBe(404)
+    expect((await ask('GET', 'rows(3)')).body).toMatchObject({ owner: 'me' })
+  })
+
+  it('a batch ends where a request of it fails, unless it is to go on', async () => {
+    const requests: readonly Inner[] = [
+      { method: 'patch', url: 'rows(1)', body: { site: 'Carr' }, headers: JSON_TYPE },
+      { method: 'patch', url: 'rows(9)', body: { site: 'Carr' }, headers: JSON_TYPE },
+      { method: 'delete', url: 'rows(2)' },
+    ]
+    expect((await batch(requests)).answers.map(({ status }) => status)).toEqual([204, 404])
+    expect((await ask('GET', 'rows(1)')).body.site).toBe('Carr')
+    expect((await ask('GET', 'rows(2)')).status).toBe(200)
+  })
+
+  it('a batch reaches no further than its requests would by themselves', async () => {
+    const none = serving({ told: {} })
+    const asked: readonly Inner[] = [
+      { method: 'get', url: 'rows(1)' },
+      { method: 'get', url: 'told(1)' },
+      { method: 'delete', url: 'told(1)' },
+    ]
+    const { answers } = await batch(asked, { prefer: 'continue-on-error' }, none)
+    expect(answers.map(({ status }) => status)).toEqual([404, 200, 405])
+    const wrong: readonly Inner[] = [
+      { method: 'get', url: 'http://elsewhere/at/rows(1)' },
+      { method: 'get', url: '../../etc/rows' },
+      { method: 'get', url: '//elsewhere/at/rows(1)' },
+      { method: 'post', url: '$batch', body: { requests: [] } },
+      { method: 'post', url: '%24batch', body: { requests: [] }, headers: JSON_TYPE },
+      { method: 'get', url: 'rows/$events' },
+      { method: 'get', url: 'rows/%24events' },
+      { method: 'put', url: 'rows(1)' },
+      { method: 'get', url: 'rows(1)', headers: { 'a b': 'c' } },
+    ]
+    for (const one of wrong) {
+      const { status, answers: told } = await batch([one])
+      expect(told.at(0)?.status ?? status, one.url).toBeGreaterThanOrEqual(400)
+    }
+    const group = { id: '1', atomicityGroup: 'g', method: 'delete', url: 'rows(1)' }
+    expect((await ask('POST', '$batch', { requests: [group] })).status).toBe(501)
+    for (const body of ['', '{', '[]', '{"requests":1}', '{"requests":[1]}', '{"requests":[{"id":1}]}'])
+      expect((await ask('POST', '$batch', body)).status, body).toBe(400)
+    const many = Array.from({ length: 201 }, () => ({ method: 'get', url: 'rows(1)' }))
+    expect((await batch(many)).status).toBe(413)
+    expect((await ask('GET', '$batch')).status).toBe(405)
+    const untyped = { 'content-type': 'text/plain' }
+    expect((await ask('POST', '$batch', { requests: [] }, untyped)).error?.code).toBe('not-json')
+    expect((await ask('GET', 'rows(1)')).status).toBe(200)
+  })
+
   it('cells of every type are changed, and read back as they were given', async () => {
     const given = {
       site: 'it’s "odd"; drop table rows',

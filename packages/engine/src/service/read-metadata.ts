@@ -122,6 +122,9 @@ function capabilitiesOf(document: Json, container: Json, set: Json): Capabilitie
     order: said('SortRestrictions', 'Sortable') !== false,
     lists: Number.parseFloat(asText(document.$Version) || '4.01') > 4,
     arrow: list(container[`${CAPABILITIES}SupportedFormats`])?.includes(ARROW_STREAM) === true,
+    batches:
+      said('BatchSupport', 'Supported') === true &&
+      list(said('BatchSupport', 'SupportedFormats'))?.includes('application/json') === true,
     functions: new Set(functions ?? USUAL_FUNCTIONS),
     apply: new Set(apply ? (list(apply.Transformations) ?? ['filter', 'groupby', 'aggregate']) : []),
     methods: new Set(list(apply?.CustomAggregationMethods) ?? []),

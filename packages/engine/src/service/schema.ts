@@ -22,6 +22,8 @@ export interface Capabilities {
   readonly lists: boolean
   /** Rows come as Arrow streams, too. */
   readonly arrow: boolean
+  /** Several requests may come as one, written as JSON. */
+  readonly batches: boolean
   /** Functions that may stand in a filter. */
   readonly functions: ReadonlySet<string>
   /** Transformations that `$apply` may hold; empty: it is not offered. */

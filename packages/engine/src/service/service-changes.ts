@@ -12,8 +12,6 @@ import type { ServiceContext } from './service-view.ts'
 import { valueIn, type Json } from './values.ts'
 import { writeRecord } from './write-record.ts'
 
-/** Rows that are on their way at once. */
-const AT_ONCE = 4
 /** So often a row is looked at anew that others change while it is being saved. */
 const MOST_TRIES = 4
 
@@ -23,7 +21,7 @@ type Cells = Readonly<Record<string, PlainValue>>
 type Outcome = { readonly answer: RowAnswer } | { readonly failed: unknown }
 
 /**
- * Saves a list of changes in a service, a question or two for each row. A row is looked at before it is changed: where
+ * Saves a list of changes in a service, a question or two for each row, many in one where the service takes them so. A row is looked at before it is changed: where
  * others have changed the same cells, that is told and nothing sent; else the change is bound to what was seen. A change
  * whose answer was lost is found to be made when it is tried again. `keyFields`: what names rows in the list.
  */
@@ -34,11 +32,12 @@ export async function saveToService(
   signal?: AbortSignal,
 ): Promise<SaveAnswer> {
   const rows = new RowsOfService(context, keyFields, signal)
+  const atOnce = context.service.changesAtOnce
   const outcomes = [
     // What goes makes room for keys and values that new rows may have.
-    ...(await eachOf(list.removed, ({ key }) => rows.remove(key))),
-    ...(await eachOf(list.changed, ({ key, before, after }) => rows.update(key, before, after))),
-    ...(await eachOf(list.added, ({ name, values }) => rows.insert(name, values))),
+    ...(await eachOf(atOnce, list.removed, ({ key }) => rows.remove(key))),
+    ...(await eachOf(atOnce, list.changed, ({ key, before, after }) => rows.update(key, before, after))),
+    ...(await eachOf(atOnce, list.added, ({ name, values }) => rows.insert(name, values))),
   ]
   const failed = outcomes.flatMap(outcome => ('failed' in outcome ? [outcome.failed] : []))
   // Where no row came through, whoever saves can try all of them again.
@@ -58,6 +57,7 @@ export async function saveToService(
 
 /** Does something with each, a few at once, and answers in their order. */
 async function eachOf<Item>(
+  atOnce: number,
   items: readonly Item[],
   act: (item: Item) => Promise<RowAnswer>,
 ): Promise<Outcome[]> {
@@ -72,7 +72,7 @@ async function eachOf<Item>(
       )
     }
   }
-  await Promise.all(Array.from({ length: AT_ONCE }, work))
+  await Promise.all(Array.from({ length: atOnce }, work))
   return outcomes
 }
 

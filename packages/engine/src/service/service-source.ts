@@ -150,6 +150,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     const { signal } = call
     const started = performance.now()
     const schema = readMetadata(await metadata(call), options.rows, service.name)
+    if (schema.can.batches) service.useBatches()
     let made: ServiceContext = { service, schema, keys: new RowKeys(schema) }
     const query = rowsQuery(PLAIN_REQUEST, schema, made.keys)
     const [count, rows] = await Promise.all([

@@ -3,6 +3,7 @@ import { SourceError, type Progress } from '../source/row-source.ts'
 import { errorOf, isRecord } from '../work/checked.ts'
 import { CancelledError } from '../work/work.ts'
 import { EventStream } from './event-stream.ts'
+import { BatchedChanges, type Change, type ChangeAnswer } from './batched-changes.ts'
 import type { ServiceOptions } from './service-options.ts'
 import { databaseTime, preparingIn, reasonIn, rowIn, type SaidOfRow } from './answer-text.ts'
 import { ARROW_STREAM } from './schema.ts'
@@ -16,6 +17,9 @@ const PAUSES_MS = [300, 1200, 4000]
 const PATIENCE_S = 60
 /** Questions on their way: services turn away who asks too many at once. */
 const MOST_AT_ONCE = 8
+/** Rows that are changed at once: each by itself, or many in one request. */
+const FEW_CHANGES = 4
+const MANY_CHANGES = 100
 /** Links to further records that are followed. */
 const MOST_PAGES = 10_000
 /** Answers after which asking again may help. */
@@ -40,14 +44,6 @@ export interface Answer {
 
 interface Exchanged extends Omit<Answer, 'headers'> {
   readonly response: Response
-}
-
-/** A change of a row, as it is sent. */
-export interface Change {
-  readonly method: 'GET' | 'PATCH' | 'POST' | 'DELETE'
-  readonly path: string
-  readonly body?: string
-  readonly headers?: Readonly<Record<string, string>>
 }
 
 /** What a service answers to it. */
@@ -75,6 +71,7 @@ export class Service {
   private readonly onLine: (problem: SourceProblem | null) => void
   private readonly root: URL
   private readonly turns = new Turns(MOST_AT_ONCE)
+  private batches: BatchedChanges | null = null
   /** Whether the line fails, as far as was told. */
   private failing = false
 
@@ -170,7 +167,40 @@ export class Service {
    * what the service refuses; rejects where the line fails, or where one must sign in.
    */
   async send(change: Change, signal?: AbortSignal): Promise<Sent> {
-    const { method, path, body, headers } = change
+    const batched = (await this.batches?.send(change, signal)) ?? null
+    const { status, tag, text } = batched ?? (await this.sendAlone(change, signal))
+    const problem = this.refusal(status, text)
+    // Who may not change a row has signed in all the same.
+    if (mayPass(problem) && status !== 403) throw new SourceError(problem)
+    this.tellLine(null)
+    return { status, tag, ...rowIn(text), problem }
+  }
+
+  /** From now on requests about rows that come at the same time go as one. */
+  useBatches(): void {
+    this.batches = new BatchedChanges((body, signal) => this.putBatch(body, signal))
+  }
+
+  /** How many rows it is worth to have under way. */
+  get changesAtOnce(): number {
+    return this.batches ? MANY_CHANGES : FEW_CHANGES
+  }
+
+  private async putBatch(body: string, signal: AbortSignal): Promise<string | null> {
+    const headers = { prefer: 'continue-on-error' }
+    const { status, text } = await this.sendAlone({ method: 'POST', path: '$batch', body, headers }, signal)
+    if (status >= 200 && status < 300) return text
+    const problem = this.refusal(status, text)
+    if (mayPass(problem) || (status >= 500 && status !== 501)) throw new SourceError(problem)
+    // It did not say no to a change but to all of them in one.
+    this.batches = null
+    return null
+  }
+
+  private async sendAlone(
+    { method, path, body, headers }: Change,
+    signal?: AbortSignal,
+  ): Promise<ChangeAnswer> {
     const request = new Request(new URL(path, this.root).href, {
       method,
       headers: {
@@ -181,17 +211,11 @@ export class Service {
       ...(body === undefined ? {} : { body }),
     })
     const { response, text } = await this.exchange(request, path, signal)
-    const { status } = response
-    const problem: SourceProblem = {
-      code: 'service-refused',
-      service: this.name,
-      status,
-      reason: reasonIn(text),
-    }
-    // Who may not change a row has signed in all the same.
-    if (mayPass(problem) && status !== 403) throw new SourceError(problem)
-    this.tellLine(null)
-    return { status, tag: response.headers.get('etag'), ...rowIn(text), problem }
+    return { status: response.status, tag: response.headers.get('etag'), text }
+  }
+
+  private refusal(status: number, text: string): SourceProblem {
+    return { code: 'service-refused', service: this.name, status, reason: reasonIn(text) }
   }
 
   /**
@@ -242,13 +266,7 @@ export class Service {
     const { response, text, stream, ms } = await this.exchange(request, asked, signal)
     const preparing = response.status === 202 ? preparingIn(text) : null
     if (preparing) throw new PreparingError(preparing)
-    if (!response.ok)
-      throw new SourceError({
-        code: 'service-refused',
-        service: this.name,
-        status: response.status,
-        reason: reasonIn(text),
-      })
+    if (!response.ok) throw new SourceError(this.refusal(response.status, text))
     return { text, stream, headers: response.headers, ms }
   }
 

@@ -10,7 +10,9 @@ import { DeepPlaces, type PlaceLimits } from './deep-places.ts'
 import { openTable, type Access, type OpenTable } from './access.ts'
 import { arrowStream, takesArrow } from './arrow-stream.ts'
 import { arrowAnswer, HEADERS, json, onlyMethod, problemAnswer, recordOf, textOf, timing } from './answers.ts'
+import { batchAnswer } from './batch.ts'
 import { ChangeEvents } from './change-events.ts'
+import { BATCH, EVENTS, routeOf } from './route.ts'
 import { RowAnswers } from './row-answers.ts'
 
 /** A table or view that is to be served. */
@@ -67,8 +69,6 @@ export interface Preparing {
 export type Handler = (request: Request) => Promise<Response>
 
 const PLACES: PlaceLimits = { from: 50_000, step: 5000, keptMs: 60_000 }
-/** Where a table’s changes are told, behind its name. */
-const EVENTS = '$events'
 const NAME = /^[A-Za-z_]\w{0,127}$/
 
 /**
@@ -115,6 +115,13 @@ export function serveTables({
 
   /** Throws where the question cannot be answered. */
   async function answer(request: Request, signal: AbortSignal): Promise<Response> {
+    const isBatch = routeOf(new URL(request.url), path).join('/') === BATCH
+    return isBatch
+      ? await batchAnswer(request, path, inner => answerOne(inner, signal))
+      : await answerOne(request, signal)
+  }
+
+  async function answerOne(request: Request, signal: AbortSignal): Promise<Response> {
     const url = new URL(request.url)
     const route = routeOf(url, path)
     const isQuery = route.at(-1) === '$query'
@@ -204,17 +211,6 @@ export function serveTables({
       request.signal.removeEventListener('abort', giveUp)
       asked--
     }
-  }
-}
-
-/** The parts of the address behind where the handler is mounted. */
-function routeOf({ pathname }: URL, path: string): string[] {
-  const base = path.replace(/\/+$/, '')
-  if (!pathname.startsWith(base)) throw new QuestionError({ code: 'no-such-table', name: '' })
-  try {
-    return pathname.slice(base.length).split('/').filter(Boolean).map(decodeURIComponent)
-  } catch {
-    throw new QuestionError({ code: 'no-such-table', name: '' })
   }
 }
 

@@ -37,6 +37,15 @@ export function metadataDocument(open: readonly Described[], dialect: Dialect): 
       name => name !== 'matchespattern' || dialect.matches !== null,
     ),
     [`${CAPABILITIES}.QuerySegmentSupported`]: true,
+    [`${CAPABILITIES}.BatchSupport`]: {
+      Supported: true,
+      SupportedFormats: ['application/json'],
+      ContinueOnErrorSupported: true,
+      ReferencesInRequestBodiesSupported: false,
+      ReferencesAcrossChangeSetsSupported: false,
+      EtagReferencesSupported: false,
+      RequestDependencyConditionsSupported: false,
+    },
     [`${CAPABILITIES}.SupportedFormats`]: [...ANSWER_FORMATS],
     '@Org.OData.Aggregation.V1.ApplySupported': {
       Transformations: [
