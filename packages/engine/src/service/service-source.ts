@@ -7,7 +7,13 @@ import type { ViewId } from '../question/question.ts'
 import type { Count, SourceDescription } from '../question/source-description.ts'
 import type { PageSource } from '../source/page-source.ts'
 import { ChangeListeners } from '../source/change-listeners.ts'
-import { SourceError, type CallOptions, type RowSource, type View } from '../source/row-source.ts'
+import {
+  SourceError,
+  type CallOptions,
+  type RowSource,
+  type View,
+  type ViewOptions,
+} from '../source/row-source.ts'
 import { CancelledError } from '../work/work.ts'
 import { keepNewest } from '../work/keep-newest.ts'
 import { errorOf, sure } from '../work/checked.ts'
@@ -23,6 +29,7 @@ import type { ServiceSchema } from './schema.ts'
 import { PLAIN_REQUEST } from './plain-request.ts'
 import { RowKeys } from './row-keys.ts'
 import { paramsOf, propertyNamed, rowsQuery, type RowsQuery } from './rows-query.ts'
+import { ServiceCounts } from './service-counts.ts'
 import { serviceAbilities } from './service-abilities.ts'
 import { ServiceGroups, type CountedGroup, type ServiceLevel } from './service-groups.ts'
 import type { ServiceOptions } from './service-options.ts'
@@ -81,13 +88,14 @@ export function serviceSource(options: ServiceOptions): RowSource {
   })
   const views = new Map<ViewId, ServiceView>()
   /** What is read of views that are open, by what was asked and found. */
-  const readers = new Map<BlockReader, { readonly query: RowsQuery; readonly passing: number }>()
+  const readers = new Map<BlockReader, { readonly query: RowsQuery; readonly passing: Count }>()
   let context: ServiceContext | null = null
   let answers: AnswersOfService | null = null
   let described: SourceDescription | null = null
   let near: NearRows | null = null
   /** Views that the page answers for by itself, by the ids that they have here. */
   const nearViews = new Map<ViewId, { readonly source: PageSource; readonly id: ViewId }>()
+  let counts: ServiceCounts | null = null
   let total = 0
   let movedAt = -Infinity
 
@@ -109,6 +117,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     if (now - movedAt < MOVED_AGAIN_MS) return
     movedAt = now
     near?.forget()
+    counts?.forget()
     listeners.tell({ problem: problemText({ code: 'service-rows-moved', service: service.name }) })
   }
 
@@ -161,6 +170,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     const records = rows.map(({ record }) => record)
     made = { ...made, schema: { ...schema, properties: withDecimals(schema.properties, records) } }
     context = made
+    counts = new ServiceCounts(made, () => listeners.tell({ problem: null, same: true }))
     watch(made.schema)
     if (options.near !== false) {
       const written = JSON.stringify(rows.map(({ record }) => record)).length
@@ -182,7 +192,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     )
     described = {
       fields: schema.properties.map(({ field }) => field),
-      total: { kind: 'exact', rows: total },
+      total: exactly(total),
       key: schema.key,
       can: serviceAbilities(schema.can, service.name, ANSWERED),
       where: `the service at ${service.name}`,
@@ -209,12 +219,15 @@ export function serviceSource(options: ServiceOptions): RowSource {
     const shown = await Promise.all(
       [...readers].map(
         async ([reader, { query, passing }]) =>
-          (await passingCount(at, query, signal)) !== passing || (await reader.differs(signal)),
+          (passing.kind === 'exact' &&
+            (await service.count(at.schema.rows, paramsOf(query), signal)) !== passing.rows) ||
+          (await reader.differs(signal)),
       ),
     )
     const isNear = nearViews.size > 0 && (await near?.differs(signal)) === true
     if (total === before && !isNear && !shown.includes(true)) return
     near?.forget()
+    sure(counts).forget()
     listeners.tell({ problem: null })
   }
 
@@ -230,43 +243,48 @@ export function serviceSource(options: ServiceOptions): RowSource {
     return view
   }
 
-  async function view(request: ViewRequest, { signal }: CallOptions = {}): Promise<View> {
+  async function view(request: ViewRequest, { signal, early = false }: ViewOptions = {}): Promise<View> {
     const at = sure(context)
     const query = rowsQuery(request, at.schema, at.keys)
     const fetched = near?.sourceFor(request, query)
     if (fetched) return await nearView(at, fetched, request, query, signal)
     const started = performance.now()
     const bound = await ShownColumns.of(at.schema, request.binding)
-    const searched = searchCount(at, query, signal)
+    sure(counts).giveUpBut([query, { ...query, filters: new Map() }])
+    const searched = searchCount(query, signal).catch(() => null)
     const grouped = await groupsOf(at, request, query, signal)
-    const passing = grouped ? grouped.groups.rowCount : await passingCount(at, query, signal)
+    const passing = grouped ? exactly(grouped.groups.rowCount) : await passingCount(query, early, signal)
+    const lines = grouped ? exactly(grouped.groups.lineCount) : passing
     const kept: ServiceView = {
       request,
       query,
       bound,
-      passing,
-      lineCount: grouped ? grouped.groups.lineCount : passing,
+      passing: passing.rows,
+      lineCount: lines.rows,
       grouped,
     }
     const ms = performance.now() - started
     const id = ++lastView as ViewId
     views.set(id, kept)
     keepNewest(views, MOST_VIEWS)
-    near?.consider(request, query, passing)
+    if (passing.kind === 'exact') near?.consider(request, query, passing.rows)
     const reader = new BlockReader(
       kept.lineCount,
-      (from, to, columns, given) => readBlock(at, kept, bound, from, to, columns, given),
+      (from, to, columns, given) => {
+        if (passing.kind !== 'exact' && to >= passing.rows)
+          void sure(counts).readBehind(query, passing.rows, closed.signal).catch(lineFailed)
+        return readBlock(at, kept, bound, from, to, columns, given)
+      },
       error => lineFailed(error),
       rowsMoved,
     )
-    readers.set(reader, kept)
-    const exact = (rows: number): Count => ({ kind: 'exact', rows })
+    readers.set(reader, { query, passing })
     return {
       id,
       fields: bound.fields,
       problems: bound.problems,
-      counts: { total: exact(total), passing: exact(passing), lines: exact(kept.lineCount) },
-      report: reportOf(at.schema, request, kept, (await searched) ?? passing, { total, ms }),
+      counts: { total: exactly(total), passing, lines },
+      report: reportOf(at.schema, request, kept, (await searched) ?? passing.rows, { total, ms }),
       lines: reader,
       close() {
         reader.close()
@@ -296,7 +314,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
       grouped: null,
     }
     const ms = performance.now() - started
-    const found = (await searchCount(at, query, signal)) ?? passing
+    const found = (await searchCount(query, signal)) ?? passing
     const id = ++lastView as ViewId
     views.set(id, kept)
     keepNewest(views, MOST_VIEWS)
@@ -306,7 +324,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     return {
       ...inner,
       id,
-      counts: { ...inner.counts, total: { kind: 'exact', rows: total } },
+      counts: { ...inner.counts, total: exactly(total) },
       report: {
         ...reportOf(at.schema, request, kept, found, { total, ms }),
         groups,
@@ -347,25 +365,19 @@ export function serviceSource(options: ServiceOptions): RowSource {
 
   async function countAll(at: ServiceContext, signal?: AbortSignal): Promise<void> {
     total = await service.count(at.schema.rows, {}, signal)
-    if (described) described = { ...described, total: { kind: 'exact', rows: total } }
+    if (described) described = { ...described, total: exactly(total) }
   }
 
-  async function passingCount(at: ServiceContext, query: RowsQuery, signal?: AbortSignal): Promise<number> {
-    const params = paramsOf(query)
-    if (params.$filter === undefined && params.$search === undefined) return total
-    return await service.count(at.schema.rows, params, signal)
+  async function passingCount(query: RowsQuery, early: boolean, signal?: AbortSignal): Promise<Count> {
+    if (!isNarrowed(query)) return exactly(total)
+    return early ? await sure(counts).of(query, signal) : exactly(await sure(counts).sure(query, signal))
   }
 
-  /** How many rows the search finds, where conditions narrow them further. */
-  async function searchCount(
-    at: ServiceContext,
-    query: RowsQuery,
-    signal?: AbortSignal,
-  ): Promise<number | null> {
-    const isSearched = query.search !== null || query.searchFilter !== null
-    if (!isSearched) return total
+  /** How many rows the search finds, where conditions narrow them further; null: as many as pass, or it takes long. */
+  async function searchCount(query: RowsQuery, signal?: AbortSignal): Promise<number | null> {
+    if (query.search === null && query.searchFilter === null) return total
     if (query.filters.size === 0) return null
-    return await service.count(at.schema.rows, paramsOf({ ...query, filters: new Map() }), signal)
+    return await sure(counts).soon({ ...query, filters: new Map() }, signal)
   }
 
   async function groupsOf(
@@ -444,6 +456,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
       const { saveToService } = await import('./service-changes.ts')
       const answer = await saveToService(at, changes, keyFields, signal)
       near?.forget()
+      counts?.forget()
       const isOther = changes.added.length > 0 || changes.removed.length > 0
       // What is saved is saved, also where it cannot be counted just now.
       if (isOther) await countAll(at, signal).catch(() => {})
@@ -452,6 +465,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     async refresh({ signal } = {}) {
       const at = sure(context)
       near?.forget()
+      counts?.forget()
       await countAll(at, signal)
       listeners.tell({ problem: null })
     },
@@ -466,4 +480,11 @@ export function serviceSource(options: ServiceOptions): RowSource {
     },
   }
   return source
+}
+
+const exactly = (rows: number): Count => ({ kind: 'exact', rows })
+
+const isNarrowed = (query: RowsQuery): boolean => {
+  const { $filter, $search } = paramsOf(query)
+  return $filter !== undefined || $search !== undefined
 }

@@ -22,8 +22,11 @@ const FEW_CHANGES = 4
 const MANY_CHANGES = 100
 /** Links to further records that are followed. */
 const MOST_PAGES = 10_000
+/** The service, or what stands before it, waited too long for the answer. */
+export const TOO_SLOW = 504
+
 /** Answers after which asking again may help. */
-const PASSING = new Set([408, 425, 429, 502, 503, 504])
+const PASSING = new Set([408, 425, 429, 502, 503, TOO_SLOW])
 
 /** What is taken for an answer. Metadata come as XML where a service knows no other way. */
 const TAKEN =
@@ -116,7 +119,9 @@ export class Service {
   async arrow(path: string, params: Params, signal?: AbortSignal): Promise<readonly Uint8Array[] | null> {
     const streams: Uint8Array[] = []
     for (let given = params; ;) {
-      const { stream, headers } = await this.ask(path, given, signal, `${ARROW_STREAM}, ${TAKEN}`)
+      const { stream, headers } = await this.ask(path, given, signal, {
+        accept: `${ARROW_STREAM}, ${TAKEN}`,
+      })
       if (!stream) return null
       streams.push(stream)
       const next = /<([^>]*)>\s*;\s*rel="?next"?/.exec(headers.get('link') ?? '')
@@ -134,7 +139,7 @@ export class Service {
       const body = await this.json(rows, { ...params, $count: 'true', $top: '0' }, signal)
       return this.sureNumber(body['@count'] ?? body['@odata.count'], rows)
     }
-    const { text } = await this.ask(`${rows}/$count`, params, signal)
+    const { text } = await this.ask(`${rows}/$count`, params, signal, { patient: false })
     return this.sureNumber(text.replace(/^\uFEFF/, '').trim() || null, rows)
   }
 
@@ -144,7 +149,13 @@ export class Service {
     throw new SourceError({ code: 'service-unreadable', service: this.name, what })
   }
 
-  async ask(path: string, params: Params, signal?: AbortSignal, accept = TAKEN): Promise<Answer> {
+  /** `patient`: what took the service too long is asked again. */
+  async ask(
+    path: string,
+    params: Params,
+    signal?: AbortSignal,
+    { accept = TAKEN, patient = true }: { readonly accept?: string; readonly patient?: boolean } = {},
+  ): Promise<Answer> {
     for (let tried = 0; ; tried++) {
       try {
         const answer = await this.askOnce(path, params, signal, accept)
@@ -152,7 +163,7 @@ export class Service {
         return answer
       } catch (error) {
         if (signal?.aborted) throw new CancelledError()
-        if (!(error instanceof SourceError) || !mayPassSoon(error.problem)) throw error
+        if (!(error instanceof SourceError) || !mayPassSoon(error.problem, patient)) throw error
         // A single question that is lost is put again without a word.
         if (tried > 0) this.tellLine(error.problem)
         const pause = PAUSES_MS.at(tried)
@@ -341,8 +352,12 @@ export const mayPass = (problem: SourceProblem): boolean =>
   (problem.code === 'service-refused' && (PASSING.has(problem.status) || SIGNING_IN.has(problem.status)))
 
 /** Whether it helps to ask again at once. */
-const mayPassSoon = (problem: SourceProblem): boolean =>
-  mayPass(problem) && !(problem.code === 'service-refused' && SIGNING_IN.has(problem.status))
+const mayPassSoon = (problem: SourceProblem, patient: boolean): boolean =>
+  mayPass(problem) &&
+  !(
+    problem.code === 'service-refused' &&
+    (SIGNING_IN.has(problem.status) || (!patient && problem.status === TOO_SLOW))
+  )
 
 /** Resolves after a while; rejects with `CancelledError` where it is given up. */
 export function delay(ms: number, signal?: AbortSignal): Promise<void> {

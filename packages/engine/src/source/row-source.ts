@@ -28,6 +28,11 @@ export interface CallOptions {
   readonly onProgress?: (progress: Progress) => void
 }
 
+export interface ViewOptions extends CallOptions {
+  /** The first lines may be told before it is known how many there are: their counts are “at least” then, until `onChange`. */
+  readonly early?: boolean
+}
+
 /**
  * Lines of one view, read synchronously. What is not here yet is `undefined`; `want` says what will
  * be read next, and `onArrive` tells when more is here.
@@ -95,7 +100,7 @@ export interface RowSource {
   /** Makes the rows ready. Rejects with `SourceError` where they cannot be had. */
   open(options?: OpenOptions): Promise<SourceDescription>
   /** The rows as a request wants them. A few views are kept side by side; close those that are no longer shown. */
-  view(request: ViewRequest, options?: CallOptions): Promise<View>
+  view(request: ViewRequest, options?: ViewOptions): Promise<View>
   /** Answers a question of the list in `question/`; rejects where the source cannot, see `Abilities.questions`. */
   ask<Name extends QuestionName>(
     question: Name,

@@ -1,4 +1,4 @@
-import type { FlowReport } from '@vast-meadow/engine'
+import type { View } from '@vast-meadow/engine'
 import { make } from './dom.ts'
 import type { Texts } from './texts.ts'
 import type { GridModel } from './grid-model.ts'
@@ -49,9 +49,11 @@ export class Announcer {
     this.live.textContent = [this.said, this.beside].filter(Boolean).join(' ')
   }
 
-  passing({ passing, total }: FlowReport): void {
+  passing({ counts, report: { passing, total } }: Pick<View, 'counts' | 'report'>): void {
     const { search, conditions, where } = this.model.arrangement
     if (!search && !where && Object.keys(conditions).length === 0) return
-    this.say(this.texts.passingRows(this.format(passing), this.format(total)))
+    const { texts, format } = this
+    const known = counts.passing.kind === 'exact' ? format(passing) : texts.atLeast(format(passing))
+    this.say(texts.passingRows(known, format(total)))
   }
 }

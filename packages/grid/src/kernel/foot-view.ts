@@ -1,3 +1,4 @@
+import type { View } from '@vast-meadow/engine'
 import { make } from './dom.ts'
 import type { Texts } from './texts.ts'
 
@@ -9,8 +10,8 @@ export interface Readout {
   readonly groups: readonly number[]
   readonly passing: number
   readonly total: number
-  /** More rows may come: the counts are what is known so far. */
-  readonly atLeast: boolean
+  /** How sure the counts are; null: nothing is shown. */
+  readonly counts: Pick<View['counts'], 'passing' | 'total'> | null
 }
 
 /** Which rows are in view and how many pass; features put more at its ends. */
@@ -60,8 +61,9 @@ export class FootView {
     if (signature === this.last) return
     this.last = signature
     const { texts, format } = this
-    const { from, to, groups, passing, total, atLeast } = readout
-    const known = (count: number): string => (atLeast ? texts.atLeast(format(count)) : format(count))
+    const { from, to, groups, passing, total, counts } = readout
+    const known = (count: number, of: 'passing' | 'total'): string =>
+      (counts?.[of].kind ?? 'exact') === 'exact' ? format(count) : texts.atLeast(format(count))
     const lowest = groups.at(-1)
     const what = groups.length > 0 ? texts.lines : texts.rows
     const span = to > 0 ? `${what} ${texts.readout(format(from), format(to))}` : ''
@@ -70,10 +72,12 @@ export class FootView {
     const grouped = lowest === undefined ? '' : `${texts.groupsCounted(format(lowest), lowest)} · `
     const beside = span === '' ? '' : ` · ${grouped}`
     if (this.beside.nodeValue !== beside) this.beside.nodeValue = beside
-    const counted = known(passing)
+    const counted = known(passing, 'passing')
     if (this.passing.textContent !== counted) this.passing.textContent = counted
     const rest =
-      passing === total ? ` ${texts.rows}` : ` ${texts.of} ${known(total)} ${texts.rows} ${texts.passing}`
+      passing === total
+        ? ` ${texts.rows}`
+        : ` ${texts.of} ${known(total, 'total')} ${texts.rows} ${texts.passing}`
     if (this.total.nodeValue !== rest) this.total.nodeValue = rest
   }
 }

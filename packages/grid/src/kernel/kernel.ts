@@ -754,7 +754,7 @@ export class Kernel {
     let opened: readonly Opened[] = []
     let groupLines: GroupLines = new Map()
     try {
-      view = await source.view(this.model.request(), { signal })
+      view = await source.view(this.model.request(), { signal, early: true })
       opened = await this.openedIn(view)
       groupLines = await this.groupLinesIn(view)
       if (place) kept = await this.linesNow(source, view.id, place)
@@ -910,7 +910,7 @@ export class Kernel {
     this.navigator.restore(hadFocus)
     this.showState(view.report)
     this.features.all(feature => feature.viewed?.(view))
-    this.announcer.passing(view.report)
+    this.announcer.passing(view)
     this.emitter.emit('flow', { report: view.report })
     this.seen()
   }
@@ -1142,7 +1142,7 @@ export class Kernel {
       groups: report?.groups ?? [],
       passing: report?.passing ?? 0,
       total: report?.total ?? 0,
-      atLeast: (this.shownView?.counts.total.kind ?? 'exact') !== 'exact',
+      counts: this.shownView?.counts ?? null,
     })
   }
 

@@ -3,7 +3,7 @@ import { guardOf } from '../../utils/guard'
 import { answerWith } from '../../utils/web-request'
 
 /** Headers that a service may say something by. */
-const TOLD = ['content-type', 'odata-version', 'server-timing', 'retry-after', 'etag', 'location']
+const TOLD = ['content-type', 'odata-version', 'server-timing', 'retry-after', 'etag', 'location', 'link']
 const ASKED = ['accept', 'content-type', 'odata-maxversion', 'prefer', 'if-match']
 const METHODS = ['GET', 'POST', 'PATCH', 'DELETE'] as const
 
