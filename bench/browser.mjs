@@ -8,8 +8,8 @@ import { chromium } from 'playwright-core'
 const require = createRequire(import.meta.url)
 const TYPES = { js: 'text/javascript', wasm: 'application/wasm', html: 'text/html' }
 
-/** Bundles entries (name → file), serves them isolated, and opens a page. */
-export async function openBrowser(entries, { viewport = { width: 1280, height: 800 } } = {}) {
+/** Bundles entries (name → file), serves them isolated, and opens a page; `answer`: what is asked under `/rows`, as the web has it. */
+export async function openBrowser(entries, { viewport = { width: 1280, height: 800 }, answer } = {}) {
   const files = {
     '/': '<!doctype html><meta charset="utf-8"><link rel="icon" href="data:,"><style>html,body{margin:0;height:100%}</style><body>',
   }
@@ -24,6 +24,10 @@ export async function openBrowser(entries, { viewport = { width: 1280, height: 8
     files[`/${name}.js`] = out.outputFiles[0].text
   }
   const server = createServer((request, response) => {
+    if (answer && request.url.startsWith('/rows/')) {
+      void passOn(request, response, answer)
+      return
+    }
     const path = new URL(request.url, 'http://localhost').pathname
     const body = path.startsWith('/duckdb-')
       ? readFileSync(require.resolve(`@duckdb/duckdb-wasm/dist${path}`))
@@ -51,4 +55,15 @@ export async function openBrowser(entries, { viewport = { width: 1280, height: 8
       server.close()
     },
   }
+}
+
+/** Answers a question of Node's server by one of the web's standard shape; whoever leaves has it given up. */
+async function passOn({ url, method, headers }, response, answer) {
+  const given = new AbortController()
+  response.on('close', () => given.abort())
+  const told = await answer(
+    new Request(`http://localhost${url}`, { method, headers, signal: given.signal }),
+  ).catch(() => new Response('', { status: 500 }))
+  response.writeHead(told.status, Object.fromEntries(told.headers))
+  response.end(Buffer.from(await told.arrayBuffer()))
 }

@@ -149,10 +149,25 @@ function serviceReport({ duckdb, cluster }) {
     const head = ['question', 'first ms', 'statement ms', 'answer ms', '≤ 15 ms + 10 %']
     return `### ${engine}, ${rows.toLocaleString('en')} rows\n\n${table(head, lines)}`
   })
+  const scrolled = duckdb.flatMap(({ rows, scroll }) =>
+    Object.entries(scroll?.speeds ?? {}).map(([speed, { share, questions, frames }]) => [
+      rows.toLocaleString('en'),
+      Number(speed).toLocaleString('en'),
+      `${(share * 100).toFixed(1)} %`,
+      questions,
+      frames,
+    ]),
+  )
+  const scrolling = [
+    `### Scrolling through it in Chromium, with ${duckdb[0].scroll?.latencyMs ?? 0} ms of line between`,
+    'Of the lines in view, frame by frame, those that were not there yet, for six seconds; the rows lie on DuckDB.',
+    table(['rows', 'px a second', 'lines not there', 'questions', 'frames'], scrolled),
+  ]
   return [
     '## A table that the server serves, × 8 columns',
     'Answer: the handler’s, from the request until its last byte, without a line between. Statement: the same one, bare, in the same engine, in turn with it. First: the question put for the first time, for a jump with its order looked up.',
     ...tables,
+    ...(scrolled.length > 0 ? scrolling : []),
   ].join('\n\n')
 }
 

@@ -10,6 +10,7 @@ import pg from 'pg'
 import { startCluster } from '../../scripts/postgres/cluster.mjs'
 import { postgresPrograms } from '../../scripts/postgres/servers.mjs'
 import { compare } from '../measure.mjs'
+import { scrollBench } from './scroll.mjs'
 
 const [sizes = '100000', clusterRows = '0', folder = '/var/tmp/vast-meadow-bench'] = process.argv.slice(2)
 const TABLE = 'sightings'
@@ -68,9 +69,10 @@ async function duckdb(rows) {
   }
   const engine = duckdbEngine({ instance })
   const measured = await measure(engine, rows)
+  const scroll = await scrollBench(engine, TABLE, rows < 10_000 ? 1 : 6)
   engine.close()
   instance.closeSync()
-  return measured
+  return { ...measured, scroll }
 }
 
 async function cluster(rows) {

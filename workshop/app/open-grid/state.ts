@@ -9,6 +9,7 @@ import type {
 } from '@vast-meadow/engine'
 import type { MeadowHandle, Measures } from '@vast-meadow/grid'
 import type { FieldChanges } from '~/binding/field-changes'
+import { forgetAsked } from '~/service/asked'
 import type { History } from '~/history/history'
 import { differsFromStart, shipped } from '~/start/start-of'
 import type { SavedGrid } from '~/storage/saved-grid'
@@ -44,6 +45,8 @@ export function openGridState() {
   const description = shallowRef<SourceDescription | null>(null)
   /** Only the first rows are there: they can be looked at, and building begins when all are. */
   const coming = computed(() => description.value?.total.kind === 'at-least')
+  /** A service has the rows, and is asked for them. */
+  const isFar = computed(() => ['service', 'listing'].includes(saved.value?.origin.kind ?? ''))
   const report = shallowRef<FlowReport | null>(null)
   const measures = shallowRef<Measures | null>(null)
   const progress = shallowRef<Progress | null>(null)
@@ -86,6 +89,7 @@ export function openGridState() {
   }
 
   function clear(): void {
+    forgetAsked()
     for (const held of [
       saved,
       input,
@@ -118,6 +122,7 @@ export function openGridState() {
     arrangement,
     description,
     coming,
+    isFar,
     report,
     measures,
     progress,

@@ -1,4 +1,4 @@
-import { DEFAULT_LOCALE } from '@vast-meadow/engine'
+import { DEFAULT_LOCALE, type FlowReport } from '@vast-meadow/engine'
 
 const counts = new Intl.NumberFormat(DEFAULT_LOCALE)
 const when = new Intl.DateTimeFormat(DEFAULT_LOCALE, {
@@ -9,6 +9,13 @@ const when = new Intl.DateTimeFormat(DEFAULT_LOCALE, {
 })
 
 export const formatCount = (count: number): string => counts.format(count)
+
+/** How many rows pass; “≥ 384” where more may. */
+export const formatPassing = (report: Pick<FlowReport, 'passing' | 'atLeast'> | null): string =>
+  formatAtLeast(report?.passing ?? 0, report)
+
+export const formatAtLeast = (count: number, report: Pick<FlowReport, 'atLeast'> | null): string =>
+  `${report?.atLeast ? '≥ ' : ''}${formatCount(count)}`
 
 /** Three digits at most: 612 ms, 8.4 ms, 0.12 ms. */
 export function formatMs(ms: number): string {

@@ -446,7 +446,7 @@ export const words = {
     goodLine: 'As it is',
     asked: 'What was asked',
     nothingAsked: 'Nothing yet.',
-    ofWhich: (ms: Given): string => `, of which the database ${ms}`,
+    ofWhich: (ms: Given, did: Given): string => `, of which the database ${ms}${did ? ` for ${did}` : ''}`,
   },
   expressionField: {
     gives: (a: Given): string => `gives ${a}`,
@@ -728,6 +728,9 @@ export const words = {
     elements: 'elements',
     lastChangeToPaint: 'last change to paint',
     table: 'table',
+    asked: 'asked',
+    last: 'last answer',
+    database: 'database',
     chartsSlowerSinceAChange: 'charts: slower since a change',
   },
   meterCharts: {
@@ -736,6 +739,16 @@ export const words = {
       `Since “${a}” ${b} take ${c} instead of ${d}.`,
     frame: 'Frame',
     elements: 'Elements',
+  },
+  askedChart: {
+    asked: 'Questions to the service',
+    all: (questions: Given, bytes: Given): string => `${questions} asked, ${bytes}`,
+    rest: 'the rest and the line',
+    one: (path: Given, ms: Given): string => `${path}, ${ms}`,
+    nothing: 'none yet',
+    ofWhich: (ms: Given, database: Given, did: Given): string =>
+      `last ${ms}, the database ${database}${did ? ` for ${did}` : ''}`,
+    last: (ms: Given): string => `last ${ms}`,
   },
   needsFile: {
     chooseAgain: (a: Given): string => `Choose ${a} again`,

@@ -99,6 +99,8 @@ export interface FlowReport {
   /** Rows that meet the search, every condition, and what is asked of their groups. */
   readonly passing: number
   readonly total: number
+  /** At least so many pass: those that are known by now. */
+  readonly atLeast?: boolean
   /** Groups by level. */
   readonly groups: readonly number[]
   /** By level that keeps only some: what is held back. */

@@ -52,8 +52,10 @@ export function preparingIn(text: string): Progress | null {
   }
 }
 
-/** Milliseconds that the database took, as the answer's headers say. */
-export function databaseTime(header: string | null): number | null {
-  const found = /(?:^|,)\s*db\s*;[^,]*dur=([\d.]+)/.exec(header ?? '')
-  return found ? Number(found[1]) : null
+/** How long the database took, and what it did, as the answer's headers say (Server Timing). */
+export function databaseWork(header: string | null): { readonly ms: number; readonly did: string } | null {
+  const found = /(?:^|,)\s*db\s*;([^,]*)/.exec(header ?? '')
+  const ms = /(?:^|;)\s*dur=([\d.]+)/.exec(found?.[1] ?? '')
+  const did = /(?:^|;)\s*desc="([^"]*)"/.exec(found?.[1] ?? '')
+  return ms ? { ms: Number(ms[1]), did: did?.[1] ?? '' } : null
 }

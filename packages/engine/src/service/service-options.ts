@@ -41,8 +41,8 @@ export interface AskedOfService {
   readonly path: string
   /** From asking until the answer was here. */
   readonly ms: number
-  /** What of it the database took; null: the service does not say. */
-  readonly databaseMs: number | null
+  /** What of it the database took, and what it did in the service's own words; null: the service does not say. */
+  readonly database: { readonly ms: number; readonly did: string } | null
   readonly bytes: number
   readonly status: number
 }

@@ -284,7 +284,10 @@ export function serviceSource(options: ServiceOptions): RowSource {
       fields: bound.fields,
       problems: bound.problems,
       counts: { total: exactly(total), passing, lines },
-      report: reportOf(at.schema, request, kept, (await searched) ?? passing.rows, { total, ms }),
+      report: {
+        ...reportOf(at.schema, request, kept, (await searched) ?? passing.rows, { total, ms }),
+        atLeast: passing.kind !== 'exact',
+      },
       lines: reader,
       close() {
         reader.close()

@@ -5,7 +5,7 @@ import { CancelledError } from '../work/work.ts'
 import { EventStream } from './event-stream.ts'
 import { BatchedChanges, type Change, type ChangeAnswer } from './batched-changes.ts'
 import type { ServiceOptions } from './service-options.ts'
-import { databaseTime, preparingIn, reasonIn, rowIn, type SaidOfRow } from './answer-text.ts'
+import { databaseWork, preparingIn, reasonIn, rowIn, type SaidOfRow } from './answer-text.ts'
 import { ARROW_STREAM } from './schema.ts'
 import { Silence } from './silence.ts'
 import { Turns } from './turns.ts'
@@ -298,7 +298,7 @@ export class Service {
       this.options.onAsked?.({
         path: asked,
         ms,
-        databaseMs: databaseTime(response.headers.get('server-timing')),
+        database: databaseWork(response.headers.get('server-timing')),
         bytes: stream?.length ?? text.length,
         status: response.status,
       })

@@ -19,8 +19,9 @@ export async function textOf(request: Request): Promise<string> {
   return text
 }
 
-export const timing = (started: number): Record<string, string> => ({
-  'server-timing': `db;dur=${(performance.now() - started).toFixed(1)}`,
+/** How long the database took, and what it did, for meters of whoever asks. */
+export const timing = (started: number, did: string): Record<string, string> => ({
+  'server-timing': `db;dur=${(performance.now() - started).toFixed(1)};desc="${did}"`,
 })
 
 export const recordOf = (names: readonly string[], row: readonly Answered[]): Record<string, unknown> =>

@@ -158,7 +158,7 @@ export function serveTables({
     const started = performance.now()
     const count = await engine.count(countStatement({ ...open, query }, engine.dialect), signal)
     return new Response(String(count), {
-      headers: { ...HEADERS, ...timing(started), 'content-type': 'text/plain' },
+      headers: { ...HEADERS, ...timing(started, 'rows counted'), 'content-type': 'text/plain' },
     })
   }
 
@@ -176,12 +176,13 @@ export function serveTables({
       ? engine.count(countStatement({ ...open, query }, engine.dialect), signal)
       : Promise.resolve(null)
     const [found, count] = await Promise.all([top === 0 ? [] : engine.rows(statement, signal), counted])
+    const told = timing(started, found.length === 1 ? '1 row' : `${found.length} rows`)
     const more = found.length === top && wanted > top && top > 0
     const next = more ? nextLink(url, params, query.skip + top, wanted - top) : null
     const properties = statement.columns.flatMap(name => propertyOf(open.table, name) ?? [])
     // What rows are turned into has no types that are known beforehand, and a count has no place among rows.
     if (arrow && query.apply.length === 0 && !query.count)
-      return arrowAnswer(arrowStream(properties, found), next, timing(started))
+      return arrowAnswer(arrowStream(properties, found), next, told)
     return json(
       {
         '@context': `$metadata#${open.table.name}`,
@@ -189,7 +190,7 @@ export function serveTables({
         value: found.map(row => recordOf(statement.columns, row)),
         ...(next === null ? {} : { '@nextLink': next }),
       },
-      { ...timing(started), vary: 'accept' },
+      { ...told, vary: 'accept' },
     )
   }
 

@@ -2,7 +2,7 @@
 import { words } from '~/words/english'
 import type { StageName } from '@vast-meadow/engine'
 import { useOpenGrid, type PanelName } from '~/stores/open-grid'
-import { formatCount, formatMs } from '~/utils/format'
+import { formatAtLeast, formatCount, formatMs } from '~/utils/format'
 import { lookNote, stageNotes } from './stage-notes'
 import FlowStream from './FlowStream.vue'
 
@@ -18,6 +18,12 @@ const NAMES: readonly { readonly name: StageName; readonly title: string }[] = [
   { name: 'rows', title: words.flowRail.rows },
 ]
 
+/** From the conditions on, more rows may come than are known by now. */
+const counted = (name: StageName, rows: number): string =>
+  name === 'source' || name === 'columns' || name === 'search'
+    ? formatCount(rows)
+    : formatAtLeast(rows, grid.report)
+
 const stages = computed(() => {
   const notes = stageNotes(grid)
   return NAMES.map(({ name, title }) => {
@@ -26,7 +32,7 @@ const stages = computed(() => {
     return {
       name,
       title,
-      count: report ? formatCount(report.rowsOut) : '',
+      count: report ? counted(name, report.rowsOut) : '',
       note: notes[name],
       time: time === undefined ? '' : formatMs(time),
     }

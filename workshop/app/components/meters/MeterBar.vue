@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
+import { askedOfService } from '~/service/asked'
 import { useMeters } from '~/stores/meters'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatBytes, formatCount, formatMs } from '~/utils/format'
 
 const grid = useOpenGrid()
 const meters = useMeters()
+const last = computed(() => askedOfService.value.last.at(0))
 </script>
 
 <template>
@@ -23,7 +25,18 @@ const meters = useMeters()
         >{{ words.meterBar.lastChangeToPaint }}
         <b>{{ grid.measures.changeMs ? formatMs(grid.measures.changeMs) : '–' }}</b></span
       >
-      <span
+      <template v-if="grid.isFar">
+        <span
+          >{{ words.meterBar.asked }} <b>{{ formatCount(askedOfService.questions) }}</b>,
+          <b>{{ formatBytes(askedOfService.bytes) }}</b></span
+        >
+        <span v-if="last"
+          >{{ words.meterBar.last }} <b>{{ formatMs(last.ms) }}</b><template v-if="last.database"
+            >, {{ words.meterBar.database }} <b>{{ formatMs(last.database.ms) }}</b></template
+          ></span
+        >
+      </template>
+      <span v-else
         >{{ words.meterBar.table }} <b>{{ formatBytes(grid.description.bytes) }}</b></span
       >
       <span class="where">{{ grid.description.where }}</span>

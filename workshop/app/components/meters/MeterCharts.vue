@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
 import { useMeters } from '~/stores/meters'
+import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount, formatMs } from '~/utils/format'
 
 /** The meters over the session, as charts. */
 const meters = useMeters()
+const grid = useOpenGrid()
 const frames = computed(() => meters.session.frames.map(({ at, ms }) => ({ at, value: ms })))
 const elements = computed(() => meters.session.frames.map(({ at, elements: value }) => ({ at, value })))
 const slowFrames = computed(() => meters.slower.filter(({ of }) => of === 'frames').map(({ mark }) => mark))
@@ -37,7 +39,8 @@ const slowFrames = computed(() => meters.slower.filter(({ of }) => of === 'frame
       :slow="[]"
       :write="formatCount"
     />
-    <ColumnBytes />
+    <AskedChart v-if="grid.isFar" />
+    <ColumnBytes v-else />
   </section>
 </template>
 

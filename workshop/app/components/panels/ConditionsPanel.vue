@@ -3,7 +3,7 @@ import { words } from '~/words/english'
 import { WHERE_KEY } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { whyNot } from '~/utils/why-not'
-import { formatCount } from '~/utils/format'
+import { formatCount, formatPassing } from '~/utils/format'
 
 const grid = useOpenGrid()
 /** A card for a column that asks nothing yet. */
@@ -36,7 +36,7 @@ const allow = (strip: boolean | null): void =>
       <p class="lead">
         <template v-if="asking > 0">{{
           words.conditionsPanel.ofFoundRowsMeet(
-            formatCount(grid.report?.passing ?? 0),
+            formatPassing(grid.report),
             formatCount(found),
             asking === 1 ? 'it' : 'all',
           )

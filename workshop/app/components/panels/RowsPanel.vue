@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
-import { formatCount } from '~/utils/format'
+import { formatCount, formatPassing } from '~/utils/format'
 
 const grid = useOpenGrid()
 const key = ref('')
@@ -32,10 +32,7 @@ const stage = useStages(3)
     <h2>{{ words.rowsPanel.rows }}</h2>
     <p class="lead">
       {{
-        words.rowsPanel.rowsPassInAllOnly(
-          formatCount(grid.report?.passing ?? 0),
-          formatCount(grid.report?.total ?? 0),
-        )
+        words.rowsPanel.rowsPassInAllOnly(formatPassing(grid.report), formatCount(grid.report?.total ?? 0))
       }}
     </p>
     <form class="row" @submit.prevent="go">

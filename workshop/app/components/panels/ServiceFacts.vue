@@ -117,14 +117,14 @@ const missing = computed(() => {
     </div>
 
     <h3>{{ words.serviceFacts.asked }}</h3>
-    <p v-if="askedOfService.length === 0" class="soft">{{ words.serviceFacts.nothingAsked }}</p>
+    <p v-if="askedOfService.last.length === 0" class="soft">{{ words.serviceFacts.nothingAsked }}</p>
     <ol class="asked">
-      <li v-for="(one, i) in askedOfService" :key="i" :class="{ failed: one.status >= 400 }">
+      <li v-for="(one, i) in askedOfService.last" :key="i" :class="{ failed: one.status >= 400 }">
         <code>{{ one.path }}</code>
         <span class="figure"
           >{{ formatMs(one.ms)
-          }}<template v-if="one.databaseMs !== null">{{
-            words.serviceFacts.ofWhich(formatMs(one.databaseMs))
+          }}<template v-if="one.database">{{
+            words.serviceFacts.ofWhich(formatMs(one.database.ms), one.database.did)
           }}</template>
           · {{ formatBytes(one.bytes) }}</span
         >

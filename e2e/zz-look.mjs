@@ -1,0 +1,13 @@
+import { chromium } from 'playwright-core'
+const b = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] })
+const p = await b.newPage({ viewport: { width: 1280, height: 800 } })
+p.on('pageerror', e => console.log(e.message))
+await p.goto('http://localhost:4999/')
+await p.getByRole('article').filter({ hasText: 'Sightings on the server' }).getByRole('button').click()
+await p.waitForTimeout(4000)
+await p.locator('.scroller').evaluate(s => (s.scrollTop = 90000))
+await p.waitForTimeout(1500)
+await p.getByRole('button', { name: 'charts' }).click()
+await p.waitForTimeout(1000)
+await p.screenshot({ path: '/tmp/w/svc1.png' })
+await b.close()
