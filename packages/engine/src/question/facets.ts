@@ -1,5 +1,5 @@
 import { andInto, andNotInto, countBits, fullBits, hasBit, listBits, type Bits } from '../table/bits.ts'
-import { valueAt, type Value, textOf, isDigitColumn } from '../table/column.ts'
+import { valueAt, type Column, type Value, textOf, isDigitColumn } from '../table/column.ts'
 import { tagsOf, type Show } from '../table/shown-text.ts'
 import { fold } from '../search/fold.ts'
 import { SLICE, type Work } from '../work/work.ts'
@@ -105,7 +105,8 @@ const holds =
     !holding || fold(shown).includes(fold(holding))
 
 /** A value as conditions name it: JSON has no infinity. */
-const sayable = (value: Value): Value => (value === Infinity || value === -Infinity ? String(value) : value)
+export const sayable = (value: Value): Value =>
+  value === Infinity || value === -Infinity ? String(value) : value
 
 type Listed = Pick<Facets, 'values' | 'distinct'>
 
@@ -159,14 +160,28 @@ function* histogram(
   const column = flow.table.columns[place]
   const none = { low: null, high: null, least: null, most: null, histogram: [] }
   if (column.kind !== 'number') return none
-  const { low, high } = yield* extent(column)
-  if (low > high) return none
-  const present = among.slice()
-  if (column.missing) andNotInto(present, column.missing)
-  const bars = yield* numberHistogram(column.values, present, low, high, HISTOGRAM_BARS)
-  return { low, high, ...(yield* extentAmong(column.values, present)), histogram: bars }
+  const ends = yield* extent(column)
+  if (ends.low > ends.high) return none
+  const there = withValue(fullBits(flow.table.rows), column)
+  // No scale reaches to an infinity: such values lie in its outermost bars.
+  const isFinite = Number.isFinite(ends.low) && Number.isFinite(ends.high)
+  const { least: low, most: high } = isFinite
+    ? { least: ends.low, most: ends.high }
+    : yield* extentAmong(column.values, there)
+  if (low === null || high === null) return none
+  const passing = withValue(among, column)
+  const bars = yield* numberHistogram(column.values, passing, low, high, HISTOGRAM_BARS)
+  return { low, high, ...(yield* extentAmong(column.values, passing)), histogram: bars }
 }
 
+/** Those of some rows that have a value. */
+function withValue(rows: Bits, { missing }: Column): Bits {
+  const found = rows.slice()
+  if (missing) andNotInto(found, missing)
+  return found
+}
+
+/** The least and the greatest finite number. */
 function* extentAmong(
   values: Float64Array | Int32Array,
   among: Bits,
@@ -176,8 +191,8 @@ function* extentAmong(
   for (let row = 0; row < values.length; row++) {
     if (hasBit(among, row)) {
       const value = values[row]
-      if (value < least) least = value
-      if (value > most) most = value
+      if (value < least && value !== -Infinity) least = value
+      if (value > most && value !== Infinity) most = value
     }
     if (row % SLICE === SLICE - 1) yield
   }
@@ -196,7 +211,10 @@ export function* numberHistogram(
   // Halved, so that the distance of the two outermost numbers there are is still one.
   const step = (high / 2 - low / 2) / bars || 1
   for (let row = 0; row < values.length; row++) {
-    if (hasBit(among, row)) counts[Math.min(bars - 1, Math.floor((values[row] / 2 - low / 2) / step))]++
+    if (hasBit(among, row)) {
+      const bar = Math.floor((values[row] / 2 - low / 2) / step)
+      counts[Math.max(0, Math.min(bars - 1, bar))]++
+    }
     if (row % SLICE === SLICE - 1) yield
   }
   return counts

@@ -37,6 +37,8 @@ export function readMetadata(document: Json, rows: string, service: string): Ser
   const key = keyOf(document, type)
   if (properties.length === 0 || key.length === 0)
     throw new SourceError({ code: 'service-unreadable', service, what: '$metadata' })
+  const others = set['@VastMeadow.LeftOut']
+  if (Array.isArray(others)) leftOut.push(...others.map(asText))
   const told = asText(set['@VastMeadow.Events'])
   const events = told === '' ? null : `${rows}/${told}`
   return { rows, properties, key, leftOut, events, can: capabilitiesOf(document, container, set) }

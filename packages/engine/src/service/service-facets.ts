@@ -1,5 +1,11 @@
 import type { Binding } from '../flow/view-request.ts'
-import { HISTOGRAM_BARS, type Facets, type FacetsAsked, type ValueCount } from '../question/facets.ts'
+import {
+  HISTOGRAM_BARS,
+  sayable,
+  type Facets,
+  type FacetsAsked,
+  type ValueCount,
+} from '../question/facets.ts'
 import type { Profile } from '../question/profile.ts'
 import type { Value } from '../table/column.ts'
 import { shower } from '../table/shown-text.ts'
@@ -11,6 +17,8 @@ import type { ServiceContext } from './service-view.ts'
 import type { Json } from './values.ts'
 import { literal, valueIn } from './values.ts'
 
+/** Types that have infinities, and values that are no number. */
+const FLOATS = ['Double', 'Single']
 const NUMERIC = ['integer', 'number', 'date', 'time', 'datetime']
 
 const noColumn = (column: string): never => {
@@ -61,7 +69,7 @@ export async function facetsOfService(
   const show = shower(field, binding?.formats[field.key])
   const values = listed.map((record): ValueCount => {
     const value = valueIn(record, property)
-    return { value, shown: show(value), count: Number(record.rows) }
+    return { value: sayable(value), shown: show(value), count: Number(record.rows) }
   })
   return { values, distinct: Number(distinct.at(0)?.different ?? 0), missing, ...scale }
 }
@@ -85,7 +93,13 @@ async function scaleOf(
     const [low, high] = [at('low'), at('high')]
     return low === null || high === null ? null : [Number(low), Number(high)]
   }
-  const [whole, among] = await Promise.all([ends([]), ends(before)])
+  // No scale reaches to an infinity: such values lie in its outermost bars.
+  const finite = async (steps: readonly string[]): Promise<readonly [number, number] | null> => {
+    const found = await ends(steps)
+    if (!FLOATS.includes(property.edm) || found?.every(Number.isFinite)) return found
+    return await ends([...steps, `filter(${path} gt -INF and ${path} lt INF)`])
+  }
+  const [whole, among] = await Promise.all([finite([]), finite(before)])
   if (!whole) return none
   const [low, high] = whole
   const [least, most] = among ?? [null, null]
@@ -130,8 +144,11 @@ async function histogramOf(
     'groupby((bar),aggregate($count as rows))',
   ].join('/')
   for (const record of await service.all(schema.rows, { $apply }, signal)) {
-    const bar = Math.min(HISTOGRAM_BARS - 1, Math.max(0, Number(record.bar)))
-    counts[bar] += Number(record.rows)
+    const bar = valueIn(record, { ...property, path: 'bar', field: { key: 'bar', type: 'number' } })
+    // What is no number lies in no bar.
+    if (bar === null) continue
+    const nth = Number(bar)
+    counts[Math.min(HISTOGRAM_BARS - 1, Math.max(0, nth))] += Number(record.rows)
   }
   return counts
 }

@@ -60,7 +60,12 @@ export function duckdbDialect(locale: string): Dialect {
     fewTexts: (column, table) =>
       sql`select unnest(enum_range((select ${column} from ${table} limit 0))) as one`,
     median: of => sql`median(${of})`,
-    deviation: of => sql`stddev_samp(${of})`,
+    // Of what has no bounds there is none; the engine would end the whole question.
+    deviation(of) {
+      const bounded = sql`isfinite(cast(${of} as double))`
+      const some = sql`count(*) filter (where not ${bounded})`
+      return sql`case when ${some} = 0 then stddev_samp(${of}) filter (where ${bounded}) end`
+    },
     extreme: (which, of) =>
       sql`${sql.raw(which === 'min' ? 'arg_min' : 'arg_max')}(${text(of)}, icu_sort_key(${text(of)}, ${sql.lit(locale)}))`,
   }

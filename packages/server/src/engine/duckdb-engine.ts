@@ -104,11 +104,13 @@ export function duckdbEngine({ instance, locale = 'en', atOnce = 4 }: DuckDBOpti
       const named = source.map(part => `"${part.replaceAll('"', '""')}"`).join('.')
       const rows = await run({ text: `describe ${named}`, values: [] }, never)
       const found: Property[] = []
+      const leftOut: string[] = []
       for (const [name, type, nullable] of rows) {
         const property = propertyFor(String(name), String(type), nullable !== 'NO', locale)
         if (property) found.push(property)
+        else leftOut.push(String(name))
       }
-      return { properties: found, parts: [] }
+      return { properties: found, leftOut, parts: [] }
     },
     async count(statement, signal) {
       const [[count]] = await run(statement, signal)
@@ -165,8 +167,9 @@ function propertyFor(name: string, type: string, nullable: boolean, locale: stri
   if (type.startsWith('ENUM(')) return as('String', 'text', { ranked: isRanked(type, locale), few: true })
   switch (type) {
     case 'VARCHAR':
-    case 'UUID':
       return as('String', 'text')
+    case 'UUID':
+      return as('String', 'text', { asText: true })
     case 'TINYINT':
     case 'SMALLINT':
     case 'UTINYINT':
@@ -200,8 +203,14 @@ function propertyFor(name: string, type: string, nullable: boolean, locale: stri
       return as('DateTimeOffset', 'moment')
     case 'VARCHAR[]':
       return as('Collection(String)', 'tags')
-    default:
+    // Bytes, and nothing that could be told.
+    case 'BLOB':
+    case '"NULL"':
+    case 'NULL':
       return null
+    default:
+      // Structures, lists, times with a zone, intervals: as the engine writes them.
+      return as('String', 'text', { asText: true, told: true })
   }
 }
 

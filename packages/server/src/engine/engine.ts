@@ -8,6 +8,8 @@ export type Answered = string | number | boolean | null | readonly string[]
 export interface Described {
   /** The columns that a grid can show, in their order. */
   readonly properties: readonly Property[]
+  /** The names of its other columns. */
+  readonly leftOut: readonly string[]
   /** Of a table that is kept on several servers: the names of its parts, each by its own parts. */
   readonly parts: readonly (readonly string[])[]
 }

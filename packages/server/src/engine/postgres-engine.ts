@@ -106,11 +106,14 @@ export function postgresEngine({
       const never = new AbortController().signal
       const name = source.map(part => `"${part.replaceAll('"', '""')}"`).join('.')
       const { rows } = await run({ text: COLUMNS, values: [name] }, never)
-      const properties = rows.flatMap(row => propertyFor(row, collation) ?? [])
+      const found = rows.map(row => ({ name: row[0] ?? '', property: propertyFor(row, collation) }))
+      const properties = found.flatMap(({ property }) => property ?? [])
+      const leftOut = found.flatMap(({ name, property }) => (property ? [] : [name]))
       const parts = await run({ text: PARTS, values: [name] }, never)
       const isSplit = parts.rows.some(([, , kind]) => kind === 'f')
       return {
         properties,
+        leftOut,
         parts: isSplit ? parts.rows.map(([schema, table]) => [schema ?? '', table ?? '']) : [],
       }
     },
@@ -243,8 +246,12 @@ function propertyFor(row: readonly (string | null)[], collation: string): Proper
     case '_text':
     case '_varchar':
       return as('Collection(String)', 'tags')
-    default:
+    // Bytes.
+    case 'bytea':
       return null
+    default:
+      // Documents, addresses, ranges, lists, intervals: as the database writes them.
+      return as('String', 'text', { asText: true, told: true })
   }
 }
 

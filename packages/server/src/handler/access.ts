@@ -34,5 +34,10 @@ export function openTable(tables: readonly ServedTable[], name: string, access: 
     ? table.properties.filter(one => properties.includes(one.name) || table.key.includes(one.name))
     : table.properties
   const rule = rows === undefined ? null : { where: parseExpression(rows), of: table }
-  return { table: { ...table, properties: seen }, rule, changes: narrowChanges(table.change, change) }
+  const leftOut = properties ? table.leftOut.filter(one => properties.includes(one)) : table.leftOut
+  return {
+    table: { ...table, properties: seen, leftOut },
+    rule,
+    changes: narrowChanges(table.change, change),
+  }
 }

@@ -65,6 +65,8 @@ export class RowChanges {
   async insert(open: OpenTable, body: string, signal: AbortSignal): Promise<TaggedRow> {
     const { table } = open
     const row = readBody(body, table)
+    const told = [...row.keys()].find(name => propertyOf(table, name)?.told)
+    if (told !== undefined) throw new QuestionError({ code: 'fixed', property: told })
     const { dialect } = this.engine
     return await this.engine.transaction(async run => {
       const named = table.key.flatMap(name => literalOf(table, name, row) ?? [])

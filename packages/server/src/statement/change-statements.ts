@@ -4,7 +4,7 @@ import type { Expression, Literal } from '../language/expression.ts'
 import type { Given, GivenRow } from '../language/read-body.ts'
 import type { ServedTable } from '../tables/served-table.ts'
 import { conditionSql } from './expression-sql.ts'
-import { columnsOf } from './scope.ts'
+import { columnsOf, readSql } from './scope.ts'
 import { written, type RowRule, type RowsStatement, type Statement } from './statement.ts'
 
 /** A row of a table, and what whoever asks may see at all. */
@@ -35,7 +35,7 @@ function rowSql({ table, rule, key }: RowAsked, dialect: Dialect): Sql {
 /** The row. `held`: nobody else changes it before the transaction ends. */
 export function rowStatement(asked: RowAsked, dialect: Dialect, held: boolean): RowsStatement {
   const columns = asked.table.properties.map(({ name }) => name)
-  const list = sql.join(columns.map(name => sql.id(name)))
+  const list = readSql(columns, { dialect, columns: columnsOf(asked.table, dialect) })
   const hold = held && dialect.holds ? sql`for update` : sql``
   return {
     ...written(sql`select ${list} from ${tableSql(asked.table)} where ${rowSql(asked, dialect)} ${hold}`),

@@ -5,7 +5,7 @@ import { orderedSql } from './expression-sql.ts'
 import { firstOfParts } from './first-of-parts.ts'
 import { orderKeysOf, orderSql, type OrderKey } from './order-sql.ts'
 import { narrowed } from './rowset.ts'
-import { columnOf, withNames, type Scope } from './scope.ts'
+import { readSql, withNames, type Scope } from './scope.ts'
 import { passing, written, type Asked, type RowsStatement } from './statement.ts'
 
 /**
@@ -39,7 +39,6 @@ export function rowsFromPlace(
   const { query, table } = asked
   const { rows, scope } = passing(asked, dialect)
   const names = query.select ? withNames(query.select, table.key) : [...rows.columns.keys()]
-  for (const name of names) columnOf(scope, name)
   const keys = orderKeysOf(query.order, table.key, scope)
   const values = keys.map((one, i) => {
     const by = orderedSql(one.of, scope)
@@ -59,7 +58,7 @@ export function rowsFromPlace(
   wheres.push(...bounds(asked, keys, { from, to }, dialect))
   const places = [place('place', from), ...(to ? [place('place_after', to)] : [])]
   const beside = to ? sql`, place, place_after` : sql`, place`
-  const list = sql.join(names.map(name => sql.id(name)))
+  const list = readSql(names, scope)
   const order = sql.join(orderSql(query.order, table.key, scope))
   const limit = sql`limit ${sql.lit(top)} offset ${sql.lit(skip)}`
   if (!dialect.columnar) {

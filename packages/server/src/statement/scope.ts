@@ -16,6 +16,8 @@ export interface Typed {
   readonly digits?: Digits
   /** Of texts: it can be ordered as it stands. */
   readonly ranked?: boolean
+  /** Of texts: the engine keeps it as another type. */
+  readonly asText?: boolean
   /** Of texts of which there are few: a question for all of them, as rows with a column `one`. */
   readonly few?: Sql
 }
@@ -47,7 +49,16 @@ export const columnsOf = ({ properties, source }: ServedTable, dialect: Dialect)
       const texts = few ? dialect.fewTexts?.(column, sql.id(...source)) : undefined
       const digits =
         edm === 'Decimal' ? { whole: Math.max(0, precision - scale), fraction: scale } : undefined
-      return [name, { sql: column, type, present: !nullable, wall, digits, ranked, few: texts }]
+      return [name, { sql: column, type, present: !nullable, wall, digits, ranked, asText, few: texts }]
+    }),
+  )
+
+/** Columns as they are read: texts as texts, whatever the engine keeps. */
+export const readSql = (names: readonly string[], scope: Scope): Sql =>
+  sql.join(
+    names.map(name => {
+      const { sql: of, asText } = columnOf(scope, name)
+      return asText ? sql`${of} as ${sql.id(name)}` : sql.id(name)
     }),
   )
 

@@ -15,7 +15,7 @@ import { conditionSql } from './expression-sql.ts'
 import { orderSql } from './order-sql.ts'
 import { firstOfParts } from './first-of-parts.ts'
 import { allOf, narrowed, type Rowset } from './rowset.ts'
-import { columnOf, columnsOf, withNames, type Scope } from './scope.ts'
+import { columnsOf, readSql, withNames, type Scope } from './scope.ts'
 import { searchSql } from './search-sql.ts'
 
 /** A statement as an engine takes it: text with `$1`, `$2` …, and what stands for them. */
@@ -96,9 +96,8 @@ export function rowsStatement(asked: Asked, dialect: Dialect, top: number): Rows
   const { rows, scope } = passing(asked, dialect)
   const turned = query.apply.length > 0
   const names = query.select ? withNames(query.select, turned ? [] : table.key) : [...rows.columns.keys()]
-  for (const name of names) columnOf(scope, name)
   const order = orderSql(query.order, turned ? [] : table.key, scope)
-  const list = sql.join(names.map(name => sql.id(name)))
+  const list = readSql(names, scope)
   const ordered = order.length > 0 ? sql`order by ${sql.join(order)}` : sql``
   const limit = sql`limit ${sql.lit(top)} offset ${sql.lit(query.skip)}`
   const { from, beforehand } = firstOfParts(rows, asked, names, ordered, query.skip + top)

@@ -1,4 +1,4 @@
-import type { ServedTable } from './served-table.ts'
+import { propertyOf, type ServedTable } from './served-table.ts'
 
 /** What of a table may be changed. What is not named may not. */
 export interface Changes {
@@ -9,8 +9,10 @@ export interface Changes {
 }
 
 /** Whether a property may be changed in rows that are there. What names a row stays. */
-export const isChangeable = ({ key }: ServedTable, { update }: Changes, name: string): boolean =>
-  !key.includes(name) && (update === true || (update?.includes(name) ?? false))
+export const isChangeable = (table: ServedTable, { update }: Changes, name: string): boolean =>
+  !table.key.includes(name) &&
+  propertyOf(table, name)?.told !== true &&
+  (update === true || (update?.includes(name) ?? false))
 
 /** Whether anything may be changed in rows that are there. */
 export const offersUpdates = ({ update }: Changes): boolean => update === true || (update?.length ?? 0) > 0

@@ -27,6 +27,7 @@ export function metadataDocument(open: readonly Described[], dialect: Dialect): 
         [`${CAPABILITIES}.CountRestrictions`]: { Countable: true },
         ...changeRestrictions(table, changes),
         '@VastMeadow.Events': '$events',
+        ...(table.leftOut.length > 0 ? { '@VastMeadow.LeftOut': table.leftOut } : {}),
       },
     ]),
   )

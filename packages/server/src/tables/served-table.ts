@@ -20,6 +20,8 @@ export interface Property {
   readonly few?: boolean
   /** Of texts: the engine keeps it as another type, and must be told to read it as a text. */
   readonly asText?: boolean
+  /** It cannot be written: no text says what the engine keeps. */
+  readonly told?: boolean
 }
 
 /** A table, or a view, that is served. */
@@ -31,6 +33,8 @@ export interface ServedTable {
   /** The properties that name a row; every order ends in them. */
   readonly key: readonly string[]
   readonly properties: readonly Property[]
+  /** Columns that no cell can show. */
+  readonly leftOut: readonly string[]
   /** Of a table that is kept on several servers: its parts, by their names in the engine. */
   readonly parts: readonly (readonly string[])[]
   readonly change: Changes
