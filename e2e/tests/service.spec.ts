@@ -67,6 +67,12 @@ test.describe('rows that a service holds', () => {
     await expect(workshop.panel).toContainText('/api/service/sightings')
     const here = workshop.panel.getByText('rows that pass are here')
     await expect(here).toHaveCount(0)
+    // Many at once come column by column.
+    const streams: string[] = []
+    page.on('response', response => {
+      if (response.headers()['content-type']?.startsWith('application/vnd.apache.arrow'))
+        streams.push(response.url())
+    })
     await page.getByRole('searchbox', { name: 'Search rows' }).fill('orchid')
     await expect(workshop.readout).toContainText(`of ${ROWS} rows`)
     await page.getByRole('searchbox', { name: 'Search rows' }).fill('meadow rattle nether carr doubtful')
@@ -77,6 +83,7 @@ test.describe('rows that a service holds', () => {
       if (request.url().includes('$skip')) asked.push(request.url())
     })
     const passing = await workshop.readout.textContent()
+    expect(streams).toHaveLength(1)
     // Ordered here: nobody is asked.
     await page.getByRole('columnheader', { name: 'Site' }).click()
     await expect(page.getByRole('columnheader', { name: 'Site' })).toHaveAttribute('aria-sort', 'ascending')
@@ -115,6 +122,38 @@ test.describe('rows that a service holds', () => {
     await expect(workshop.panel).toContainText('"kind": "listing"')
     await page.reload()
     await expect(workshop.readout).toContainText('2,000 rows')
+  })
+
+  test('are shown before it is known how many pass, where that takes long to count', async ({ page }) => {
+    const workshop = new Workshop(page)
+    let counted = (): void => {}
+    const waiting = new Promise<void>(resolve => (counted = resolve))
+    await page.route(
+      url => url.pathname.endsWith('/$count') && url.search.length > 1,
+      async route => {
+        await waiting
+        await route.continue().catch(() => {})
+      },
+    )
+    await workshop.openDemo(DEMO)
+    await expect(workshop.readout).toContainText(`${ROWS} rows`)
+    for (const lift of await page.locator('.trail .lift').all()) await lift.click()
+    await expect(page.locator('.trail .lift')).toHaveCount(0)
+    await page.getByRole('searchbox', { name: 'Search rows' }).fill('meadow')
+    await expect(workshop.readout).toContainText(`at least 384 of ${ROWS} rows`)
+    await expect(workshop.page.locator('.flow .stage', { hasText: 'Conditions' })).toContainText('≥ 384')
+    await expect(page.getByRole('grid')).toHaveAttribute('aria-rowcount', '-1')
+    await expect(rows(workshop).first()).toContainText('eadow')
+    await page.getByRole('button', { name: 'charts' }).click()
+    await expect(page.getByText(/^\d+ asked, /)).toBeVisible()
+    counted()
+    await expect(workshop.readout).not.toContainText('at least')
+    const passing = Number(
+      (/([\d,]+) of/.exec((await workshop.readout.textContent()) ?? '')?.[1] ?? '').replaceAll(',', ''),
+    )
+    expect(passing).toBeGreaterThan(1000)
+    await scrollTo(workshop, 1)
+    await expect(rows(workshop).last()).toHaveText(/\w/)
   })
 
   test('never show one row in the place of another, however one travels', async ({ page }) => {

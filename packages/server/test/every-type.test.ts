@@ -105,7 +105,12 @@ describe.each(databaseNames.filter(name => name in OF))('columns of every type o
       await source.view({
         ...PLAIN,
         groups: [
-          { column, bucket: { by: 'value' }, order: { by: 'key', direction: 'ascending', missing: 'last' } },
+          {
+            column,
+            bucket: { by: 'value' },
+            order: { by: 'key', direction: 'ascending', missing: 'last' },
+            feet: false,
+          },
         ],
       })
       await source.ask('facets', { request: PLAIN, column, limit: 9 })

@@ -105,10 +105,10 @@ export interface FlowReport {
   readonly groups: readonly number[]
   /** By level that keeps only some: what is held back. */
   readonly groupsHeldBack: readonly GroupsHeldBack[]
-  /** By column: the rows that its condition alone keeps from passing. */
+  /** By column: the rows that its condition alone keeps from passing, where the source counts them. */
   readonly heldBack: Readonly<Record<string, number>>
-  /** The rows that the search alone keeps from passing. */
-  readonly searchHeldBack: number
+  /** The rows that the search alone keeps from passing; null: the source does not count them. */
+  readonly searchHeldBack: number | null
   /** By column: milliseconds that its condition took when it was last asked. */
   readonly conditionMs: Readonly<Record<string, number>>
   /** By column: why parts of its condition could not be asked; such parts are met by no row. */

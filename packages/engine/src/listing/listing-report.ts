@@ -30,7 +30,7 @@ export function listedReport(
     groups: [],
     groupsHeldBack: [],
     heldBack: {},
-    searchHeldBack: 0,
+    searchHeldBack: null,
     conditionMs: {},
     conditionProblems: {},
   }

@@ -43,7 +43,7 @@ export function reportOf(
     groups: grouped ? grouped.levels.map((_, level) => grouped.groups.countOf(level)) : [],
     groupsHeldBack: [],
     heldBack: {},
-    searchHeldBack: 0,
+    searchHeldBack: null,
     conditionMs: {},
     conditionProblems: query.problems,
   }

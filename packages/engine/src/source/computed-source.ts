@@ -204,7 +204,7 @@ function reportOf({ searchColumns }: FlowRequest, rows: number, fields: number):
     ms: 0,
     fresh: false,
   }))
-  const nothing = { heldBack: {}, searchHeldBack: 0, conditionMs: {}, conditionProblems: {} }
+  const nothing = { heldBack: {}, searchHeldBack: null, conditionMs: {}, conditionProblems: {} }
   return { stages, passing: rows, total: rows, groups: [], groupsHeldBack: [], ...nothing }
 }
 

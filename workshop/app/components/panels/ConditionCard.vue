@@ -28,7 +28,7 @@ const summary = computed(() => {
   if (!condition.value || !field.value) return 'any'
   return conditionSummary(condition.value, field.value, shower(field.value, defined.value?.format))
 })
-const held = computed(() => grid.report?.heldBack[column] ?? 0)
+const held = computed(() => grid.report?.heldBack[column] ?? null)
 const problems = computed(() => (grid.report?.conditionProblems[column] ?? []).map(partProblemText))
 const hidden = computed(() => grid.arrangement?.hidden.includes(column) ?? false)
 
@@ -57,7 +57,9 @@ function lift(): void {
     <p v-for="problem in problems" :key="problem" class="held" role="alert">{{ problem }}</p>
     <div v-if="condition" class="row held-row">
       <span v-if="hidden" class="soft">{{ words.conditionCard.columnIsHidden }}</span>
-      <span class="held push">{{ words.conditionCard.holdsBack(formatCount(held)) }}</span>
+      <span v-if="held !== null" class="held push">{{
+        words.conditionCard.holdsBack(formatCount(held))
+      }}</span>
     </div>
   </article>
 </template>

@@ -6,6 +6,7 @@ import { whyNot } from '~/utils/why-not'
 import { formatCount, formatMs } from '~/utils/format'
 
 const grid = useOpenGrid()
+const held = computed(() => grid.report?.searchHeldBack ?? null)
 const stage = computed(() => grid.report?.stages.find(stage => stage.stage === 'search'))
 const refusal = computed(() => whyNot(grid.description?.can.search))
 const wanted = computed(() => searchWords(grid.arrangement?.search ?? ''))
@@ -63,8 +64,8 @@ const tried = computed(() => grid.arrangement?.search.trim() ?? '')
         <div class="words">
           <code v-for="word in wanted" :key="word">{{ word }}</code>
         </div>
-        <p class="held alone">
-          {{ words.searchPanel.holdsBack(formatCount(grid.report?.searchHeldBack ?? 0)) }}
+        <p v-if="held !== null" class="held alone">
+          {{ words.searchPanel.holdsBack(formatCount(held)) }}
         </p>
       </div>
       <h3>{{ words.searchPanel.readersStartWith }}</h3>
