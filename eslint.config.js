@@ -117,10 +117,10 @@ export default ts.config(
     ),
   },
   {
-    files: ['packages/vue/src/**/*.ts'],
+    files: ['packages/{vue,react}/src/**/*.{ts,tsx}'],
     rules: forbid(
       ['^node:', '^@vast-meadow/workshop', '/src/'],
-      'The Vue package imports engine and grid by their package names.',
+      'Packages for frameworks import engine and grid by their package names.',
     ),
   },
   {

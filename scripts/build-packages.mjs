@@ -10,7 +10,7 @@ import { buildStandalone } from './build-standalone.mjs'
 const root = fileURLToPath(new URL('..', import.meta.url))
 const tsc = join(root, 'node_modules/typescript/bin/tsc')
 
-for (const name of ['engine', 'grid', 'vue', 'server']) {
+for (const name of ['engine', 'grid', 'vue', 'react', 'server']) {
   rmSync(join(root, 'packages', name, 'dist'), { recursive: true, force: true })
   execFileSync(process.execPath, [tsc, '-p', join(root, 'packages', name)], { stdio: 'inherit' })
   if (name === 'engine') {

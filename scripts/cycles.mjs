@@ -6,7 +6,13 @@ import ts from 'typescript'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 const files = new Map()
-for (const folder of ['packages/engine/src', 'packages/grid/src', 'packages/vue/src', 'workshop/app'])
+for (const folder of [
+  'packages/engine/src',
+  'packages/grid/src',
+  'packages/vue/src',
+  'packages/react/src',
+  'workshop/app',
+])
   for (const path of readdirSync(join(root, folder), { recursive: true }))
     if (path.endsWith('.ts')) files.set(join(root, folder, path), [])
 for (const [path, imports] of files) {

@@ -27,9 +27,11 @@ globalThis.mountServed = async () => {
 
 /** Scrolls so many CSS px a second from a place on, and looks at each frame at what its lines show. */
 globalThis.scrollAt = async (pxPerSecond, seconds, from) => {
+  const rows = () => [...scroller.querySelectorAll('.body .row:not([hidden])')]
   scroller.scrollTop = from
   await pause(1500)
-  const rows = () => [...scroller.querySelectorAll('.body .row:not([hidden])')]
+  // A jump far into the rows looks its places up first, and is measured by itself.
+  while (rows().some(row => row.textContent.trim() === '')) await pause(100)
   const before = questions
   const { top, bottom } = scroller.getBoundingClientRect()
   let seen = 0

@@ -128,7 +128,10 @@ async function measure(engine, rows) {
   const listening = {
     ...engine,
     count: (statement, signal) => (heard.push([statement, 'count']), engine.count(statement, signal)),
-    rows: (statement, signal) => (heard.push([statement, 'rows']), engine.rows(statement, signal)),
+    rows: (statement, signal, budget) => (
+      heard.push([statement, 'rows']),
+      engine.rows(statement, signal, budget)
+    ),
   }
   const tables = [{ name: TABLE, key: ['sighting'] }]
   // Places of an order are kept as long as the run takes: a jump is measured once they are known.

@@ -23,7 +23,7 @@ interface Example {
 function examples(): Example[] {
   const guides = [
     'README.md',
-    ...['engine', 'grid', 'vue'].map(name => `packages/${name}/README.md`),
+    ...['engine', 'grid', 'vue', 'react', 'server'].map(name => `packages/${name}/README.md`),
     ...readdirSync(join(ROOT, 'docs'))
       .filter(name => name.endsWith('.md'))
       .map(name => `docs/${name}`),
@@ -88,12 +88,14 @@ let folder = ''
 const all = examples()
 const scripts = all.filter(({ language }) => language === 'ts')
 const components = all.filter(({ language }) => language === 'vue')
+const functions = all.filter(({ language }) => language === 'tsx')
 
 test.beforeAll(() => {
   test.setTimeout(300_000)
   if (!process.env.CHECK_ALL) return
   const tools = ['vite@7', 'vue@3', '@vitejs/plugin-vue@6', 'vue-tsc@3', 'typescript@5.9', 'zod@4']
-  folder = installPacked(['engine', 'grid', 'vue'], tools)
+  const react = ['react@19', 'react-dom@19', '@types/react@19', '@types/react-dom@19']
+  folder = installPacked(['engine', 'grid', 'vue', 'react'], [...tools, ...react])
   mkdirSync(join(folder, 'src'))
   const write = (name: string, text: string): void => writeFileSync(join(folder, 'src', name), text)
   write('prelude.ts', PRELUDE)
@@ -105,12 +107,18 @@ test.beforeAll(() => {
   for (const { name, text } of all.filter(({ language }) => language === 'ts worker'))
     write(`${name}.ts`, text)
   for (const { name, text } of components) write(`${name}.vue`, text)
+  for (const { name, text } of functions) write(`${name}.tsx`, text)
   write(
     'main.ts',
-    `import { createApp, type Component } from 'vue'
+    `import { createElement, type FunctionComponent } from 'react'
+import { createRoot } from 'react-dom/client'
+import { createApp, type Component } from 'vue'
 import { prepare } from './prelude'
 const components: Record<string, Component> = {}
 ${components.map(({ name }, i) => `import component${i} from './${name}.vue'\ncomponents['${name}'] = component${i}`).join('\n')}
+const functions: Record<string, () => Promise<object>> = {
+${functions.map(({ name }) => `  '${name}': () => import('./${name}'),`).join('\n')}
+}
 const scripts: Record<string, () => Promise<unknown>> = {
 ${scripts.map(({ name }) => `  '${name}': () => import('./${name}'),`).join('\n')}
 }
@@ -127,6 +135,14 @@ for (const [name, component] of Object.entries(components)) {
   createApp(component).mount(app)
   done.push(name)
 }
+for (const [name, load] of Object.entries(functions)) {
+  const app = document.createElement('div')
+  app.className = name
+  document.body.append(app)
+  const [component] = Object.values(await load()) as FunctionComponent<{ rows: typeof rows }>[]
+  createRoot(app).render(createElement(component, { rows }))
+  done.push(name)
+}
 Object.assign(window, { done })
 `,
   )
@@ -136,6 +152,7 @@ Object.assign(window, { done })
     module: 'esnext',
     moduleResolution: 'bundler',
     target: 'esnext',
+    jsx: 'react-jsx',
     lib: ['esnext', 'dom', 'dom.iterable'],
     types: [],
   }
@@ -143,7 +160,7 @@ Object.assign(window, { done })
   writeFileSync(
     join(folder, 'vite.config.mjs'),
     `import vue from '@vitejs/plugin-vue'
-export default { logLevel: 'error', plugins: [vue()], build: { target: 'esnext', chunkSizeWarningLimit: 2000 } }
+export default { logLevel: 'error', esbuild: { jsx: 'automatic' }, plugins: [vue()], build: { target: 'esnext', chunkSizeWarningLimit: 2000 } }
 `,
   )
   writeFileSync(
@@ -164,6 +181,7 @@ function run(bin: string, ...args: string[]): void {
 test('examples of the guides compile under strict', ALL, () => {
   expect(scripts.length).toBeGreaterThan(6)
   expect(components.length).toBeGreaterThan(1)
+  expect(functions.length).toBeGreaterThan(2)
   run('vue-tsc', '-p', '.')
 })
 
@@ -189,7 +207,8 @@ test('examples of the guides run', ALL, async ({ page }) => {
   await page.goto(served.url)
   await expect
     .poll(() => page.evaluate(() => (window as unknown as { done?: string[] }).done))
-    .toEqual([...scripts, ...components].map(({ name }) => name))
+    .toEqual([...scripts, ...components, ...functions].map(({ name }) => name))
+  for (const { name } of functions) await expect(page.locator(`.${name} .foot .count`)).toContainText('rows')
   await expect(page.getByText('Ragged robin').first()).toBeVisible()
   expect(said).toEqual([])
   served.close()

@@ -72,6 +72,42 @@ const root = document.querySelector('#app')
 if (root) createRoot(root).render(<StrictMode><App /></StrictMode>)
 `,
   },
+  // By the component of its own: everything is written anew with every rendering.
+  'react-component': {
+    'main.tsx': `
+import { StrictMode, useState } from 'react'
+import { createRoot } from 'react-dom/client'
+import { useArrangement, useSelectedCount, VastMeadow, type MeadowHandle } from '@vast-meadow/react'
+import { act, DEFINITION, ROWS, type Tree } from './trees'
+
+function App() {
+  const [given, give] = useState(false)
+  const [round, setRound] = useState(0)
+  const [felled, fell] = useState(0)
+  const [passing, setPassing] = useState(0)
+  const [grid, setGrid] = useState<MeadowHandle<Tree> | null>(null)
+  const [arrangement, arrange] = useArrangement(grid)
+  const selected = useSelectedCount(grid)
+  act.renders++
+  act.give = () => give(true)
+  act.remount = () => setRound(before => before + 1)
+  act.handle = grid
+  return <>
+    <output>{felled} felled, {selected} selected, {passing} passing, by {arrangement?.order.map(({ column }) => column).join() ?? 'nothing'}</output>
+    <button onClick={() => arrange({ order: [{ column: 'name', direction: 'ascending' }] })}>by name</button>
+    <VastMeadow<Tree> key={round} ref={setGrid} style={{ height: 400 }} rows={given ? ROWS.map(row => ({ ...row })) : []}
+      definition={given ? { ...DEFINITION } : undefined}
+      cells={{ height: ({ text, valueOf }) => {
+        if (valueOf('id') === 13) throw new Error('unlucky')
+        return <button className="fell" onClick={() => fell(before => before + 1)}>{text} m, {felled}</button>
+      } }}
+      onFlow={({ report }) => setPassing(report.passing)} onRow={({ record }) => console.log(record.name)} />
+  </>
+}
+const root = document.querySelector('#app')
+if (root) createRoot(root).render(<StrictMode><App /></StrictMode>)
+`,
+  },
   element: {
     'main.tsx': `
 import type {} from '@vast-meadow/grid/react'
@@ -162,6 +198,8 @@ interface Scope {
 }
 declare const window: Window & Scope
 
+const PACKAGES = ['engine', 'grid', 'vue', 'react', 'server']
+
 let folder = ''
 const run = (bin: string, ...args: string[]): string =>
   execFileSync(join(folder, 'node_modules/.bin', bin), args, { cwd: folder, encoding: 'utf8' })
@@ -169,22 +207,19 @@ const run = (bin: string, ...args: string[]): string =>
 test.beforeAll(() => {
   test.setTimeout(300_000)
   if (!process.env.CHECK_ALL) return
-  folder = installPacked(
-    ['engine', 'grid', 'vue'],
-    [
-      'vite@7',
-      'react@19',
-      'react-dom@19',
-      '@types/react@19',
-      '@types/react-dom@19',
-      'svelte@5',
-      '@sveltejs/vite-plugin-svelte@6',
-      'vue@3',
-      'typescript@6.0.3',
-      'publint',
-      '@arethetypeswrong/cli',
-    ],
-  )
+  folder = installPacked(PACKAGES, [
+    'vite@7',
+    'react@19',
+    'react-dom@19',
+    '@types/react@19',
+    '@types/react-dom@19',
+    'svelte@5',
+    '@sveltejs/vite-plugin-svelte@6',
+    'vue@3',
+    'typescript@6.0.3',
+    'publint',
+    '@arethetypeswrong/cli',
+  ])
   for (const [host, files] of Object.entries(HOSTS)) {
     mkdirSync(join(folder, host))
     for (const [name, text] of Object.entries({ ...files, 'trees.ts': TYPES }))
@@ -211,7 +246,7 @@ export default { base: './', logLevel: 'error', esbuild: { jsx: 'automatic' }, p
     lib: ['esnext', 'dom', 'dom.iterable'],
     types: [],
   }
-  const include = ['react', 'element', 'vue']
+  const include = ['react', 'react-component', 'element', 'vue']
   writeFileSync(join(folder, 'tsconfig.json'), JSON.stringify({ compilerOptions: options, include }))
 })
 
@@ -220,7 +255,7 @@ test('hosts compile under strict, also what ships', ALL, () => {
 })
 
 test('the packages are put together as registries and type checkers want them', ALL, () => {
-  for (const name of ['engine', 'grid', 'vue']) {
+  for (const name of PACKAGES) {
     const path = `node_modules/@vast-meadow/${name}`
     run('publint', path, '--strict', '--pack', 'npm')
     run('attw', '--pack', path, '--profile', 'esm-only')
@@ -331,6 +366,36 @@ async function mountAgainAndAgain(page: Page): Promise<void> {
   expect(after.nodes - before.nodes).toBeLessThanOrEqual(30)
   expect(after.bytes - before.bytes).toBeLessThan(200_000)
 }
+
+test('cells that React draws, and what it hears of the grid', ALL, async ({ page }) => {
+  // As it is developed with: React mounts everything twice.
+  const options = { cwd: folder, env: { ...process.env, NODE_ENV: 'development' } }
+  const vite = join(folder, 'node_modules/.bin/vite')
+  const out = ['--outDir', '../out-developed', '--emptyOutDir', '--config', 'vite.config.mjs']
+  execFileSync(vite, ['build', 'react-component', '--mode', 'development', ...out], options)
+  const served = await serveStatic(join(folder, 'out-developed'))
+  await page.goto(served.url)
+  await page.waitForFunction(() => window.act.give)
+  await page.evaluate(() => window.act.give())
+  const told = page.getByRole('status')
+  await expect(told).toHaveText('0 felled, 0 selected, 6000 passing, by height')
+  // Drawn where they are asked for, and by the page’s own styles.
+  const cell = page.locator('.fell')
+  await expect(cell.first()).toHaveText('6 m, 0')
+  await cell.nth(2).click()
+  await expect(told).toContainText('1 felled')
+  await expect(cell.first()).toHaveText('6 m, 1')
+  // One that throws shows its text, the others stay.
+  await page.getByRole('button', { name: 'by name' }).click()
+  await expect(told).toContainText('by name')
+  await page.evaluate(() => window.act.handle?.arrange({ search: 'tree 13', order: [] }))
+  await expect(page.locator('.body .row:not([hidden])').first()).toContainText('tree 13')
+  await expect(page.locator('.body .row:not([hidden])').first().getByRole('gridcell').last()).toHaveText('6')
+  await expect(cell.first()).toHaveText(/^\d m, 1$/)
+  await page.getByRole('checkbox').nth(2).click()
+  await expect(told).toContainText('1 selected')
+  served.close()
+})
 
 test('a host in a frame of another page', ALL, async ({ page }) => {
   mkdirSync(join(folder, 'out-react/outer'), { recursive: true })

@@ -1,3 +1,4 @@
+import ts from 'typescript'
 import { describe, expect, it } from 'vitest'
 import { arrangementFor, defineFrom, readDefinition } from '@vast-meadow/engine'
 import seedDefinition from '../../demo/seed-library.grid.json'
@@ -6,6 +7,7 @@ import { elementCode } from '../app/handover/element-code'
 import { optionsJson, type HandedGrid } from '../app/handover/handed-grid'
 import { leanDefinition } from '../app/handover/lean-definition'
 import { mountCode } from '../app/handover/mount-code'
+import { reactCode } from '../app/handover/react-code'
 import { vueCode } from '../app/handover/vue-code'
 import { soilProbes } from '../app/demo/soil-probes'
 import { formatBytes, formatCount, formatMs } from '../app/utils/format'
@@ -91,6 +93,25 @@ describe('the code handed over', () => {
     expect(vueCode(FROM_RECIPE)).toContain('#cell:height=')
     const odd = { ...FROM_RECIPE, definition: defineFrom('', [{ key: 'a b', type: 'text' }], [[]]) }
     expect(vueCode(odd)).not.toContain('#cell:')
+  })
+
+  it('is a component of React that can be compiled, and says where its file is missing', () => {
+    const kept = { ...FROM_FILE, definition: { ...FROM_FILE.definition, arrangements: true } }
+    const odd = { ...FROM_RECIPE, title: '7 élan: "trees"', definition: defineFrom('', [], []) }
+    for (const grid of [FROM_RECIPE, FROM_FILE, kept, odd]) {
+      const { diagnostics } = ts.transpileModule(reactCode(grid), {
+        fileName: 'grid.tsx',
+        reportDiagnostics: true,
+        compilerOptions: { jsx: ts.JsxEmit.ReactJSX },
+      })
+      expect(diagnostics).toEqual([])
+    }
+    expect(reactCode(FROM_FILE)).toContain('if (!answer.ok) throw')
+    expect(reactCode(FROM_FILE)).toContain('return source && (')
+    expect(reactCode(FROM_RECIPE)).not.toContain('fetch')
+    expect(reactCode(FROM_RECIPE)).toContain('export function Trees()')
+    expect(reactCode(odd)).toContain('export function Grid7LanTrees()')
+    expect(reactCode(kept)).toContain('storage={storage}')
   })
 
   it('does not end its own script early, whatever the grid holds', () => {

@@ -40,9 +40,9 @@ function serving(more: Partial<ServeOptions> = {}): Handler {
       statements.push(statement)
       return database.engine.count(statement, signal)
     },
-    rows: (statement, signal) => {
+    rows: (statement, signal, budget) => {
       statements.push(statement)
-      return database.engine.rows(statement, signal)
+      return database.engine.rows(statement, signal, budget)
     },
   }
   return serveTables({ engine: heard, tables: TABLES, path: '/at', ...more })
@@ -315,6 +315,30 @@ describe.each(databaseNames)('%s', engineName => {
       expect(second.body?.value).toEqual([{ id: 3 }])
       expect(second.body?.['@nextLink']).toBeUndefined()
       expect((await ask('rows?$top=2', short)).body?.['@nextLink']).toBeUndefined()
+    })
+
+    it('answers so many bytes at once, the first row always, and tells where the others are', async () => {
+      const word = 'ä'.repeat(1000)
+      await database.run(
+        `create table long_texts as select i as id, concat('${word}', cast(i as varchar)) as text from ${engineName === 'DuckDB' ? 'range(1, 8) r(i)' : 'generate_series(1, 7) i'}`,
+      )
+      for (const [bytes, parts] of [
+        [10, 7],
+        [2500, 4],
+        [1e6, 1],
+      ]) {
+        const short = serving({ tables: [{ name: 'long_texts', key: ['id'] }], limits: { bytes } })
+        const seen: unknown[] = []
+        let asked = 0
+        for (let question: string | null = 'long_texts?$top=7'; question !== null; asked++) {
+          const { body }: Awaited<ReturnType<typeof ask>> = await ask(question, short)
+          seen.push(...(body?.value ?? []).map(({ id, text }) => `${id} ${String(text).slice(1000)}`))
+          question = body?.['@nextLink']?.replace('/at/', '') ?? null
+        }
+        expect(seen).toEqual([1, 2, 3, 4, 5, 6, 7].map(id => `${id} ${id}`))
+        expect(asked).toBe(parts)
+      }
+      await database.run('drop table long_texts')
     })
 
     it('takes long questions by their body, and answers to nothing else', async () => {

@@ -32,12 +32,15 @@ const mutable = (code: string): string =>
   code.replace(/^options\.source = (.*)$/m, 'const source: MeadowOptions["source"] = $1')
 
 /** How the packages get into a project, and where rows lie. */
-export function installText({ origin }: HandedGrid, packages: string): string {
+export function installText({ origin }: HandedGrid): string {
   const rows =
     origin.kind === 'file'
       ? `\n# ${rowsName(origin)} (that is ${origin.name}) goes where your server gives it out beside the page:\n# with Vite that is the folder public.`
       : ''
-  return `# The packages as they are packed by: npm pack -w packages/engine -w packages/grid -w packages/vue
-npm install ./vast-meadow-engine-0.1.0.tgz ./vast-meadow-grid-0.1.0.tgz${packages}${rows}
+  return `# The packages as they are packed by: npm run release:dry (in the folder release)
+npm install ./vast-meadow-engine-0.1.0.tgz ./vast-meadow-grid-0.1.0.tgz
+# and for a component, one of these
+npm install ./vast-meadow-vue-0.1.0.tgz
+npm install ./vast-meadow-react-0.1.0.tgz${rows}
 `
 }

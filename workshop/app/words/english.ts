@@ -440,7 +440,7 @@ export const words = {
     line: 'The line',
     lineIsTried: 'Try the grid on a worse line than yours. It is for this page alone, and ships nowhere.',
     latency: 'Every answer takes',
-    jitter: 'and up to so much more',
+    jitter: 'and up to so much more, so that answers overtake one another',
     loss: 'Questions lost',
     down: 'Nothing comes through',
     goodLine: 'As it is',
@@ -925,6 +925,8 @@ export const words = {
     codeForTypescript: 'Code for TypeScript',
     asAVueComponent: 'As a Vue component',
     codeForVue: 'Code for Vue',
+    asAReactComponent: 'As a React component',
+    codeForReact: 'Code for React',
     inAProjectOfYours: 'In a project of yours',
     howToInstallThePackages: 'How to install the packages',
     unpackItAndServeThe: (a: Given, b: Given): string =>

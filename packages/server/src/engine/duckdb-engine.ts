@@ -16,6 +16,7 @@ import { duckdbDialect } from '../dialect/duckdb.ts'
 import { QuestionError } from '../language/problem.ts'
 import type { Statement } from '../statement/statement.ts'
 import type { Property } from '../tables/served-table.ts'
+import type { Budget } from './budget.ts'
 import type { Answered, SqlEngine } from './engine.ts'
 
 export interface DuckDBOptions {
@@ -116,7 +117,8 @@ export function duckdbEngine({ instance, locale = 'en', atOnce = 4 }: DuckDBOpti
       const [[count]] = await run(statement, signal)
       return Number(count)
     },
-    async rows(statement, signal) {
+    async rows(statement, signal, budget) {
+      if (budget) return await withConnection(signal, connection => rowsWithin(budget, connection, statement))
       const rows = await run(statement, signal)
       return rows.map(row => row.map(answered))
     },
@@ -219,6 +221,25 @@ function isRanked(type: string, locale: string): boolean {
   const values = Array.from(type.matchAll(/'((?:[^']|'')*)'/g), ([, value]) => value.replaceAll("''", "'"))
   const collator = new Intl.Collator(locale)
   return values.every((value, i) => i === 0 || collator.compare(values[i - 1], value) <= 0)
+}
+
+/** Rows chunk by chunk, as long as there is room for them. */
+async function rowsWithin(
+  budget: Budget,
+  connection: DuckDBConnection,
+  { text, values }: Statement,
+): Promise<Answered[][]> {
+  const result = await connection.stream(text, values as DuckDBValue[])
+  const rows: Answered[][] = []
+  for (;;) {
+    const chunk = await result.fetchChunk()
+    if (!chunk || chunk.rowCount === 0) return rows
+    for (const given of chunk.getRows()) {
+      const row = given.map(answered)
+      if (!budget.takes(row)) return rows
+      rows.push(row)
+    }
+  }
 }
 
 function answered(value: DuckDBValue): Answered {

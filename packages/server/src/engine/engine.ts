@@ -1,5 +1,6 @@
 import type { Dialect } from '../dialect/dialect.ts'
 import type { RowsStatement, Statement } from '../statement/statement.ts'
+import type { Budget } from './budget.ts'
 import type { Property } from '../tables/served-table.ts'
 
 /** A value as an answer writes it: texts as they are, dates and times in ISO, whole numbers beyond a double as digits. */
@@ -23,7 +24,12 @@ export interface SqlEngine {
   /** What a table or view holds. Rejects where there is none. */
   describe(source: readonly string[]): Promise<Described>
   count(statement: Statement, signal: AbortSignal): Promise<number>
-  rows(statement: RowsStatement, signal: AbortSignal): Promise<readonly (readonly Answered[])[]>
+  /** `budget`: rows are read as long as it takes them; those behind are not held in memory. */
+  rows(
+    statement: RowsStatement,
+    signal: AbortSignal,
+    budget?: Budget,
+  ): Promise<readonly (readonly Answered[])[]>
   /** Runs statements as one: all of them take effect when `work` resolves, none when it rejects. */
   transaction<T>(work: (run: Run) => Promise<T>, signal: AbortSignal): Promise<T>
   close(): void | Promise<void>

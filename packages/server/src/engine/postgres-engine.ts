@@ -1,8 +1,16 @@
-import pg, { type CustomTypesConfig, type Pool, type PoolClient } from 'pg'
+import pg, {
+  type CustomTypesConfig,
+  type FieldDef,
+  type Pool,
+  type PoolClient,
+  type QueryArrayConfig,
+  type QueryConfig,
+} from 'pg'
 import { postgresDialect } from '../dialect/postgres.ts'
 import { QuestionError } from '../language/problem.ts'
 import type { Statement } from '../statement/statement.ts'
 import type { Property } from '../tables/served-table.ts'
+import type { Budget } from './budget.ts'
 import type { Answered, Described, SqlEngine } from './engine.ts'
 
 export interface PostgresOptions {
@@ -121,7 +129,8 @@ export function postgresEngine({
       const { rows } = await run(statement, signal)
       return Number(rows[0][0])
     },
-    async rows(statement, signal) {
+    async rows(statement, signal, budget) {
+      if (budget) return await withClient(signal, client => rowsWithin(budget, client, statement))
       return answeredRows(await run(statement, signal))
     },
     transaction: (work, signal) =>
@@ -155,6 +164,24 @@ async function queried(client: PoolClient, { text, values }: Statement): Promise
     types: AS_TEXT,
   })
   return { rows, types: fields.map(({ dataTypeID }) => dataTypeID) }
+}
+
+/** Rows as they come, as long as there is room for them; what comes behind is let go. */
+function rowsWithin(budget: Budget, client: PoolClient, { text, values }: Statement): Promise<Answered[][]> {
+  return new Promise((resolve, reject) => {
+    const rows: Answered[][] = []
+    const config: QueryArrayConfig = { text, values: [...values], rowMode: 'array', types: AS_TEXT }
+    // Its types know rows as objects alone.
+    const query = new pg.Query(config as QueryConfig)
+    query.on('row', (given: (string | null)[], result?: { readonly fields: readonly FieldDef[] }) => {
+      if (budget.isSpent) return
+      const row = given.map((text, i) => answered(text, result?.fields[i].dataTypeID ?? 0))
+      if (budget.takes(row)) rows.push(row)
+    })
+    query.on('end', () => resolve(rows))
+    query.on('error', reject)
+    client.query(query)
+  })
 }
 
 const answeredRows = ({ rows, types }: Answer): Answered[][] =>

@@ -1,3 +1,4 @@
+import { Budget } from '../engine/budget.ts'
 import type { Described, SqlEngine } from '../engine/engine.ts'
 import { parseKey } from '../language/parse-key.ts'
 import { QuestionError } from '../language/problem.ts'
@@ -30,6 +31,8 @@ export interface TableGiven {
 export interface ServeLimits {
   /** Rows of one answer; what is left is told by a link. Default 10,000. */
   readonly rows?: number
+  /** Bytes of values that one answer holds, as far as rows can be left to the next; default 32 MB. */
+  readonly bytes?: number
   /** Seconds that a question may take. Default 30. */
   readonly seconds?: number
   /** Questions that are answered at once; more are turned away. Default 32. */
@@ -86,7 +89,7 @@ export function serveTables({
 }: ServeOptions): Handler {
   for (const { name } of given)
     if (!NAME.test(name)) throw new RangeError(`A table cannot be called “${name}” in addresses.`)
-  const { rows: mostRows = 10_000, seconds = 30, questions = 32, listeners = 200 } = limits
+  const { rows: mostRows = 10_000, bytes = 32 << 20, seconds = 30, questions = 32, listeners = 200 } = limits
   const places = new DeepPlaces(engine, { ...PLACES, ...limits.places })
   let tables: Promise<readonly ServedTable[]> | null = null
   const events = new ChangeEvents(listeners)
@@ -175,10 +178,12 @@ export function serveTables({
     const counted = query.count
       ? engine.count(countStatement({ ...open, query }, engine.dialect), signal)
       : Promise.resolve(null)
-    const [found, count] = await Promise.all([top === 0 ? [] : engine.rows(statement, signal), counted])
+    const budget = new Budget(bytes)
+    const read = top === 0 ? [] : engine.rows(statement, signal, budget)
+    const [found, count] = await Promise.all([read, counted])
     const told = timing(started, found.length === 1 ? '1 row' : `${found.length} rows`)
-    const more = found.length === top && wanted > top && top > 0
-    const next = more ? nextLink(url, params, query.skip + top, wanted - top) : null
+    const more = budget.isSpent || (found.length === top && wanted > top && top > 0)
+    const next = more ? nextLink(url, params, query.skip + found.length, wanted - found.length) : null
     const properties = statement.columns.flatMap(name => propertyOf(open.table, name) ?? [])
     // What rows are turned into has no types that are known beforehand, and a count has no place among rows.
     if (arrow && query.apply.length === 0 && !query.count)

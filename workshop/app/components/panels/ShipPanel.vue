@@ -3,6 +3,7 @@ import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
 import { elementCode } from '~/handover/element-code'
 import { installText, mountCode } from '~/handover/mount-code'
+import { reactCode } from '~/handover/react-code'
 import { vueCode } from '~/handover/vue-code'
 import { download as save, fileName } from '~/handover/download'
 import { exportGrid } from '~/handover/export-grid'
@@ -106,11 +107,10 @@ const service = computed(() => {
       <CodeBlock :code="mountCode(handed)" :label="words.shipPanel.codeForTypescript" />
       <h3>{{ words.shipPanel.asAVueComponent }}</h3>
       <CodeBlock :code="vueCode(handed)" :label="words.shipPanel.codeForVue" />
+      <h3>{{ words.shipPanel.asAReactComponent }}</h3>
+      <CodeBlock :code="reactCode(handed)" :label="words.shipPanel.codeForReact" />
       <h3>{{ words.shipPanel.inAProjectOfYours }}</h3>
-      <CodeBlock
-        :code="installText(handed, ' ./vast-meadow-vue-0.1.0.tgz')"
-        :label="words.shipPanel.howToInstallThePackages"
-      />
+      <CodeBlock :code="installText(handed)" :label="words.shipPanel.howToInstallThePackages" />
     </template>
   </section>
 </template>
