@@ -60,6 +60,14 @@ const listenerName = (name: string): string => `on${name[0].toUpperCase()}${name
 
 const EVENTS = EVENT_NAMES.filter(name => name !== 'why')
 
+/** What the grid is given: listeners and functions that draw are looked up when they are needed, and not held on to. */
+const givenOf = <Row extends object>(props: VastMeadowProps<Row>): MeadowOptions<Row> =>
+  Object.fromEntries(
+    Object.entries(props).filter(([name]) => !/^on[A-Z]/.test(name) && !OWN.has(name)),
+  ) as MeadowOptions<Row>
+
+const OWN = new Set(['cells', 'details', 'className', 'style', 'id'])
+
 function Grid<Row extends object>(
   props: VastMeadowProps<Row>,
   ref: ForwardedRef<MeadowHandle<Row>>,
@@ -81,7 +89,7 @@ function Grid<Row extends object>(
   })
 
   function optionsNow(): MeadowOptions<Row> {
-    const { parts } = latest.current
+    const { parts, ...given } = givenOf(latest.current)
     const painters: Record<string, CellPainter> = { ...parts?.painters }
     // What the host gives stays as it is: it may be more than a plain list.
     const ours = Object.create(parts?.details ?? null) as Record<string, DetailPainter>
@@ -90,7 +98,7 @@ function Grid<Row extends object>(
       if (name.startsWith('cell:')) painters[name] = painter
       else ours[name.slice('detail:'.length)] = painter
     }
-    return { ...latest.current, parts: { ...parts, painters, details: ours } }
+    return { ...given, parts: { ...parts, painters, details: ours } }
   }
 
   useEffect(() => {
@@ -98,7 +106,7 @@ function Grid<Row extends object>(
     const options = optionsNow()
     const arrangement = kept.current ?? options.arrangement
     const grid = mountMeadow<Row>(host.current, { ...options, arrangement })
-    followed.current = latest.current
+    followed.current = givenOf(latest.current)
     for (const name of EVENTS)
       grid.on(name, event => {
         const listener = latest.current[listenerName(name) as keyof Listeners<Row>]
@@ -114,10 +122,11 @@ function Grid<Row extends object>(
   }, [round, names])
 
   useEffect(() => {
-    if (!handle || followed.current === props) return
+    if (!handle) return
     const before = followed.current
-    followed.current = props
-    if (!followOptions(handle, before, props)) mountAnew()
+    const now = givenOf(props)
+    followed.current = now
+    if (!followOptions(handle, before, now)) mountAnew()
   })
 
   // The grid offers to ask why only where somebody answers.

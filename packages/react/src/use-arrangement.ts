@@ -1,4 +1,4 @@
-import { useCallback, useSyncExternalStore } from 'react'
+import { useCallback, useLayoutEffect, useRef, useSyncExternalStore } from 'react'
 import type { Arrangement, ArrangementInput } from '@vast-meadow/engine'
 import type { MeadowHandle } from '@vast-meadow/grid'
 
@@ -19,11 +19,13 @@ export function useArrangement<Row extends object>(
   )
   const now = useCallback(() => (grid?.definition ? grid.arrangement : null), [grid])
   const arrangement = useSyncExternalStore(subscribe, now, nothing)
-  const arrange = useCallback(
-    (change: ArrangementInput) => {
-      grid?.arrange(change)
-    },
-    [grid],
-  )
+  // A function of its own for each grid would hold on to those before, through what hosts write around it.
+  const latest = useRef(grid)
+  useLayoutEffect(() => {
+    latest.current = grid
+  }, [grid])
+  const arrange = useCallback((change: ArrangementInput) => {
+    latest.current?.arrange(change)
+  }, [])
   return [arrangement, arrange]
 }

@@ -26,5 +26,6 @@ export class Budget {
 
 function lengthOf(value: Answered): number {
   if (typeof value === 'string') return value.length
-  return Array.isArray(value) ? value.reduce((sum, one: string) => sum + BYTES_A_VALUE + one.length, 0) : 0
+  if (value === null || typeof value !== 'object') return 0
+  return value.reduce((sum, one) => sum + BYTES_A_VALUE + one.length, 0)
 }

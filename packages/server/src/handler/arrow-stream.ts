@@ -93,7 +93,7 @@ function layoutOf({ type, edm, precision, scale = 0, wall }: Property): Layout {
   }
 }
 
-const plain = (value: NonNullable<Answered>): string => String(value as string | number | boolean)
+const plain = (value: NonNullable<Answered>): string => String(value)
 
 /** Digits that a decimal of 128 bits has room for. */
 const MOST_PRECISION = 38
