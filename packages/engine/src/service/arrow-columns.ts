@@ -5,7 +5,7 @@ import type { LogicalType, Member } from '../read/column-files/logical-type.ts'
 import { keptDay, keptMoment, keptTime, type Kept } from '../read/column-files/moment.ts'
 import type { Value } from '../table/column.ts'
 import { digitsOfUnits } from '../table/digits.ts'
-import type { Columns } from './record-columns.ts'
+import type { Columns } from './columns.ts'
 import type { Property } from './schema.ts'
 import { valueOf } from './values.ts'
 

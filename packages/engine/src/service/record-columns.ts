@@ -1,16 +1,8 @@
 import { SourceError } from '../source/row-source.ts'
-import type { Value } from '../table/column.ts'
+import { columnsOf, joinedColumns, type Columns } from './columns.ts'
 import type { Property } from './schema.ts'
 import type { Params } from './service.ts'
 import type { ServiceContext } from './service-view.ts'
-import { valueIn, type Json } from './values.ts'
-
-/** Rows column by column. */
-export interface Columns {
-  readonly rows: number
-  /** By property, one a row. */
-  readonly values: readonly (readonly Value[])[]
-}
 
 export interface RecordColumns extends Columns {
   /** What was answered, to tell later whether it still is. */
@@ -29,11 +21,6 @@ export async function readColumns(
   return { ...columnsOf(records, schema.properties), answers: [JSON.stringify(records)] }
 }
 
-export const columnsOf = (records: readonly Json[], properties: readonly Property[]): Columns => ({
-  rows: records.length,
-  values: properties.map(property => records.map(record => valueIn(record, property))),
-})
-
 async function columnsOfStreams(
   streams: readonly Uint8Array[],
   properties: readonly Property[],
@@ -45,12 +32,6 @@ async function columnsOfStreams(
   })
   return { ...joinedColumns(properties, parts), answers: streams }
 }
-
-/** Rows of several parts, one after another. */
-export const joinedColumns = (properties: readonly Property[], parts: readonly Columns[]): Columns => ({
-  rows: parts.reduce((sum, { rows }) => sum + rows, 0),
-  values: properties.map((_, place) => parts.flatMap(({ values }) => values[place])),
-})
 
 /** Whether a service answered the same both times. */
 export const isSameAnswer = (a: RecordColumns['answers'], b: RecordColumns['answers']): boolean =>

@@ -2,7 +2,7 @@ import { ValueColumn } from '../read/columns/value-column.ts'
 import { emptyBits, setBit } from '../table/bits.ts'
 import { isDigitColumn, type Column, type Field, type Table, type Value } from '../table/column.ts'
 import { TextBuilder } from '../table/text-builder.ts'
-import { columnsOf, type Columns } from './record-columns.ts'
+import { columnsOf, type Columns } from './columns.ts'
 import type { Property } from './schema.ts'
 import type { Json } from './values.ts'
 

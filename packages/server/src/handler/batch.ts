@@ -3,7 +3,7 @@ import { BATCH, EVENTS, routeOf } from './route.ts'
 import { HEADERS, onlyMethod, problemAnswer, textOf } from './answers.ts'
 
 /** Requests of one batch. */
-export const MOST_IN_BATCH = 200
+const MOST_IN_BATCH = 200
 /** Of the batch's own headers, those that are not about the requests within. */
 const OWN_HEADERS = ['accept', 'content-length', 'content-type', 'if-match', 'prefer', 'transfer-encoding']
 const METHODS = ['GET', 'PATCH', 'POST', 'DELETE']
