@@ -195,12 +195,22 @@ describe.each(databaseNames)('rows of %s are changed', name => {
       { method: 'get', url: 'rows/$events' },
       { method: 'get', url: 'rows/%24events' },
       { method: 'put', url: 'rows(1)' },
-      { method: 'get', url: 'rows(1)', headers: { 'a b': 'c' } },
+      { method: 'get', url: 'rows(1)', headers: { accept: 'a\nb' } },
     ]
     for (const one of wrong) {
       const { status, answers: told } = await batch([one])
       expect(told.at(0)?.status ?? status, one.url).toBeGreaterThanOrEqual(400)
     }
+    // Who asks is not told by what stands within.
+    const byHeader = serveTables({
+      engine: database.engine,
+      tables: TABLES,
+      path: '/at',
+      access: request => (request.headers.get('x-user') === 'me' ? null : {}),
+    })
+    const inside: Inner = { method: 'get', url: 'rows(1)', headers: { 'X-User': 'me' } }
+    expect((await batch([inside], { 'x-user': 'you' }, byHeader)).answers[0].status).toBe(404)
+    expect((await batch([inside], { 'x-user': 'me' }, byHeader)).answers[0].status).toBe(200)
     const group = { id: '1', atomicityGroup: 'g', method: 'delete', url: 'rows(1)' }
     expect((await ask('POST', '$batch', { requests: [group] })).status).toBe(501)
     for (const body of ['', '{', '[]', '{"requests":1}', '{"requests":[1]}', '{"requests":[{"id":1}]}'])

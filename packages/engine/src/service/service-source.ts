@@ -475,6 +475,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     onChange: listener => listeners.add(listener),
     close() {
       closed.abort()
+      counts?.forget()
       near?.close()
       listeners.clear()
       for (const reader of readers.keys()) reader.close()

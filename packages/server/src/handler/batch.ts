@@ -6,6 +6,11 @@ import { HEADERS, onlyMethod, problemAnswer, textOf } from './answers.ts'
 const MOST_IN_BATCH = 200
 /** Of the batch's own headers, those that are not about the requests within. */
 const OWN_HEADERS = ['accept', 'content-length', 'content-type', 'if-match', 'prefer', 'transfer-encoding']
+/**
+ * What a request within may say by headers. Who asks is told by the batch's own alone: hosts may trust headers that stand
+ * there because something before them took out what readers send.
+ */
+const INNER_HEADERS = ['accept', 'content-type', 'if-match', 'odata-maxversion', 'odata-version', 'prefer']
 const METHODS = ['GET', 'PATCH', 'POST', 'DELETE']
 
 /** A request within a batch, by the names that the protocol gives its parts. */
@@ -70,7 +75,8 @@ function innerOf(given: Readonly<Record<string, unknown>>, outer: Request, root:
     throw new QuestionError({ code: 'not-json' })
   const all = new Headers(outer.headers)
   for (const own of OWN_HEADERS) all.delete(own)
-  for (const [header, value] of Object.entries(headers)) setHeader(all, header, value)
+  for (const [header, value] of Object.entries(headers))
+    if (INNER_HEADERS.includes(header.toLowerCase())) setHeader(all, header, value)
   const hasBody = body !== undefined && name !== 'GET'
   return {
     id,
