@@ -68,7 +68,11 @@ describe('the code handed over', () => {
 
   it('fetches the rows of a file, which JSON does not hold', () => {
     expect(optionsJson(FROM_FILE)).not.toHaveProperty('source')
-    expect(elementCode(FROM_FILE)).toContain("blob: await (await fetch('./rows.csv')).blob()")
+    for (const code of [elementCode(FROM_FILE), mountCode(FROM_FILE), vueCode(FROM_FILE)]) {
+      expect(code).toContain("const answer = await fetch('./rows.csv')")
+      expect(code).toContain('if (!answer.ok) throw')
+      expect(code).toContain('blob: await answer.blob()')
+    }
     expect(vueCode(FROM_FILE)).toContain('v-if="source" :source="source"')
     expect(vueCode(FROM_RECIPE)).not.toContain('fetch')
     expect(mountCode(FROM_FILE)).toContain('{ ...options, source }')

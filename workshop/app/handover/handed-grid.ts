@@ -49,8 +49,16 @@ export const optionsCode = (grid: HandedGrid): string =>
 /** The code that adds a file's rows to `options`; nothing where the rows come from a recipe. */
 export const fileRows = ({ origin }: HandedGrid, path: string): string =>
   origin.kind === 'file'
-    ? `options.source = ${fileSource(origin, `await (await fetch('${path}')).blob()`)}\n`
+    ? `${answerCode(path)}options.source = ${fileSource(origin, 'await answer.blob()')}\n`
     : ''
+
+/** The code that fetches a file as `answer`: a page that says that there is none must not be read as rows. */
+export const answerCode = (path: string, indent = ''): string => {
+  const name = path.replace('./', '')
+  return `${indent}const answer = await fetch('${path}')
+${indent}if (!answer.ok) throw new Error(\`${name} is not there: \${answer.status}\`)
+`
+}
 
 /** A file's rows as the grid is given them, `blob` being the code that brings the file. */
 export function fileSource({ options, times }: FileOrigin, blob: string): string {

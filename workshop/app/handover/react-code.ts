@@ -1,5 +1,6 @@
 import { partsCode } from './parts-code'
 import {
+  answerCode,
   arrangementsStore,
   fileSource,
   keepsArrangements,
@@ -44,9 +45,7 @@ const rowsCode = (
 ): string => `  const [source, setSource] = useState<VastMeadowProps['source']>()
   useEffect(() => {
     const read = async () => {
-      const answer = await fetch('./${name}')
-      if (!answer.ok) throw new Error(\`${name} is not there: \${answer.status}\`)
-      setSource(${source})
+${answerCode(`./${name}`, '      ')}      setSource(${source})
     }
     read().catch(console.error)
   }, [])

@@ -1,5 +1,6 @@
 import { partsCode } from './parts-code'
 import {
+  answerCode,
   arrangementsStore,
   fileSource,
   keepsArrangements,
@@ -26,7 +27,7 @@ export function vueCode(grid: HandedGrid): string {
     ? `
 const source = shallowRef()
 onMounted(async () => {
-  source.value = ${fileSource(origin, `await (await fetch('./${rowsName(origin)}')).blob()`)}
+${answerCode(`./${rowsName(origin)}`, '  ')}  source.value = ${fileSource(origin, 'await answer.blob()')}
 })
 `
     : ''
