@@ -4,6 +4,7 @@ import { serviceSource } from '../../engine/src/service/service-source.ts'
 import type { ServiceOptions } from '../../engine/src/service/service-options.ts'
 import type { RowSource } from '../../engine/src/source/row-source.ts'
 import type { ViewRequest } from '../../engine/src/flow/view-request.ts'
+import { readTyped } from '../../engine/src/check/read-typed.ts'
 import { digitsOfDouble } from '../../engine/src/table/digits.ts'
 import { PLAIN } from '../../engine/test/support/random-table.ts'
 import { runs } from '../../engine/test/support/runs.ts'
@@ -234,6 +235,9 @@ describe.each(databaseNames)('values that come from %s', name => {
     }
     expect(await found('big', '9007199254740993')).toBe(1)
     expect(await found('price', price)).toBe(1)
+    // What is typed into such a column is kept as it is typed.
+    const field = (await source.ask('description', {})).fields.find(({ key }) => key === 'big')
+    expect(readTyped('9007199254740995', field!, {})).toMatchObject({ value: '9007199254740995' })
     source.close()
   })
 })

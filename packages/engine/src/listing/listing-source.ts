@@ -173,7 +173,7 @@ export function listingSource(options: ListingOptions): RowSource {
     const started = performance.now()
     const plain = askListing(PLAIN_REQUEST, options)
     const first = await listing.rows(plain.params, 0, FIRST_ROWS, signal)
-    properties = withDecimals(fieldsOf(first.records, options.fields), first.records)
+    properties = withDecimals(fieldsOf(first.records, options.fields), first.records, keyNames)
     const known = new Set(properties.map(({ path }) => path))
     const missing = keyNames.find(name => !known.has(name))
     if (missing !== undefined && first.records.length > 0)

@@ -168,7 +168,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     ])
     total = count
     const records = rows.map(({ record }) => record)
-    made = { ...made, schema: { ...schema, properties: withDecimals(schema.properties, records) } }
+    made = { ...made, schema: { ...schema, properties: withDecimals(schema.properties, records, schema.key) } }
     context = made
     counts = new ServiceCounts(made, () => listeners.tell({ problem: null, same: true }))
     watch(made.schema)
@@ -191,7 +191,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
       bound.fields.map(({ key }) => key),
     )
     described = {
-      fields: schema.properties.map(({ field }) => field),
+      fields: made.schema.properties.map(({ field }) => field),
       total: exactly(total),
       key: schema.key,
       can: serviceAbilities(schema.can, service.name, ANSWERED),
