@@ -58,7 +58,7 @@ export async function servedTrees(): Promise<ServedTrees> {
           .fulfill({
             status: answer.status,
             headers: Object.fromEntries(answer.headers),
-            body: await answer.text(),
+            body: Buffer.from(await answer.arrayBuffer()),
           })
           .catch(() => {})
       })

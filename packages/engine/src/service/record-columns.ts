@@ -1,4 +1,3 @@
-import { SourceError } from '../source/row-source.ts'
 import { columnsOf, joinedColumns, type Columns } from './columns.ts'
 import type { Property } from './schema.ts'
 import type { Params } from './service.ts'
@@ -15,21 +14,26 @@ export async function readColumns(
   params: Params,
   signal?: AbortSignal,
 ): Promise<RecordColumns> {
-  const streams = schema.can.arrow ? await service.arrow(schema.rows, params, signal) : null
-  if (streams) return await columnsOfStreams(streams, schema.properties, service.name)
+  const isAsked = schema.can.arrow && !spoilt.has(service)
+  const streams = isAsked ? await service.arrow(schema.rows, params, signal) : null
+  const columns = streams && (await columnsOfStreams(streams, schema.properties))
+  if (columns) return columns
+  if (streams) spoilt.add(service)
   const records = await service.all(schema.rows, params, signal)
   return { ...columnsOf(records, schema.properties), answers: [JSON.stringify(records)] }
 }
 
+/** Services whose streams cannot be read: what stands between may take bytes for text. They are asked for records. */
+const spoilt = new WeakSet<object>()
+
+/** Null: they cannot be read. */
 async function columnsOfStreams(
   streams: readonly Uint8Array[],
   properties: readonly Property[],
-  service: string,
-): Promise<RecordColumns> {
+): Promise<RecordColumns | null> {
   const { arrowColumns } = await import('./arrow-columns.ts')
-  const parts = await Promise.all(streams.map(stream => arrowColumns(stream, properties))).catch(() => {
-    throw new SourceError({ code: 'service-unreadable', service, what: 'an Arrow stream' })
-  })
+  const parts = await Promise.all(streams.map(stream => arrowColumns(stream, properties))).catch(() => null)
+  if (!parts) return null
   return { ...joinedColumns(properties, parts), answers: streams }
 }
 
