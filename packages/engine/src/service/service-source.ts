@@ -168,7 +168,10 @@ export function serviceSource(options: ServiceOptions): RowSource {
     ])
     total = count
     const records = rows.map(({ record }) => record)
-    made = { ...made, schema: { ...schema, properties: withDecimals(schema.properties, records, schema.key) } }
+    made = {
+      ...made,
+      schema: { ...schema, properties: withDecimals(schema.properties, records, schema.key) },
+    }
     context = made
     counts = new ServiceCounts(made, () => listeners.tell({ problem: null, same: true }))
     watch(made.schema)
