@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { asLine, type GroupPath } from '../../engine/src/flow/line.ts'
 import type { Facets } from '../../engine/src/question/facets.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../../engine/src/question/index.ts'
-import type { ExportedRows } from '../../engine/src/question/lines-to-export.ts'
+import type { ExportArgs, ExportedGroups, ExportedRows } from '../../engine/src/question/export-args.ts'
 import type { ColumnSummary } from '../../engine/src/question/summarize.ts'
 import { RowSet } from '../../engine/src/selection/row-set.ts'
 import { PageSource } from '../../engine/src/source/page-source.ts'
@@ -259,6 +259,14 @@ describe.each(Object.keys(ENGINES).filter(name => hasPostgres || name.startsWith
             ]
             expect(file).toBe(ownFile)
           }
+          for (const as of ['lines', 'columns'] as const) {
+            const inGroups = { request, groups: groupsOfFile(request.groups.length, as) }
+            const [file, ownFile] = [
+              await fileOf(far, there, { kind: 'passing' }, 1 + (pick % 30), inGroups),
+              await fileOf(near, here, { kind: 'passing' }, 1000, inGroups),
+            ]
+            expect(file).toBe(ownFile)
+          }
           const [groups, ownGroups] = await both('levelGroups', () => ({
             request,
             level: 0,
@@ -276,16 +284,44 @@ describe.each(Object.keys(ENGINES).filter(name => hasPostgres || name.startsWith
 )
 
 /** Rows as delimited text, written in parts. */
-async function fileOf(source: RowSource, { id }: View, rows: ExportedRows, step: number): Promise<string> {
+async function fileOf(
+  source: RowSource,
+  { id }: View,
+  rows: ExportedRows,
+  step: number,
+  inGroups?: Pick<ExportArgs, 'groups' | 'request'>,
+): Promise<string> {
   const columns = COLUMNS.map(key => ({ key, title: `The ${key}` }))
   const rules = { format: 'csv', values: 'shown' } as const
   let text = ''
   for (let from = 0, places = 1; from < places; from += step) {
-    const part = await source.ask('exportText', { view: id, rows, from, to: from + step, columns, rules })
+    const to = from + step
+    const part = await source.ask('exportText', { view: id, rows, from, to, columns, rules, ...inGroups })
     text += part.text
     places = part.places
   }
   return text
+}
+
+/** The groups in a file, with summaries that come to the same in whatever order values are added. */
+const groupsOfFile = (levels: number, as: ExportedGroups['as']): ExportedGroups => {
+  const of = Array.from({ length: levels }, (_, level) => level)
+  const summed: readonly (readonly [string, Summary])[] = [
+    ['count', 'sum'],
+    ['site', 'distinct'],
+    ['note', 'present'],
+  ]
+  return {
+    as,
+    levels: of.map(level => ({ key: `@${level}`, title: `Level ${level}` })),
+    count: { key: '@rows', title: 'Rows' },
+    rest: 'Others',
+    of: summed.map(([column, summary]) => ({
+      column,
+      summary,
+      levels: of.map(level => ({ key: `@${level} ${column}`, title: `${column} of ${level}` })),
+    })),
+  }
 }
 
 /** Summaries that the service offers, of columns that have them. */

@@ -2,7 +2,8 @@ import { batchColumn, batchField, type BatchField } from '../export/batch-column
 import type { PlacedBatch } from '../export/batch-encoder.ts'
 import { encoderOf, loadEncoder } from '../export/load-encoder.ts'
 import type { BatchFormat } from '../export/formats.ts'
-import { linesToExport, type ExportArgs } from './lines-to-export.ts'
+import type { ExportArgs } from './export-args.ts'
+import { linesToExport } from './lines-to-export.ts'
 import type { Question } from './question.ts'
 
 export interface ExportBatchArgs extends ExportArgs {

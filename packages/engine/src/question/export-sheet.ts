@@ -2,7 +2,8 @@ import { writeRows } from '../export/cell-writer.ts'
 import { loadedPacker, loadPacker } from '../export/load-workbook.ts'
 import type { PackedPart } from '../export/packed-part.ts'
 import { sheetWriter, type SheetColumn } from '../export/sheet-writer.ts'
-import { linesToExport, type ExportArgs } from './lines-to-export.ts'
+import type { ExportArgs } from './export-args.ts'
+import { linesToExport } from './lines-to-export.ts'
 import type { Question } from './question.ts'
 
 export interface ExportSheetArgs extends ExportArgs {

@@ -1,7 +1,8 @@
 import { csvHeadings, textWriter, writeRows, type TextRules, type TextWriter } from '../export/cell-writer.ts'
 import type { Table } from '../table/column.ts'
 import type { Show } from '../table/shown-text.ts'
-import { linesToExport, type ExportArgs, type ExportedPart } from './lines-to-export.ts'
+import type { ExportArgs, ExportedPart } from './export-args.ts'
+import { linesToExport } from './lines-to-export.ts'
 import type { Question } from './question.ts'
 
 export interface ExportTextArgs extends ExportArgs {

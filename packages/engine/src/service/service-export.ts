@@ -1,4 +1,5 @@
-import type { ExportArgs } from '../question/lines-to-export.ts'
+import type { ExportArgs, GivenGroups } from '../question/export-args.ts'
+import type { ColumnSummary, SummaryAsked } from '../question/summarize.ts'
 import { PLAIN_BINDING } from '../flow/view-request.ts'
 import { RowSet } from '../selection/row-set.ts'
 import { PageSource } from '../source/page-source.ts'
@@ -10,12 +11,10 @@ import { columnsOf, joinedColumns, type Columns } from './columns.ts'
 import { readColumns } from './record-columns.ts'
 import { orderText, paramsOf, rowsQuery, type RowsQuery } from './rows-query.ts'
 import { rootsOf } from './schema.ts'
+import { MOST_NAMED } from './service-places.ts'
 import { readRows, type ServiceContext, type ServiceView, type ToldRow } from './service-view.ts'
 import { tableOfColumns } from './table-of-records.ts'
 import type { Json } from './values.ts'
-
-/** Rows that are asked for by their keys at most; of more, all that pass are looked through. */
-const MOST_NAMED = 500
 
 /** What of a part is where: how many places there are, and the rows that stand in it. */
 interface Part {
@@ -27,6 +26,8 @@ interface Part {
 export interface Exporting<Answer> {
   readonly rowsOf: (rows: readonly RowId[], signal?: AbortSignal) => Promise<readonly (Json | null)[]>
   readonly passingOf: (rows: readonly RowId[], signal?: AbortSignal) => Promise<readonly RowId[]>
+  /** What columns come to in the groups of the view. */
+  readonly summariesOf: (of: readonly SummaryAsked[]) => Promise<readonly ColumnSummary[]>
   /** Puts the question to the page's own engine. */
   readonly ask: (source: PageSource, args: ExportArgs) => Promise<Answer>
 }
@@ -36,7 +37,7 @@ export async function exportOfService<Answer extends { readonly places: number }
   context: ServiceContext,
   view: ServiceView,
   args: ExportArgs,
-  { rowsOf, passingOf, ask }: Exporting<Answer>,
+  { rowsOf, passingOf, summariesOf, ask }: Exporting<Answer>,
   signal?: AbortSignal,
 ): Promise<Answer> {
   const { properties } = context.schema
@@ -56,10 +57,40 @@ export async function exportOfService<Answer extends { readonly places: number }
       from,
       to: from + columns.rows,
       columns: args.columns,
+      ...(await inGroups(columns.rows, from)),
     })
     return { ...answer, places }
   } finally {
     source.close()
+  }
+
+  /** The groups are the service's: the page's own engine has only the rows of the part, behind those that stand before. */
+  async function inGroups(
+    rows: number,
+    before: number,
+  ): Promise<Pick<ExportArgs, 'groups' | 'request'> | null> {
+    const groups = view.grouped?.groups
+    if (!args.groups || !groups) return null
+    const told = await summariesOf(args.groups.of)
+    const of = groups.levels.map((_, level) => groups.groupsOfRows(level, args.from, args.from + rows))
+    const given: GivenGroups = {
+      levels: of.map(({ first, end }, level) => {
+        const numbers = Array.from({ length: end - first }, (_, nth) => first + nth)
+        return {
+          starts: [
+            ...numbers.map(group => Math.max(0, groups.startOf(level, group) - args.from + before)),
+            rows + before,
+          ],
+          names: numbers.map(group => groups.shownOf(level, group) || null),
+          counts: numbers.map(group => groups.startOf(level, group + 1) - groups.startOf(level, group)),
+        }
+      }),
+      told: told.map(one => ({
+        ...one,
+        levels: one.levels.map((values, level) => values.slice(of[level].first, of[level].end)),
+      })),
+    }
+    return { groups: { ...args.groups, given }, request: args.request }
   }
 
   async function partOf(): Promise<Part> {
@@ -84,6 +115,7 @@ export async function exportOfService<Answer extends { readonly places: number }
       return { columns, places: columns.rows < to - from ? from + columns.rows : to + 1 }
     }
     const { among } = rows
+    // Of many that are named, all that pass are looked through.
     if (!among || countPacked(among) > MOST_NAMED || view.grouped) {
       const end = Math.min(to, view.passing)
       const places = view.passing

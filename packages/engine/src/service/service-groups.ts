@@ -153,6 +153,19 @@ export class ServiceGroups {
     }))
   }
 
+  /** What names a group; empty where its value is missing. */
+  shownOf(level: number, group: number): string {
+    const { nodes, shown } = this.placed[level]
+    return shown(nodes[group].key)
+  }
+
+  /** Of a level, the groups that rows stand in from one up to another: from the first of them up to the one past the last. */
+  groupsOfRows(level: number, from: number, to: number): { readonly first: number; readonly end: number } {
+    const { starts } = this.placed[level]
+    const groupOf = (row: number): number => lastStartAt(starts, starts.length - 1, row)
+    return to > from ? { first: groupOf(from), end: groupOf(to - 1) + 1 } : { first: 0, end: 0 }
+  }
+
   private group(level: number, group: number): Omit<FootLine, 'kind'> {
     const { nodes, shown, children } = this.placed[level]
     const { key, path, rows } = nodes[group]

@@ -7,10 +7,10 @@ import { fold, searchWords } from '../search/fold.ts'
 import { RowSet } from '../selection/row-set.ts'
 import type { Value } from '../table/column.ts'
 import { rowsIn, type PackedRows, type RowId, type Rows } from '../table/row-id.ts'
-import type { ExportArgs } from '../question/lines-to-export.ts'
+import type { ExportArgs } from '../question/export-args.ts'
+import type { ColumnSummary, SummaryAsked } from '../question/summarize.ts'
 import { PageSource } from '../source/page-source.ts'
 import { SourceError } from '../source/row-source.ts'
-import { refusalText } from '../words/refusal-text.ts'
 import { exportOfService } from './service-export.ts'
 import { countPacked } from '../table/packed-rows.ts'
 import { CancelledError } from '../work/work.ts'
@@ -113,6 +113,25 @@ export function answersOf(
   const refuseMany = (rows: number): void => {
     if (rows > MOST_LISTED)
       throw new SourceError({ code: 'service-too-many-rows', service: service.name, most: MOST_LISTED })
+  }
+
+  /** By view: what columns come to in its groups, which every part of a file says. */
+  const summaries = new WeakMap<
+    ServiceView,
+    { readonly of: string; readonly told: Promise<ColumnSummary[]> }
+  >()
+  const summariesOf = (
+    view: ServiceView,
+    of: readonly SummaryAsked[],
+    signal?: AbortSignal,
+  ): Promise<ColumnSummary[]> => {
+    const name = JSON.stringify(of)
+    const before = summaries.get(view)
+    if (before?.of === name) return before.told
+    const told = summarizeService(context, view.query, view.grouped, of, signal)
+    summaries.set(view, { of: name, told })
+    told.catch(() => summaries.delete(view))
+    return told
   }
 
   return {
@@ -327,19 +346,23 @@ export function answersOf(
     },
   }
 
-  /** A part of a file; groups of rows that are elsewhere are written by nobody. */
+  /** A part of a file. */
   async function exported<Answer extends { readonly places: number }>(
     args: ExportArgs,
     ask: (source: PageSource, part: ExportArgs) => Promise<Answer>,
     signal?: AbortSignal,
   ): Promise<Answer> {
-    if (args.groups) throw new RangeError(refusalText({ code: 'service-cannot', service: service.name }))
     const view = viewOf(args.view)
     return await exportOfService(
       context,
       view,
       args,
-      { rowsOf, passingOf: (rows, given) => passingOf(view, rows, given), ask },
+      {
+        rowsOf,
+        passingOf: (rows, given) => passingOf(view, rows, given),
+        summariesOf: of => summariesOf(view, of, signal),
+        ask,
+      },
       signal,
     )
   }
