@@ -1,7 +1,7 @@
 // Builds the packages with the compiler, in the order in which they import one another, what is loaded later
 // and the stand-alone file.
 import { execFileSync } from 'node:child_process'
-import { rmSync, writeFileSync } from 'node:fs'
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { join } from 'node:path'
 import { buildLoadedLater } from './build-loaded-later.mjs'
@@ -10,7 +10,9 @@ import { buildStandalone } from './build-standalone.mjs'
 const root = fileURLToPath(new URL('..', import.meta.url))
 const tsc = join(root, 'node_modules/typescript/bin/tsc')
 
-for (const name of ['engine', 'grid', 'vue', 'react', 'server']) {
+const PACKAGES = ['engine', 'grid', 'vue', 'react', 'server']
+
+for (const name of PACKAGES) {
   rmSync(join(root, 'packages', name, 'dist'), { recursive: true, force: true })
   execFileSync(process.execPath, [tsc, '-p', join(root, 'packages', name)], { stdio: 'inherit' })
   if (name === 'engine') {
@@ -19,6 +21,19 @@ for (const name of ['engine', 'grid', 'vue', 'react', 'server']) {
   }
 }
 await buildStandalone(root)
+packTarballs()
+
+/** The packages as they are installed where no registry has them: the workshop puts them into what it hands over. */
+function packTarballs() {
+  const folder = join(root, 'workshop/public/packages')
+  rmSync(folder, { recursive: true, force: true })
+  mkdirSync(folder, { recursive: true })
+  for (const name of PACKAGES)
+    execFileSync('npm', ['pack', '--silent', '--pack-destination', folder], {
+      cwd: join(root, 'packages', name),
+      stdio: ['ignore', 'ignore', 'inherit'],
+    })
+}
 
 /** The JSON Schemas of definitions and of changes, for editors and other tools. */
 async function writeSchemas() {

@@ -12,7 +12,7 @@ import { KeyIndex } from '../src/key/key-index.ts'
 import { checkKey, proposeKeys } from '../src/key/propose-keys.ts'
 import { JOINED_ROWS } from '../src/search/joined-text.ts'
 import { hasBit } from '../src/table/bits.ts'
-import { readRows, type RowObject } from '../src/read/rows/read-rows.ts'
+import { asRows, readRows, type RowObject } from '../src/read/rows/read-rows.ts'
 import { PageSource } from '../src/source/page-source.ts'
 import { idOfRow, rowOfId, type RowId } from '../src/table/row-id.ts'
 import { valueAt, type Table, type Value } from '../src/table/column.ts'
@@ -66,12 +66,12 @@ const isEmpty = (value: unknown): boolean =>
 /** The same changes to a plain list of rows. */
 function changeModel(model: Map<string, RowObject>, { put = [], update = [], remove = [] }: ChangeSet): void {
   for (const key of remove) model.delete(key as string)
-  for (const row of put)
+  for (const row of asRows(put))
     model.set(
       row.id as string,
       Object.fromEntries(['id', ...COLUMNS].map(k => [k, isEmpty(row[k]) ? null : row[k]])),
     )
-  for (const row of update) {
+  for (const row of asRows(update)) {
     const old = model.get(row.id as string)
     if (old) model.set(row.id as string, { ...old, ...row })
   }
@@ -359,7 +359,7 @@ describe('two lists of rows', () => {
         told++
         const model = new Map<unknown, unknown>(before.map(old => [old.id, old]))
         for (const key of changes.remove!) model.delete(key)
-        for (const put of changes.put!) model.set(put.id, put)
+        for (const put of asRows(changes.put!)) model.set(put.id, put)
         expect([...model.values()]).toEqual(after)
       }),
       runs(1000),

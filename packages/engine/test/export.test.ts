@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { isoClock, isoDay } from '../src/table/calendar.ts'
-import type { ExportedRows } from '../src/question/lines-to-export.ts'
+import type { ExportedRows } from '../src/question/export-args.ts'
 import type { TextRules } from '../src/export/cell-writer.ts'
 import { RowSet } from '../src/selection/row-set.ts'
 import { plainWriter } from '../src/table/plain-text.ts'

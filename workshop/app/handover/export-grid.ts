@@ -12,8 +12,8 @@ function definitionFile({ title, definition, arrangement }: SavedGrid): Blob {
   return new Blob([JSON.stringify(whole, null, 2)], { type: 'application/json' })
 }
 
-/** What was only tried, by builder or reader, stays here. */
-const withoutTried = ({ definition, arrangement, ...grid }: SavedGrid): SavedGrid => ({
+/** What was only tried, by builder or reader, stays here, and so does what was handed over. */
+const withoutTried = ({ definition, arrangement, handedOver: _, ...grid }: SavedGrid): SavedGrid => ({
   ...grid,
   definition: definition && arrangement ? shipped(definition, arrangement) : definition,
   arrangement: null,

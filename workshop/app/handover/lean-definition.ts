@@ -1,4 +1,4 @@
-import { arrangementFor, readDefinition, type Definition } from '@vast-meadow/engine'
+import { arrangementFor, readDefinition, type ColumnDefinition, type Definition } from '@vast-meadow/engine'
 
 type Json = Readonly<Record<string, unknown>>
 
@@ -19,13 +19,39 @@ function differing(value: Json, usual: Json): Json {
   )
 }
 
+/** A definition of one column, as it is read: what it does not say has its default. */
+function usualWith(column: Json): Definition | null {
+  const { format, version } = FORM
+  const read = readDefinition({ format, version, title: '', columns: [{ key: 'k', title: '', ...column }] })
+  return read.ok ? read.definition : null
+}
+const FORM = { format: 'vast-meadow-grid', version: 3 } as const
+
+/** What a column says beyond its key and title. */
+function leanColumn(column: ColumnDefinition, usual: ColumnDefinition): Json {
+  const { key, title } = column
+  const { cell, edit, ...rest } = differing(column, { ...usual, key, title })
+  const kind = column.cell.kind
+  const usualCell = usualWith({ cell: { kind } })?.columns[0].cell
+  const usualEdit = usualWith({ edit: {} })?.columns[0].edit
+  return {
+    key,
+    title,
+    ...rest,
+    ...(cell === undefined
+      ? {}
+      : { cell: usualCell ? { kind, ...differing(column.cell, usualCell) } : cell }),
+    ...(edit === undefined
+      ? {}
+      : { edit: column.edit && usualEdit ? differing(column.edit, usualEdit) : edit }),
+  }
+}
+
 /** A definition as a person would write it: only what it must say, and what differs from the defaults. */
 export function leanDefinition(definition: Definition): Json {
   const { format, version, title, key, columns, start } = definition
-  const bare = { format, version, title: '', columns: [{ key: 'k', title: '' }] }
-  const read = readDefinition(bare)
-  if (!read.ok) return { ...definition }
-  const usual = read.definition
+  const usual = usualWith({})
+  if (!usual) return { ...definition }
   const begun = arrangementFor({ ...definition, start: {} })
   const lean: Json = {
     format,
@@ -33,11 +59,7 @@ export function leanDefinition(definition: Definition): Json {
     ...(title === '' ? {} : { title }),
     ...differing(definition, usual),
     ...(key.length === 1 ? { key: key[0] } : {}),
-    columns: columns.map(column => ({
-      key: column.key,
-      title: column.title,
-      ...differing(column, { ...usual.columns[0], key: column.key, title: column.title }),
-    })),
+    columns: columns.map(column => leanColumn(column, usual.columns[0])),
     start: differing(start, begun),
   }
   return Object.fromEntries(Object.entries(lean).filter(([, part]) => !same(part, {})))

@@ -1,5 +1,6 @@
 import { keepFile, keepGrid, storageProblem } from '~/storage/database'
 import { pictureOf } from '~/storage/grid-picture'
+import type { HandOver } from '~/handover/hand-over'
 import type { SavedGrid } from '~/storage/saved-grid'
 import { heldFile } from '~/stores/shelf'
 import type { OpenGridState } from './state'
@@ -79,12 +80,18 @@ export function savingOf(state: OpenGridState) {
     saveLater()
   }
 
+  function handOver(handedOver: HandOver): void {
+    if (!saved.value) return
+    saved.value = { ...saved.value, handedOver }
+    saveLater()
+  }
+
   /** Another grid is open from here on. */
   function forget(): void {
     storedFile = null
   }
 
-  return { saveLater, saveNow, present, retitle, forget }
+  return { saveLater, saveNow, present, retitle, handOver, forget }
 }
 
 export type Saving = ReturnType<typeof savingOf>

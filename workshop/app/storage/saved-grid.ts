@@ -1,6 +1,7 @@
 import { heardFromService } from '~/service/asked'
 import { fetchOverLine } from '~/service/line'
 import { addressToAsk } from '~/service/service-address'
+import type { HandOver } from '~/handover/hand-over'
 import type {
   Arrangement,
   Definition,
@@ -75,6 +76,7 @@ export interface SavedGrid {
   /** Milliseconds since 1970. */
   readonly changed: number
   readonly picture?: GridPicture | null
+  readonly handedOver?: HandOver
 }
 
 /** Files up to this size are kept with their grid; larger ones are asked for again. */

@@ -114,7 +114,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
 
   const { undoable, redoable } = remembering
   const { read, readColumn, replaceRows, replaceFile, grow, cancelLoading, fileForHandover } = rows
-  const { retitle, present } = saver
+  const { retitle, handOver, present } = saver
   const { setMode, backToStart, takeAsStart } = modes
   return {
     ...state,
@@ -130,6 +130,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
     fileForHandover,
     saveNow,
     retitle,
+    handOver,
     present,
     setMode,
     backToStart,

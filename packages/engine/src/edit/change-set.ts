@@ -1,23 +1,22 @@
 import type { KeyValue } from '../key/key-value.ts'
-import type { RowObject } from '../read/rows/read-rows.ts'
 
 /** Changes of rows, named by their key. All of it takes effect at once. */
 export interface ChangeSet {
   /** Whole rows: those whose key is there take its place, the others are new. Fields not named are missing. */
-  readonly put?: readonly RowObject[]
+  readonly put?: readonly object[]
   /** Parts of rows that are there; fields not named stay. */
-  readonly update?: readonly RowObject[]
+  readonly update?: readonly object[]
   readonly remove?: readonly KeyValue[]
   /**
    * Rows that come after all others, whatever their key: for rows that arrive in batches. Fields that are new become
    * columns; a column whose type does not hold for them becomes text.
    */
-  readonly append?: readonly RowObject[]
+  readonly append?: readonly object[]
   /**
    * Parts of rows that are there, typed and not saved yet: lines, conditions, order and groups see them from now on,
    * the saved rows keep what they have. Saying of a cell what is saved takes its change back.
    */
-  readonly pending?: readonly RowObject[]
+  readonly pending?: readonly object[]
   /** Pending changes that are saved now: of these rows, or of all. Takes effect after `pending`. */
   readonly save?: readonly KeyValue[] | 'all'
   /** Pending changes that are given up; the saved values are shown again. Takes effect after `save`. */

@@ -6,7 +6,7 @@ import { idsOfKept, rowOfId, asRowId } from '../table/row-id.ts'
 import type { TextBlock } from '../table/text-block.ts'
 import { KeyIndex } from '../key/key-index.ts'
 import { keyPart, keyParts, type KeyValue } from '../key/key-value.ts'
-import { readRows, type RowObject } from '../read/rows/read-rows.ts'
+import { asRows, readRows, type RowObject } from '../read/rows/read-rows.ts'
 import { writtenOut } from '../read/columns/settle-values.ts'
 import type { ColumnsReadOptions } from '../read/types/column-reading.ts'
 import type { Work } from '../work/work.ts'
@@ -90,15 +90,15 @@ export class EditableTable {
     const tell = (problem: ChangeProblem): void => {
       if (problems.length < MOST_PROBLEMS) problems.push(problem)
     }
-    const reshaped = yield* this.reshapeFor(changes.append ?? [])
+    const reshaped = yield* this.reshapeFor(asRows(changes.append ?? []))
     const index = keyFields.length > 0 ? yield* this.keys(keyFields) : null
     if (changes.put ?? changes.update ?? changes.remove) needsKey(keyFields)
     const removed = yield* this.remove(changes.remove ?? [], keyFields, tell)
-    const put = yield* this.plan(changes.put ?? [], keyFields, false, index, tell)
-    const append = yield* this.plan(changes.append ?? [], [], false, null, tell)
+    const put = yield* this.plan(asRows(changes.put ?? []), keyFields, false, index, tell)
+    const append = yield* this.plan(asRows(changes.append ?? []), [], false, null, tell)
     const first = yield* this.write(put, index)
     yield* this.write(append, index)
-    const update = yield* this.plan(changes.update ?? [], keyFields, true, index, tell)
+    const update = yield* this.plan(asRows(changes.update ?? []), keyFields, true, index, tell)
     const second = yield* this.write(update, index)
     const touched = new Map(first)
     for (const [place, rows] of second) touched.set(place, unionOf(touched.get(place), rows))

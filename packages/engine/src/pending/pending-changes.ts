@@ -7,6 +7,7 @@ import { EditableTable, needsKey, type CellValues } from '../edit/editable-table
 import type { TableEdit } from '../edit/table-edit.ts'
 import { joinEdits } from '../edit/table-edit.ts'
 import type { KeyValue } from '../key/key-value.ts'
+import { asRows } from '../read/rows/read-rows.ts'
 import type { Work } from '../work/work.ts'
 import { sure } from '../work/checked.ts'
 
@@ -111,7 +112,7 @@ export class PendingChanges {
     problems: ChangeProblem[],
   ): Work<{ rows: number; touched: Map<number, Uint32Array> }> {
     const { table } = this.saved
-    const read = yield* this.saved.readCells(rows, keyFields, problem => problems.push(problem))
+    const read = yield* this.saved.readCells(asRows(rows), keyFields, problem => problems.push(problem))
     this.over ??= new EditableTable(table, this.allocate)
     for (const [place, values] of read.cells) {
       const { key } = table.fields[place]

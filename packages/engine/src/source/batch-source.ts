@@ -1,4 +1,3 @@
-import type { RowObject } from '../read/rows/read-rows.ts'
 import type { AnswerOf } from '../question/index.ts'
 import type { Count, SourceDescription } from '../question/source-description.ts'
 import { ChangeListeners } from './change-listeners.ts'
@@ -11,7 +10,7 @@ const TELL_EVERY_MS = 200
  * A source whose rows come in batches: what is there can be arranged while more is on its way. `rest`: the batches
  * after those that `inner` was opened with; they are asked for one after another once the source is open.
  */
-export function batchSource(inner: RowSource, rest: AsyncIterator<readonly RowObject[]>): RowSource {
+export function batchSource(inner: RowSource, rest: AsyncIterator<readonly object[]>): RowSource {
   const listeners = new ChangeListeners()
   let coming = true
   let closed = false

@@ -1,4 +1,3 @@
-import type { RowObject } from '../read/rows/read-rows.ts'
 import type { ColumnsReadOptions } from '../read/types/column-reading.ts'
 import { batchSource } from '../source/batch-source.ts'
 import type { RecipeInput } from '../source/made-up/recipe.ts'
@@ -52,14 +51,14 @@ export type SourceInput =
   | RowsInput
   | {
       readonly kind: 'rows'
-      readonly rows: readonly RowObject[]
+      readonly rows: readonly object[]
       /** Types that the builder wants instead of those found. */
       readonly columns?: ColumnsReadOptions
     }
   /** Rows that come in batches; what is there is shown while more is on its way. */
   | {
       readonly kind: 'batches'
-      readonly batches: AsyncIterable<readonly RowObject[]>
+      readonly batches: AsyncIterable<readonly object[]>
       readonly columns?: ColumnsReadOptions
     }
   /** Rows that a service holds, over OData v4.01; only what is looked at is read. */
@@ -162,7 +161,7 @@ const partsNote = (names: readonly string[]): string =>
   `The engine runs in the page, because conditions or summaries of your own (${names.join(', ')}) need a worker of your own that hands them to serveEngine.`
 
 /** The first batch that holds anything; columns are made from it. */
-async function firstRows(batches: AsyncIterator<readonly RowObject[]>): Promise<readonly RowObject[]> {
+async function firstRows(batches: AsyncIterator<readonly object[]>): Promise<readonly object[]> {
   for (;;) {
     const next = await batches.next()
     if (next.done) return []
@@ -170,9 +169,9 @@ async function firstRows(batches: AsyncIterator<readonly RowObject[]>): Promise<
   }
 }
 
-async function tableInput(rows: readonly RowObject[], columns?: ColumnsReadOptions): Promise<RowsInput> {
-  const { readRows, rowsReport } = await import('../read/rows/read-rows.ts')
-  const { table, readings } = await runSliced(readRows(rows, columns), { sliceMs: 6 })
+async function tableInput(rows: readonly object[], columns?: ColumnsReadOptions): Promise<RowsInput> {
+  const { asRows, readRows, rowsReport } = await import('../read/rows/read-rows.ts')
+  const { table, readings } = await runSliced(readRows(asRows(rows), columns), { sliceMs: 6 })
   return { kind: 'table', table, report: rowsReport(readings) }
 }
 

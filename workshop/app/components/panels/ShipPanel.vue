@@ -1,32 +1,41 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
 import { useOpenGrid } from '~/stores/open-grid'
-import { elementCode } from '~/handover/element-code'
-import { installText, mountCode } from '~/handover/mount-code'
-import { reactCode } from '~/handover/react-code'
-import { vueCode } from '~/handover/vue-code'
-import { download as save, fileName } from '~/handover/download'
+import { useHandOver } from '~/stores/hand-over'
+import { HOST_NAMES } from '~/handover/hosts'
 import { exportGrid } from '~/handover/export-grid'
-import { packGrid } from '~/handover/pack-grid'
-import { formatBytes } from '~/utils/format'
+import CodeSheet from '~/components/ship/CodeSheet.vue'
+import { formatBytes, formatWhen } from '~/utils/format'
 import { startSentences, type StartSentence } from '~/start/start-sentences'
-import type { HandedGrid } from '~/handover/handed-grid'
-import { sure } from '@vast-meadow/engine/client'
 
 const grid = useOpenGrid()
+const handOver = useHandOver()
 const packing = ref(false)
 const problem = ref('')
 const told = ref('')
+const looking = ref(false)
+const only = ref<'files' | 'changes'>('files')
 
-const handed = computed<HandedGrid | null>(() => {
-  const { start, saved } = grid
-  return start && saved ? { title: saved.title, definition: start, origin: saved.origin } : null
-})
 /** Ship stands beside Build, so that what is arranged is what readers start with. */
 const sentences = computed(() =>
   grid.definition && grid.arrangement
     ? startSentences(grid.definition, grid.arrangement, grid.description?.fields ?? [])
     : [],
+)
+const hosts = HOST_NAMES.map(value => ({ value, title: words.shipPanel.hosts[value] }))
+const rows = (['origin', 'array'] as const).map(value => ({ value, title: words.shipPanel.rowsFrom[value] }))
+const changed = computed(() => {
+  const { changes } = handOver
+  const count = (which: 'added' | 'removed'): number => changes.reduce((sum, file) => sum + file[which], 0)
+  return changes.length === 0
+    ? words.shipPanel.nothingChanged
+    : words.shipPanel.whatChanged(words.shipPanel.files(changes.length), count('added'), count('removed'))
+})
+
+watch([() => grid.description, () => handOver.host], () => void handOver.look(), { immediate: true })
+watch(
+  () => handOver.host,
+  () => (told.value = ''),
 )
 
 function takeOut({ without }: StartSentence): void {
@@ -34,23 +43,23 @@ function takeOut({ without }: StartSentence): void {
   else grid.change(without)
 }
 
+function see(what: 'files' | 'changes'): void {
+  only.value = what
+  looking.value = true
+}
+
 async function download(): Promise<void> {
   packing.value = true
   problem.value = ''
   try {
-    const packed = sure(handed.value)
-    const zip = await packGrid(packed, await grid.fileForHandover())
-    const name = `${fileName(packed.title)}-page.zip`
-    save(zip, name)
-    told.value = words.shipPanel.unpackItAndServeThe(name, formatBytes(zip.size))
+    const { name, bytes } = await handOver.hand()
+    told.value = words.shipPanel.itIsSaved(name, formatBytes(bytes))
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
   } finally {
     packing.value = false
   }
 }
-
-const stage = useStages(2)
 
 async function exported(): Promise<void> {
   const present = grid.present()
@@ -60,12 +69,13 @@ async function exported(): Promise<void> {
 /** Where rows stay with a service, the zip has none. */
 const service = computed(() => {
   const origin = grid.saved?.origin
-  return origin?.kind === 'service' || origin?.kind === 'listing' ? origin : null
+  const isFar = origin?.kind === 'service' || origin?.kind === 'listing'
+  return isFar && handOver.rowsFrom === 'origin' ? origin : null
 })
 </script>
 
 <template>
-  <section v-if="handed">
+  <section v-if="handOver.handed">
     <h2>{{ words.shipPanel.ship }}</h2>
     <p class="lead">{{ words.shipPanel.thisVeryGridInA }}</p>
     <h3>{{ words.shipPanel.readersStartWith }}</h3>
@@ -86,38 +96,51 @@ const service = computed(() => {
         </button>
       </li>
     </ul>
-    <h3>{{ words.shipPanel.aPageThatRunsAnywhere }}</h3>
-    <p class="soft about">
-      {{ service ? words.shipPanel.aFolderWithoutRows(service.address) : words.shipPanel.aFolderWithThePage }}
+    <VSelect v-model="handOver.host" class="choice" :items="hosts" :label="words.shipPanel.handOverAs" />
+    <VSelect
+      v-if="handOver.host !== 'definition'"
+      v-model="handOver.rowsFrom"
+      class="choice"
+      :items="rows"
+      :label="words.shipPanel.rows"
+    />
+    <p class="soft about">{{ words.shipPanel.whatItIs[handOver.host] }}</p>
+    <p v-if="service && handOver.host !== 'definition'" class="soft about">
+      {{ words.shipPanel.aFolderWithoutRows(service.address) }}
     </p>
-    <VBtn color="primary" variant="flat" :loading="packing" @click="download">{{
-      words.shipPanel.downloadTheZip
-    }}</VBtn>
+    <div class="acts">
+      <VBtn color="primary" variant="flat" :loading="packing" @click="download">{{
+        handOver.host === 'definition' ? words.shipPanel.downloadTheFile : words.shipPanel.downloadTheZip
+      }}</VBtn>
+      <VBtn @click="see('files')">{{ words.shipPanel.seeTheCode }}</VBtn>
+    </div>
     <p v-if="told" class="soft about" role="status">{{ told }}</p>
     <p v-if="problem" class="held about" role="alert">{{ problem }}</p>
+    <template v-if="handOver.before">
+      <h3>{{ words.shipPanel.sinceTheLast(formatWhen(handOver.before.at)) }}</h3>
+      <p class="soft about">{{ changed }}</p>
+      <VBtn v-if="handOver.changes.length > 0" @click="see('changes')">{{
+        words.shipPanel.seeWhatChanged
+      }}</VBtn>
+    </template>
     <h3>{{ words.shipPanel.forTheWorkshop }}</h3>
     <p class="soft about">{{ words.shipPanel.theGridWithItsRows }}</p>
     <VBtn @click="exported">{{ words.shipPanel.exportTheGrid }}</VBtn>
-    <template v-if="stage > 0">
-      <h3>{{ words.shipPanel.asACustomElement }}</h3>
-      <CodeBlock :code="elementCode(handed)" :label="words.shipPanel.codeForACustomElement" />
-    </template>
-    <template v-if="stage > 1">
-      <h3>{{ words.shipPanel.mountedByAScript }}</h3>
-      <CodeBlock :code="mountCode(handed)" :label="words.shipPanel.codeForTypescript" />
-      <h3>{{ words.shipPanel.asAVueComponent }}</h3>
-      <CodeBlock :code="vueCode(handed)" :label="words.shipPanel.codeForVue" />
-      <h3>{{ words.shipPanel.asAReactComponent }}</h3>
-      <CodeBlock :code="reactCode(handed)" :label="words.shipPanel.codeForReact" />
-      <h3>{{ words.shipPanel.inAProjectOfYours }}</h3>
-      <CodeBlock :code="installText(handed)" :label="words.shipPanel.howToInstallThePackages" />
-    </template>
+    <CodeSheet v-model="looking" :only="only" @all="download" />
   </section>
 </template>
 
 <style scoped>
 .about {
   margin-block: 6px 8px;
+}
+.choice {
+  margin-block-start: 12px;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
 }
 .start {
   list-style: none;

@@ -10,6 +10,9 @@ import type { ColumnReading, ColumnsReadOptions } from '../types/column-reading.
 /** A row as a page holds it: a plain object. Objects inside become fields by their path, lists of texts become tags. */
 export type RowObject = Readonly<Record<string, unknown>>
 
+/** Rows of a type of the host's own: an interface does not say that it has fields by name, though every object has. */
+export const asRows = (rows: readonly object[]): readonly RowObject[] => rows as readonly RowObject[]
+
 /** Rows taken between two pauses. */
 const BATCH = 512
 

@@ -1,18 +1,12 @@
-import type { HandedGrid } from './handed-grid'
+import type { HandedGrid } from '../handed-grid'
+import { nameCode, textCode } from './code-text'
 
 type Language = 'typescript' | 'javascript'
 
-const named = (name: string): string => (/^[A-Za-z_$][\w$]*$/.test(name) ? name : JSON.stringify(name))
-const quoted = (name: string): string => `'${name.replaceAll('\\', '\\\\').replaceAll("'", "\\'")}'`
-
 /** What the definition names and JSON cannot hold, each with a line that says that it was called; empty: it names nothing. */
-export function partsCode(
-  { definition, origin }: HandedGrid,
-  language: Language,
-  withDetails = true,
-): string {
+export function partsCode({ definition, origin, rowsFrom }: HandedGrid, language: Language): string {
   const actions = definition.columns.flatMap(({ cell }) => (cell.kind === 'actions' ? cell.actions : []))
-  const painter = withDetails ? definition.detail?.painter : undefined
+  const painter = definition.detail?.painter
   const edits = definition.columns.flatMap(({ edit }) => edit ?? [])
   const checks = edits.flatMap(({ ownCheck }) => (ownCheck === undefined ? [] : [{ name: ownCheck }]))
   const choices = edits.flatMap(one =>
@@ -21,24 +15,24 @@ export function partsCode(
   const changes = edits.length > 0 || definition.editing.remove
   const groups = [
     // A service saves by itself.
-    changes && origin.kind !== 'service' ? SAVE : '',
+    changes && (origin.kind !== 'service' || rowsFrom === 'array') ? SAVE : '',
     listed(
       'checks',
       checks,
-      name => `({ value, values }) => (console.log(${quoted(name)}, value, values), null)`,
+      name => `({ value, values }) => (console.log(${textCode(name)}, value, values), null)`,
     ),
     listed(
       'choices',
       choices,
-      name => `({ search, values }) => (console.log(${quoted(name)}, search, values), [])`,
+      name => `({ search, values }) => (console.log(${textCode(name)}, search, values), [])`,
     ),
-    listed('actions', actions, name => `({ key, record }) => console.log(${quoted(name)}, key, record)`),
+    listed('actions', actions, name => `({ key, record }) => console.log(${textCode(name)}, key, record)`),
     listed(
       'batch',
       definition.actions,
-      name => `({ count, rows }) => console.log(${quoted(name)}, count, rows)`,
+      name => `({ count, rows }) => console.log(${textCode(name)}, count, rows)`,
     ),
-    painter === undefined ? '' : `  details: {\n    ${named(painter)}: ${detailCode(language)},\n  },\n`,
+    painter === undefined ? '' : `  details: {\n    ${nameCode(painter)}: ${detailCode(language)},\n  },\n`,
   ].filter(Boolean)
   return groups.length === 0 ? '' : `{\n${groups.join('')}}`
 }
@@ -57,7 +51,7 @@ function listed(
 ): string {
   const names = [...new Set(actions.map(({ name }) => name))]
   if (names.length === 0) return ''
-  return `  ${kind}: {\n${names.map(name => `    ${named(name)}: ${code(name)},\n`).join('')}  },\n`
+  return `  ${kind}: {\n${names.map(name => `    ${nameCode(name)}: ${code(name)},\n`).join('')}  },\n`
 }
 
 const detailCode = (language: Language): string => {

@@ -1,0 +1,62 @@
+import { codeOf } from '../code/code-text'
+import { partsCode } from '../code/parts-code'
+import { answerCode, fileSource } from '../code/rows-code'
+import { textCode } from '../code/code-text'
+import { fileName } from '../download'
+import { keepsArrangements, optionsJson, rowsFile, type HandedGrid } from '../handed-grid'
+import { escaped } from '../project/escaped'
+import { readme } from '../project/readme'
+import type { FileOrigin } from '~/storage/saved-grid'
+import type { Host } from './host'
+
+/** A page with the grid as a custom element, which runs from any static server. */
+export const page: Host = {
+  packages: [],
+  rowsFolder: '',
+  files: grid => [
+    { path: 'index.html', text: html(grid.title) },
+    { path: 'page.js', text: script(grid) },
+    { path: 'grid.json', text: `${JSON.stringify(optionsJson(grid), null, 2)}\n` },
+    { path: 'README.md', text: readme(grid, 'page') },
+  ],
+}
+
+function html(title: string): string {
+  return `<!doctype html>
+<html lang="en">
+  <head>
+    <meta charset="utf-8" />
+    <meta name="viewport" content="width=device-width, initial-scale=1" />
+    <title>${escaped(title)}</title>
+    <link rel="icon" href="data:," />
+    <style>
+      :root { color-scheme: light dark; font-family: system-ui, sans-serif; }
+      html, body { block-size: 100%; margin: 0; }
+      vast-meadow { block-size: 100%; }
+    </style>
+    <script type="module" src="./page.js"></script>
+  </head>
+  <body>
+    <vast-meadow id="grid"></vast-meadow>
+  </body>
+</html>
+`
+}
+
+function script(grid: HandedGrid): string {
+  const keeps = keepsArrangements(grid)
+  const parts = partsCode(grid, 'javascript')
+  const file = rowsFile(grid)
+  const lines = [
+    `import ${keeps ? '{ localArrangements } from ' : ''}'./vast-meadow.js'\n`,
+    "\nconst options = await (await fetch('./grid.json')).json()\n",
+    file === null
+      ? ''
+      : `${answerCode(`./${file}`)}options.source = ${fileSource(grid.origin as FileOrigin, 'await answer.blob()')}\n`,
+    grid.rowsFrom === 'array' || grid.origin.kind === 'none' ? `options.rows = ${codeOf(grid.sample)}\n` : '',
+    keeps ? `options.storage = localArrangements(${textCode(fileName(grid.title))})\n` : '',
+    parts ? `options.parts = ${parts}\n` : '',
+    "document.querySelector('#grid').options = options\n",
+  ]
+  return lines.join('')
+}

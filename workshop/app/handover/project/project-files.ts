@@ -1,0 +1,114 @@
+import { definitionCode } from '../code/definition-code'
+import { handlersCode, wants } from '../code/handlers-code'
+import { rowCode } from '../code/row-code'
+import { rowsCode } from '../code/rows-code'
+import { testCode } from '../code/test-code'
+import { fileName } from '../download'
+import { rowsFile, type HandedGrid } from '../handed-grid'
+import { readme } from './readme'
+import type { HandedFile, HostName } from '../hand-over'
+import { escaped } from './escaped'
+import { tarballName, VERSIONS, type Tool } from './versions'
+
+/** What a host adds to a project of Vite and TypeScript. */
+export interface ProjectParts {
+  readonly host: HostName
+  /** Our packages. */
+  readonly packages: readonly string[]
+  /** The host's own files; the first is what a reader of the code wants to see. */
+  readonly files: readonly HandedFile[]
+  /** The name of the script in `src` that the page begins with. */
+  readonly script: string
+  readonly plugin?: { readonly package: Tool; readonly name: string; readonly isDefault: boolean }
+  readonly dependencies?: readonly Tool[]
+  readonly devDependencies?: readonly Tool[]
+  readonly compilerOptions?: object
+  /** What checks the types; default: the compiler. */
+  readonly check?: string
+}
+
+/** A complete project around the files of a host. */
+export function projectFiles(grid: HandedGrid, parts: ProjectParts): readonly HandedFile[] {
+  const { host, files, script, plugin } = parts
+  return [
+    ...files,
+    { path: 'src/definition.ts', text: definitionCode(grid) },
+    ...(wants(grid).names.length > 0 ? [{ path: 'src/handlers.ts', text: handlersCode(grid) }] : []),
+    { path: 'src/rows.ts', text: rowsCode(grid) },
+    { path: 'src/row.ts', text: rowCode(grid) },
+    { path: 'src/grid.test.ts', text: testCode(grid) },
+    { path: 'README.md', text: readme(grid, host) },
+    { path: 'index.html', text: page(grid.title, script) },
+    { path: 'package.json', text: packageJson(grid, parts) },
+    { path: 'tsconfig.json', text: tsconfig(parts) },
+    ...(plugin ? [{ path: 'vite.config.ts', text: viteConfig(plugin) }] : []),
+  ]
+}
+
+const page = (title: string, script: string): string => `<!doctype html>
+<html lang="en">
+  <head>
+    <meta charset="utf-8" />
+    <meta name="viewport" content="width=device-width, initial-scale=1" />
+    <title>${escaped(title)}</title>
+    <link rel="icon" href="data:," />
+    <style>
+      :root { color-scheme: light dark; font-family: system-ui, sans-serif; }
+      html, body, #app { block-size: 100%; margin: 0; }
+    </style>
+  </head>
+  <body>
+    <div id="app"></div>
+    <script type="module" src="/src/${script}"></script>
+  </body>
+</html>
+`
+
+function packageJson(grid: HandedGrid, parts: ProjectParts): string {
+  const { packages, plugin, dependencies = [], devDependencies = [], check = 'tsc --noEmit' } = parts
+  const own = packages.map(name => [`@vast-meadow/${name}`, `file:vendor/${tarballName(name)}`] as const)
+  const versioned = (names: readonly Tool[]) => names.map(name => [name, VERSIONS[name]] as const)
+  const sorted = (list: readonly (readonly [string, string])[]) =>
+    Object.fromEntries([...list].sort(([a], [b]) => (a < b ? -1 : 1)))
+  const usual: readonly Tool[] = [
+    ...(plugin ? [plugin.package] : []),
+    ...(rowsFile(grid) === null ? [] : (['@types/node'] as const)),
+    'typescript',
+    'vite',
+    'vitest',
+  ]
+  const made = {
+    name: fileName(grid.title),
+    private: true,
+    type: 'module',
+    scripts: { dev: 'vite', build: `${check} && vite build`, preview: 'vite preview', test: 'vitest run' },
+    dependencies: sorted([...own, ...versioned([...dependencies, 'zod'])]),
+    devDependencies: sorted(versioned([...usual, ...devDependencies])),
+  }
+  return `${JSON.stringify(made, null, 2)}\n`
+}
+
+function tsconfig({ compilerOptions = {} }: ProjectParts): string {
+  const options = {
+    strict: true,
+    noEmit: true,
+    skipLibCheck: true,
+    target: 'es2023',
+    module: 'esnext',
+    moduleResolution: 'bundler',
+    lib: ['es2023', 'dom', 'dom.iterable'],
+    verbatimModuleSyntax: true,
+    ...compilerOptions,
+  }
+  return `${JSON.stringify({ compilerOptions: options, include: ['src'] }, null, 2)}\n`
+}
+
+const viteConfig = ({
+  package: from,
+  name,
+  isDefault,
+}: NonNullable<ProjectParts['plugin']>): string => `import ${isDefault ? name : `{ ${name} }`} from '${from}'
+import { defineConfig } from 'vite'
+
+export default defineConfig({ base: './', plugins: [${name}()] })
+`
