@@ -927,7 +927,7 @@ export const words = {
       vue: 'A component in a complete project: npm install, npm run dev. The grid’s packages are in it.',
       react: 'A component in a complete project: npm install, npm run dev. The grid’s packages are in it.',
       svelte: 'A component in a complete project: npm install, npm run dev. The grid’s packages are in it.',
-      angular: 'A component to be laid into a project of yours. The grid’s packages are in the zip.',
+      angular: 'A component in a complete project: npm install, npm run dev. The grid’s packages are in it.',
       definition: 'What the grid shows and what readers start with, as JSON.',
     },
     rows: 'Rows',

@@ -7,26 +7,92 @@ import { rowsAre, rowsCode } from '../code/rows-code'
 import { testCode } from '../code/test-code'
 import { fileName } from '../download'
 import type { HandedGrid } from '../handed-grid'
+import { packageJson } from '../project/package-json'
+import { pageOf } from '../project/page-of'
 import { readme } from '../project/readme'
 import type { Host } from './host'
 
-/** The grid as a component of Angular, to be laid into a project that there is. */
+const PACKAGES = ['engine', 'grid']
+
+/** The grid as a component of Angular, in a project of its own. */
 export const angular: Host = {
-  packages: ['engine', 'grid'],
+  packages: PACKAGES,
   rowsFolder: 'public/',
   files: grid => {
-    const folder = `src/app/${fileName(grid.title)}`
+    const name = fileName(grid.title)
+    const folder = `src/app/${name}`
+    const element = `app-${name}`
     return [
-      { path: `${folder}/${fileName(grid.title)}.ts`, text: componentCode(grid) },
+      { path: `${folder}/${name}.ts`, text: componentCode(grid) },
       { path: `${folder}/definition.ts`, text: definitionCode(grid) },
       ...(wants(grid).names.length > 0 ? [{ path: `${folder}/handlers.ts`, text: handlersCode(grid) }] : []),
-      { path: `${folder}/row.ts`, text: rowCode(grid) },
       { path: `${folder}/rows.ts`, text: rowsCode(grid) },
+      { path: `${folder}/row.ts`, text: rowCode(grid) },
       { path: `${folder}/grid.test.ts`, text: testCode(grid) },
       { path: 'README.md', text: readme(grid, 'angular') },
+      { path: 'src/main.ts', text: mainCode(grid) },
+      { path: 'src/index.html', text: pageOf(grid.title, `<${element}></${element}>`, element, BASE) },
+      { path: 'package.json', text: packageOf(grid) },
+      { path: 'angular.json', text: workspaceOf(name) },
+      { path: 'tsconfig.json', text: TSCONFIG },
     ]
   },
 }
+
+const BASE = '\n    <base href="./" />'
+
+const mainCode = ({
+  title,
+}: HandedGrid): string => `import { provideZonelessChangeDetection } from '@angular/core'
+import { bootstrapApplication } from '@angular/platform-browser'
+import { ${typeName(title)} } from './app/${fileName(title)}/${fileName(title)}'
+
+bootstrapApplication(${typeName(title)}, { providers: [provideZonelessChangeDetection()] }).catch(console.error)
+`
+
+const packageOf = (grid: HandedGrid): string =>
+  packageJson(grid, {
+    packages: PACKAGES,
+    dependencies: ['@angular/common', '@angular/core', '@angular/platform-browser', 'rxjs', 'tslib'],
+    devDependencies: ['@angular/build', '@angular/cli', '@angular/compiler', '@angular/compiler-cli'],
+    scripts: { dev: 'ng serve', build: 'ng build', test: 'vitest run' },
+  })
+
+function workspaceOf(name: string): string {
+  const build = {
+    builder: '@angular/build:application',
+    options: {
+      browser: 'src/main.ts',
+      index: 'src/index.html',
+      tsConfig: 'tsconfig.json',
+      assets: [{ glob: '**/*', input: 'public' }],
+      outputPath: { base: 'dist', browser: '' },
+    },
+  }
+  const serve = { builder: '@angular/build:dev-server', options: { buildTarget: `${name}:build` } }
+  const project = { projectType: 'application', root: '', sourceRoot: 'src', architect: { build, serve } }
+  return `${JSON.stringify({ version: 1, projects: { [name]: project } }, null, 2)}\n`
+}
+
+const TSCONFIG = `${JSON.stringify(
+  {
+    compilerOptions: {
+      strict: true,
+      skipLibCheck: true,
+      target: 'es2022',
+      module: 'preserve',
+      moduleResolution: 'bundler',
+      lib: ['es2023', 'dom', 'dom.iterable'],
+      types: [],
+      experimentalDecorators: true,
+      importHelpers: true,
+    },
+    angularCompilerOptions: { strictTemplates: true },
+    files: ['src/main.ts'],
+  },
+  null,
+  2,
+)}\n`
 
 function componentCode(grid: HandedGrid): string {
   const are = rowsAre(grid)

@@ -1,10 +1,9 @@
-import { codeOf } from '../code/code-text'
+import { codeOf, textCode } from '../code/code-text'
 import { partsCode } from '../code/parts-code'
 import { answerCode, fileSource } from '../code/rows-code'
-import { textCode } from '../code/code-text'
 import { fileName } from '../download'
 import { keepsArrangements, optionsJson, rowsFile, type HandedGrid } from '../handed-grid'
-import { escaped } from '../project/escaped'
+import { pageOf } from '../project/page-of'
 import { readme } from '../project/readme'
 import type { FileOrigin } from '~/storage/saved-grid'
 import type { Host } from './host'
@@ -14,34 +13,17 @@ export const page: Host = {
   packages: [],
   rowsFolder: '',
   files: grid => [
-    { path: 'index.html', text: html(grid.title) },
+    {
+      path: 'index.html',
+      text: pageOf(grid.title, '<vast-meadow id="grid"></vast-meadow>', 'vast-meadow', SCRIPT),
+    },
     { path: 'page.js', text: script(grid) },
     { path: 'grid.json', text: `${JSON.stringify(optionsJson(grid), null, 2)}\n` },
     { path: 'README.md', text: readme(grid, 'page') },
   ],
 }
 
-function html(title: string): string {
-  return `<!doctype html>
-<html lang="en">
-  <head>
-    <meta charset="utf-8" />
-    <meta name="viewport" content="width=device-width, initial-scale=1" />
-    <title>${escaped(title)}</title>
-    <link rel="icon" href="data:," />
-    <style>
-      :root { color-scheme: light dark; font-family: system-ui, sans-serif; }
-      html, body { block-size: 100%; margin: 0; }
-      vast-meadow { block-size: 100%; }
-    </style>
-    <script type="module" src="./page.js"></script>
-  </head>
-  <body>
-    <vast-meadow id="grid"></vast-meadow>
-  </body>
-</html>
-`
-}
+const SCRIPT = '\n    <script type="module" src="./page.js"></script>'
 
 function script(grid: HandedGrid): string {
   const keeps = keepsArrangements(grid)

@@ -3,12 +3,12 @@ import { handlersCode, wants } from '../code/handlers-code'
 import { rowCode } from '../code/row-code'
 import { rowsCode } from '../code/rows-code'
 import { testCode } from '../code/test-code'
-import { fileName } from '../download'
-import { rowsFile, type HandedGrid } from '../handed-grid'
+import type { HandedGrid } from '../handed-grid'
 import { readme } from './readme'
 import type { HandedFile, HostName } from '../hand-over'
-import { escaped } from './escaped'
-import { tarballName, VERSIONS, type Tool } from './versions'
+import { packageJson } from './package-json'
+import { pageOf } from './page-of'
+import type { Tool } from './versions'
 
 /** What a host adds to a project of Vite and TypeScript. */
 export interface ProjectParts {
@@ -38,54 +38,28 @@ export function projectFiles(grid: HandedGrid, parts: ProjectParts): readonly Ha
     { path: 'src/row.ts', text: rowCode(grid) },
     { path: 'src/grid.test.ts', text: testCode(grid) },
     { path: 'README.md', text: readme(grid, host) },
-    { path: 'index.html', text: page(grid.title, script) },
-    { path: 'package.json', text: packageJson(grid, parts) },
+    {
+      path: 'index.html',
+      text: pageOf(
+        grid.title,
+        `<div id="app"></div>\n    <script type="module" src="/src/${script}"></script>`,
+        '#app',
+      ),
+    },
+    { path: 'package.json', text: packageOf(grid, parts) },
     { path: 'tsconfig.json', text: tsconfig(parts) },
     ...(plugin ? [{ path: 'vite.config.ts', text: viteConfig(plugin) }] : []),
   ]
 }
 
-const page = (title: string, script: string): string => `<!doctype html>
-<html lang="en">
-  <head>
-    <meta charset="utf-8" />
-    <meta name="viewport" content="width=device-width, initial-scale=1" />
-    <title>${escaped(title)}</title>
-    <link rel="icon" href="data:," />
-    <style>
-      :root { color-scheme: light dark; font-family: system-ui, sans-serif; }
-      html, body, #app { block-size: 100%; margin: 0; }
-    </style>
-  </head>
-  <body>
-    <div id="app"></div>
-    <script type="module" src="/src/${script}"></script>
-  </body>
-</html>
-`
-
-function packageJson(grid: HandedGrid, parts: ProjectParts): string {
+function packageOf(grid: HandedGrid, parts: ProjectParts): string {
   const { packages, plugin, dependencies = [], devDependencies = [], check = 'tsc --noEmit' } = parts
-  const own = packages.map(name => [`@vast-meadow/${name}`, `file:vendor/${tarballName(name)}`] as const)
-  const versioned = (names: readonly Tool[]) => names.map(name => [name, VERSIONS[name]] as const)
-  const sorted = (list: readonly (readonly [string, string])[]) =>
-    Object.fromEntries([...list].sort(([a], [b]) => (a < b ? -1 : 1)))
-  const usual: readonly Tool[] = [
-    ...(plugin ? [plugin.package] : []),
-    ...(rowsFile(grid) === null ? [] : (['@types/node'] as const)),
-    'typescript',
-    'vite',
-    'vitest',
-  ]
-  const made = {
-    name: fileName(grid.title),
-    private: true,
-    type: 'module',
+  return packageJson(grid, {
+    packages,
+    dependencies,
+    devDependencies: [...(plugin ? [plugin.package] : []), 'vite', ...devDependencies],
     scripts: { dev: 'vite', build: `${check} && vite build`, preview: 'vite preview', test: 'vitest run' },
-    dependencies: sorted([...own, ...versioned([...dependencies, 'zod'])]),
-    devDependencies: sorted(versioned([...usual, ...devDependencies])),
-  }
-  return `${JSON.stringify(made, null, 2)}\n`
+  })
 }
 
 function tsconfig({ compilerOptions = {} }: ProjectParts): string {

@@ -6,16 +6,16 @@ import { rowsFile, type HandedGrid } from '../handed-grid'
 import type { HostName } from '../hand-over'
 import { tarballName } from './versions'
 
-const FRAMEWORKS: Readonly<Partial<Record<HostName, string>>> = {
-  vue: 'Vue, ',
-  react: 'React, ',
-  svelte: 'Svelte, ',
+const BUILT_BY: Readonly<Partial<Record<HostName, string>>> = {
+  vue: 'Vue, Vite and TypeScript',
+  react: 'React, Vite and TypeScript',
+  svelte: 'Svelte, Vite and TypeScript',
+  angular: 'Angular',
 }
 
 /** What is in the zip, and what to do with it. */
 export function readme(grid: HandedGrid, host: HostName): string {
-  const text =
-    host === 'page' ? pageReadme(grid) : host === 'angular' ? angularReadme(grid) : projectReadme(grid, host)
+  const text = host === 'page' ? pageReadme(grid) : projectReadme(grid, host)
   return `# ${grid.title.replaceAll(/\s+/g, ' ')}\n\n${text}`
 }
 
@@ -38,12 +38,18 @@ Opened from a folder (\`file://\`) browsers refuse to load scripts: it takes a s
 }
 
 function projectReadme(grid: HandedGrid, host: HostName): string {
+  const name = typeName(grid.title)
+  const folder = host === 'angular' ? `src/app/${fileName(grid.title)}` : 'src'
   const component = {
-    vue: `${typeName(grid.title)}.vue`,
-    react: `${typeName(grid.title)}.tsx`,
-    svelte: `${typeName(grid.title)}.svelte`,
+    angular: `${fileName(grid.title)}.ts`,
+    vue: `${name}.vue`,
+    react: `${name}.tsx`,
+    svelte: `${name}.svelte`,
   }[host as 'vue']
-  return `A data grid in a project of ${FRAMEWORKS[host] ?? ''}Vite and TypeScript.
+  const first = component
+    ? `| \`${folder}/${component}\` | the component: take it, and what stands beside it, to your own project; it is as high as the element around it |`
+    : '| `src/main.ts` | puts the grid into the page |'
+  return `A data grid in a project of ${BUILT_BY[host] ?? 'Vite and TypeScript'}.
 
     npm install
     npm run dev        # at the address that it says
@@ -54,23 +60,7 @@ Node 20.19 or later.
 
 | file | is |
 | --- | --- |
-${component ? `| \`src/${component}\` | the component: take it, and what stands beside it, to your own project |\n` : '| `src/main.ts` | puts the grid into the page |\n'}${besideIt(grid, 'src')}
-${packagesText}`
-}
-
-function angularReadme(grid: HandedGrid): string {
-  const name = fileName(grid.title)
-  const folder = `src/app/${name}`
-  return `A data grid as a component of Angular, for a project that there is. Lay the folders into it, then
-
-    npm install ./vendor/${tarballName('engine')} ./vendor/${tarballName('grid')} zod
-
-and import \`${typeName(grid.title)}\` from \`./${name}/${name}\` where it is to stand: \`<app-${name} />\`. The grid is as high as
-the element around it, which should have a height.
-
-| file | is |
-| --- | --- |
-| \`${folder}/${name}.ts\` | the component |
+${first}
 ${besideIt(grid, folder)}
 ${packagesText}`
 }
