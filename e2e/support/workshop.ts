@@ -106,6 +106,19 @@ export class Workshop {
     await this.page.getByRole('option', { name: option, exact: true }).click()
   }
 
+  /** A file of what would be handed over now; Ship is open. */
+  async handedFile(path: string): Promise<string> {
+    await this.panel.getByRole('button', { name: 'See the code' }).click()
+    const sheet = this.page.getByRole('dialog')
+    await sheet.getByRole('button', { name: path, exact: true }).click()
+    const code = sheet.getByRole('region', { name: `Code of ${path}` }).locator('code')
+    await expect(code).not.toHaveText('')
+    const text = await code.innerText()
+    await sheet.getByRole('button', { name: 'Close' }).click()
+    await expect(sheet).toBeHidden()
+    return text
+  }
+
   /** Rows out of a stage, as the flow shows them. */
   stage(title: string): Locator {
     return this.stageButton(title).locator('.count')

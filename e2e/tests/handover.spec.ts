@@ -1,23 +1,21 @@
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
-import { expect, test, type Page } from '@playwright/test'
+import { readFileSync } from 'node:fs'
+import { expect, test, type Download, type Page } from '@playwright/test'
 import { ALL } from '../support/all.ts'
-import { unzipSync } from 'fflate'
 import { serveStatic } from '../support/bare-page.ts'
+import { unzipped } from '../support/unzip.ts'
 import { Workshop } from '../support/workshop.ts'
 
-async function downloadedFolder(page: Page): Promise<string> {
+async function downloaded(page: Page): Promise<Download> {
   const [download] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('button', { name: 'Download the zip' }).click(),
+    page
+      .getByRole('complementary')
+      .getByRole('button', { name: /^Download the/ })
+      .click(),
   ])
-  const folder = mkdtempSync(join(tmpdir(), 'meadow-zip-'))
-  for (const [name, data] of Object.entries(unzipSync(new Uint8Array(readFileSync(await download.path()))))) {
-    writeFileSync(join(folder, name), data)
-  }
-  return folder
+  return download
 }
+const downloadedFolder = async (page: Page): Promise<string> => await unzipped(await downloaded(page))
 
 test(
   'the zip, served without isolation, is the same grid with its own worker',
@@ -73,19 +71,57 @@ test('a file’s zip carries its rows', async ({ page, context }) => {
   served.close()
 })
 
-test('the code shown holds this very grid, as an element and for Vue', async ({ page }) => {
+test('the code is shown file by file, for the host that is chosen, and copied', async ({ page }) => {
   const workshop = new Workshop(page)
   await workshop.openDemo('Seed library')
   await workshop.header('Name').click()
   await workshop.openPanel('Ship')
-  const element = workshop.panel.getByRole('region', { name: 'Code for a custom element' })
-  await expect(element).toContainText('<vast-meadow')
-  await expect(element).toContainText('"column": "name"')
-  await expect(workshop.panel.getByRole('region', { name: 'Code for Vue' })).toContainText(
-    '<VastMeadow v-if="source" :source="source" v-bind="options"',
+  await workshop.choose('Hand over as', 'React')
+  await workshop.panel.getByRole('button', { name: 'See the code' }).click()
+  const sheet = page.getByRole('dialog', { name: 'React' })
+  const files = sheet.getByRole('navigation', { name: 'Files' }).getByRole('button')
+  await expect(files.first()).toHaveText('src/SeedLibrary.tsx')
+  await expect(sheet.getByRole('region', { name: 'Code of src/SeedLibrary.tsx' }).last()).toContainText(
+    '<VastMeadow<Row>',
   )
-  await workshop.panel.getByRole('button', { name: 'Copy' }).first().click()
-  expect(await page.evaluate(() => navigator.clipboard.readText())).toContain(
-    "import '@vast-meadow/grid/element'",
-  )
+  await files.filter({ hasText: 'definition.ts' }).press('Enter')
+  await expect(files.filter({ hasText: 'definition.ts' })).toHaveAttribute('aria-current', 'true')
+  const code = sheet.locator('pre')
+  await expect(code).toContainText("start: { order: [{ column: 'name', direction: 'ascending' }] }")
+  await expect(code.locator('.tok-keyword').first()).toHaveText('import')
+  await sheet.getByRole('button', { name: 'Copy' }).click()
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toContain('satisfies DefinitionInput')
+  await files.filter({ hasText: 'row.ts' }).click()
+  // From the data: what has a value in every row, and what has not.
+  await expect(code).toContainText('readonly accession: string\n')
+  await expect(code).toContainText('readonly remark: string | null\n')
+  await page.keyboard.press('Escape')
+  await expect(sheet).toBeHidden()
+})
+
+test('what changed since the last hand-over is told, over a visit too', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openFile('trees.csv', 'name,height\nAsh,30\nElm,25\n')
+  await workshop.ready()
+  await workshop.openPanel('Ship')
+  await workshop.choose('Hand over as', 'The definition alone')
+  await expect(workshop.panel.getByText('Since the last hand-over')).toBeHidden()
+  const file = await downloaded(page)
+  expect(file.suggestedFilename()).toBe('trees.grid.json')
+  expect(JSON.parse(readFileSync(await file.path(), 'utf8'))).toMatchObject({ title: 'trees' })
+  await expect(workshop.panel).toContainText('Nothing has changed.')
+  await expect(page.getByText('saved', { exact: true })).toBeVisible()
+  await page.reload()
+  await workshop.ready()
+  await workshop.header('Height').click()
+  await workshop.openPanel('Ship')
+  await expect(workshop.panel).toContainText('1 file, lines:')
+  await workshop.panel.getByRole('button', { name: 'See what changed' }).click()
+  const sheet = page.getByRole('dialog', { name: 'What changed' })
+  await expect(sheet.locator('.added', { hasText: '"column": "height"' })).toBeVisible()
+  await sheet.getByRole('button', { name: 'Close' }).click()
+  await expect(sheet).toBeHidden()
+  // Another host has been handed nothing.
+  await workshop.choose('Hand over as', 'Vue')
+  await expect(workshop.panel.getByText('Since the last hand-over')).toBeHidden()
 })

@@ -73,9 +73,10 @@ test('an action tells in how many rows its rules hold, and the code that ships h
   await workshop.panel.getByRole('button', { name: /^Actions text/ }).click()
   await expect(workshop.panel.getByText(/^in [\d,]+ rows$/).first()).toBeVisible()
   await workshop.openPanel('Ship')
-  const element = workshop.panel.getByRole('region', { name: 'Code for a custom element' })
-  await expect(element).toContainText("sow: ({ key, record }) => console.log('sow', key, record)")
-  await expect(workshop.panel.getByRole('region', { name: 'Code for Vue' })).toContainText(
-    '<template #detail:accession="{ record }">',
-  )
+  const script = await workshop.handedFile('page.js')
+  expect(script).toContain("sow: ({ key, record }) => console.log('sow', key, record)")
+  await workshop.choose('Hand over as', 'Vue')
+  const handlers = await workshop.handedFile('src/handlers.ts')
+  expect(handlers).toContain('export const parts: Parts<Row> = {')
+  expect(handlers).toContain("sow: ({ key, record }) => console.log('sow', key, record)")
 })

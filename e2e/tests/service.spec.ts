@@ -119,7 +119,7 @@ test.describe('rows that a service holds', () => {
     await workshop.openPanel('Source')
     await expect(workshop.panel).toContainText('All 2000 rows were fetched')
     await workshop.openPanel('Ship')
-    await expect(workshop.panel).toContainText('"kind": "listing"')
+    expect(await workshop.handedFile('grid.json')).toContain('"kind": "listing"')
     await page.reload()
     await expect(workshop.readout).toContainText('2,000 rows')
   })

@@ -943,9 +943,8 @@ export const words = {
     itIsSaved: (a: Given, b: Given): string => `${a}, ${b}. Its README says what to do.`,
     sinceTheLast: (when: Given): string => `Since the last hand-over, ${when}`,
     nothingChanged: 'Nothing has changed.',
-    whatChanged: (files: Given, added: Given, removed: Given): string =>
-      `${files}: ${added} lines more, ${removed} fewer.`,
-    files: (count: number): string => (count === 1 ? '1 file' : `${count} files`),
+    whatChanged: (files: number, added: number, removed: number): string =>
+      `${files === 1 ? '1 file' : `${files} files`}, lines: ${added} new, ${removed} gone.`,
     seeWhatChanged: 'See what changed',
   },
   codeSheet: {

@@ -29,7 +29,7 @@ const changed = computed(() => {
   const count = (which: 'added' | 'removed'): number => changes.reduce((sum, file) => sum + file[which], 0)
   return changes.length === 0
     ? words.shipPanel.nothingChanged
-    : words.shipPanel.whatChanged(words.shipPanel.files(changes.length), count('added'), count('removed'))
+    : words.shipPanel.whatChanged(changes.length, count('added'), count('removed'))
 })
 
 watch([() => grid.description, () => handOver.host], () => void handOver.look(), { immediate: true })

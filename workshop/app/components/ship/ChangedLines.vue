@@ -17,7 +17,7 @@ const SPOKEN = { same: '', added: words.codeSheet.added, removed: words.codeShee
         <span v-if="line.kind !== 'same'" class="spoken">{{ SPOKEN[line.kind] }}</span>
         <code>{{ line.text }}</code>
       </div>
-      <div v-else class="left-out" role="separator" :aria-label="words.codeSheet.linesLeftOut">⋯</div>
+      <div v-else class="left-out" role="separator" :aria-label="words.codeSheet.linesLeftOut">{{ '⋯' }}</div>
     </template>
   </div>
 </template>

@@ -126,7 +126,7 @@ footer {
   padding: 10px 16px;
   border-block-start: 1px solid var(--rule);
 }
-@media (inline-size < 700px) {
+@media (width < 700px) {
   .sheet {
     grid-template: auto auto minmax(0, 1fr) auto / minmax(0, 1fr);
   }

@@ -10,5 +10,6 @@ export const definition: Host = {
   files: grid => [{ path: `${fileName(grid.title)}.grid.json`, text: definitionJson(grid) }],
 }
 
-export const definitionJson = ({ definition }: HandedGrid): string =>
-  `${JSON.stringify(leanDefinition(definition), null, 2)}\n`
+/** It is called as the grid is, where it has no title of its own. */
+const definitionJson = ({ definition, title }: HandedGrid): string =>
+  `${JSON.stringify(leanDefinition({ ...definition, title: definition.title || title }), null, 2)}\n`

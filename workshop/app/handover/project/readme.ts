@@ -4,7 +4,6 @@ import { rowsAre } from '../code/rows-code'
 import { fileName } from '../download'
 import { rowsFile, type HandedGrid } from '../handed-grid'
 import type { HostName } from '../hand-over'
-import { tarballName } from './versions'
 
 const BUILT_BY: Readonly<Partial<Record<HostName, string>>> = {
   vue: 'Vue, Vite and TypeScript',

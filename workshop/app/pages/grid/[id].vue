@@ -18,12 +18,6 @@ watch(
   { immediate: true },
 )
 
-/** Code needs a width in which its lines can be read. */
-const CODE_PX = 460
-const panelWidth = computed(() =>
-  grid.panel === 'ship' ? Math.max(preferences.panelWidth, CODE_PX) : preferences.panelWidth,
-)
-
 const leaving = (): void => grid.saveNow()
 onMounted(() => window.addEventListener('pagehide', leaving))
 onBeforeUnmount(() => {
@@ -36,7 +30,7 @@ onBeforeUnmount(() => {
   <FileDrop
     class="workshop"
     :class="{ wide: grid.panel === null, use: grid.mode === 'use' }"
-    :style="{ '--panel-width': `${panelWidth}px` }"
+    :style="{ '--panel-width': `${preferences.panelWidth}px` }"
     @file="grid.replaceFile($event)"
   >
     <TopBar />
