@@ -20,10 +20,10 @@ interface GroupedLine {
 interface PartGroups {
   /** By level: where the groups begin among the places; past the last, how many places there are. */
   readonly starts: readonly (Uint32Array | readonly number[])[]
-  rowAt(place: number): number
+  readonly rowAt: (place: number) => number
   /** Null: of what is missing. */
-  nameOf(level: number, group: number): string | null
-  countOf(level: number, group: number): number
+  readonly nameOf: (level: number, group: number) => string | null
+  readonly countOf: (level: number, group: number) => number
   readonly told: readonly ColumnSummary[]
 }
 

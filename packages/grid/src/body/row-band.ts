@@ -1,3 +1,4 @@
+import { flash } from '../kernel/simulated-dom.ts'
 import type { ColumnDefinition, FootLine, HeadLine, LineReader, RowId, Value } from '@vast-meadow/engine'
 import { Band, type BandCell } from '../band/band.ts'
 import { DETAIL_COLUMN, SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
@@ -402,10 +403,8 @@ export class RowBand extends Band<RowCell> {
     const { row } = this
     const { column } = cell
     const isSame = row !== null && cell.shownRow === row && cell.shownColumn === column
-    if (isSame && cell.shownText !== text && !isEdited && this.host.flashes) {
-      for (const running of cell.element.getAnimations()) running.cancel()
-      cell.element.animate(FLASH, FLASH_MS)
-    }
+    if (isSame && cell.shownText !== text && !isEdited && this.host.flashes)
+      flash(cell.element, FLASH, FLASH_MS)
     cell.shownRow = row
     cell.shownColumn = column
     cell.shownText = text

@@ -1,3 +1,4 @@
+import { fillSheet } from '../kernel/simulated-dom.ts'
 import type { CellHost } from './cell-painters.ts'
 import { editableKey, speaksOfSelection, styleKey, whenSelected } from '@vast-meadow/engine/client'
 import type { Binding, ColumnDefinition, Definition, RowSource } from '@vast-meadow/engine'
@@ -56,7 +57,7 @@ export class CellDrawing {
 
   /** Takes a definition; its looks hold from the next drawing on. */
   define(definition: Definition, byContent: boolean): void {
-    this.sheet.replaceSync(definitionRules(definition))
+    fillSheet(this.sheet, definitionRules(definition))
     this.striped = definition.look.stripes
     this.rules = definition.styles.map((_, nth) => styleKey(nth))
     this.selectedRules = definition.styles.map(({ when }, nth) =>

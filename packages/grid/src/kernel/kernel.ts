@@ -68,6 +68,7 @@ import { Ready } from './ready.ts'
 import { defaultTexts, type Texts } from './texts.ts'
 import { characterWidth } from './character-width.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
+import { mediaQuery } from './simulated-dom.ts'
 
 /** What was found out before rows take the others' place. */
 interface Prepared {
@@ -136,7 +137,7 @@ export class Kernel {
   readonly bar: BarView
   readonly foot: FootView
   private footTimer = 0
-  private readonly stillness = matchMedia('(prefers-reduced-motion: reduce)')
+  private readonly stillness = mediaQuery('(prefers-reduced-motion: reduce)')
   readonly screen: Screen
   readonly navigator: Navigator
   readonly headingDrag: HeadingDrag

@@ -2,6 +2,7 @@ import { isOwnColumn } from '../band/geometry.ts'
 import { elementOf, focusedBeside, isInDetail, type Disposal } from './dom.ts'
 import type { Place } from './feature.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
+import { isVisible } from './simulated-dom.ts'
 
 export interface NavigatorHost {
   readonly lineCount: number
@@ -110,7 +111,7 @@ export class Navigator {
   private widgets(): HTMLElement[] {
     const cell = this.host.element(this.line, this.column)
     const all = [...(cell?.querySelectorAll<HTMLElement>('a[href], button:not(:disabled)') ?? [])]
-    return all.filter(one => one.checkVisibility({ visibilityProperty: true }))
+    return all.filter(isVisible)
   }
 
   /** Keys while one of several links or buttons of a cell has the focus; false: they mean what they always do. */

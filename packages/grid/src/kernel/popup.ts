@@ -1,5 +1,6 @@
 import type { Disposal } from './dom.ts'
 import { hostOf } from './dom.ts'
+import { hideOver, showOver } from './simulated-dom.ts'
 
 /** Free px kept between a popup and the edges of the window, and between it and its anchor. */
 const [EDGE, GAP] = [4, 2]
@@ -58,7 +59,7 @@ export class Popup {
     this.anchor = anchor
     if (opens) {
       element.hidden = false
-      element.showPopover()
+      showOver(element)
       view.addEventListener('scroll', this.moved, { capture: true, passive: true })
       view.addEventListener('resize', this.moved)
       view.addEventListener('pointerdown', this.pressed, { capture: true })
@@ -75,7 +76,7 @@ export class Popup {
     view.removeEventListener('scroll', this.moved, { capture: true })
     view.removeEventListener('resize', this.moved)
     view.removeEventListener('pointerdown', this.pressed, { capture: true })
-    if (this.element.matches(':popover-open')) this.element.hidePopover()
+    hideOver(this.element)
     this.element.hidden = true
   }
 

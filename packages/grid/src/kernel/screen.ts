@@ -16,6 +16,7 @@ import { FrameMeter, type FrameTimes } from './frame-meter.ts'
 import type { GridModel } from './grid-model.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
 import type { OpenedLine } from './pager.ts'
+import { mediaQuery } from './simulated-dom.ts'
 
 /** Lines that are measured may bring others into view, which are measured too; it ends after so many rounds. */
 const MEASURE_ROUNDS = 5
@@ -98,7 +99,7 @@ export class Screen {
   private readonly remembered = new Map<string, number>()
   /** What details measured, by their rows. */
   private readonly detailHeights = new Map<RowId, number>()
-  private readonly coarse = matchMedia('(pointer: coarse)')
+  private readonly coarse = mediaQuery('(pointer: coarse)')
   private touched = this.coarse.matches
   private preview: { readonly column: string; readonly width: number } | null = null
   /** Where the last scroll went. */

@@ -2,6 +2,7 @@ import { columnsBetween, runWidth, ScrollMap, sure } from '@vast-meadow/engine/c
 import type { ColumnWindow } from '../band/band.ts'
 import type { Geometry } from '../band/geometry.ts'
 import { make, type Disposal } from './dom.ts'
+import { hasLayout, sizeObserver } from './simulated-dom.ts'
 
 /** After the last movement, the native position is set back to where the true offset belongs, and order is made. */
 const REST_MS = 140
@@ -18,6 +19,15 @@ export interface ViewportHost {
   /** There is more or less room. */
   resized(widthDiffers: boolean): void
   rested(): void
+}
+
+/** Where nothing is laid out, a window's worth is drawn. */
+function sizesOf(
+  scroller: HTMLElement,
+): Pick<HTMLElement, 'offsetWidth' | 'offsetHeight' | 'clientWidth' | 'clientHeight'> {
+  if (scroller.offsetWidth > 0 || hasLayout(scroller.ownerDocument)) return scroller
+  const { innerWidth: width, innerHeight: height } = window
+  return { offsetWidth: width, offsetHeight: height, clientWidth: width, clientHeight: height }
 }
 
 /**
@@ -52,7 +62,7 @@ export class Viewport {
     this.track = make('div', '', this.scroller)
     this.view = make('div', 'view', this.track)
     disposal.listen(this.scroller, 'scroll', () => this.scrolled(), { passive: true })
-    const observer = new ResizeObserver(() => this.read())
+    const observer = sizeObserver(() => this.read())
     observer.observe(this.scroller)
     disposal.add(() => observer.disconnect())
     disposal.add(() => clearTimeout(this.restTimer))
@@ -89,7 +99,7 @@ export class Viewport {
   read(): void {
     const { scroller } = this
     this.rtl = getComputedStyle(scroller).direction === 'rtl'
-    const { offsetWidth: width, offsetHeight: height, clientWidth, clientHeight } = scroller
+    const { offsetWidth: width, offsetHeight: height, clientWidth, clientHeight } = sizesOf(scroller)
     if (this.outer.width === 0) this.barThickness = this.probeBar()
     this.outer = { width, height }
     this.catchUp()

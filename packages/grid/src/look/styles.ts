@@ -1,3 +1,5 @@
+import { fillSheet } from '../kernel/simulated-dom.ts'
+
 /** The grid's own looks. Hosts set the custom properties named here, or reach parts by `::part`. */
 const styles = `
 :host {
@@ -661,7 +663,7 @@ export function gridSheet(document: Document): CSSStyleSheet {
   const known = sheets.get(document)
   if (known) return known
   const sheet = newSheet(document)
-  sheet.replaceSync(styles)
+  fillSheet(sheet, styles)
   sheets.set(document, sheet)
   return sheet
 }

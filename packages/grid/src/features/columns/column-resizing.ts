@@ -35,6 +35,8 @@ function edgeNear(heading: HTMLElement, x: number, rtl: boolean): Edge {
     return rtl ? left : right
   }
   const { left, right } = heading.getBoundingClientRect()
+  // Without a size it has no edges.
+  if (left === right) return { heading, away: Infinity }
   const [start, end] = rtl ? [right, left] : [left, right]
   if (Math.abs(x - end) <= Math.abs(x - start)) return { heading, away: Math.abs(x - end) }
   const headings = heading.closest('.row')?.querySelectorAll<HTMLElement>('.cell[data-column]') ?? []

@@ -1,3 +1,4 @@
+import { hasLayout } from '../../kernel/simulated-dom.ts'
 import { fitToRoom, shownCellWidth, sure } from '@vast-meadow/engine/client'
 import type { Kernel } from '../../kernel/kernel.ts'
 
@@ -59,7 +60,7 @@ export function roomWidths(columns: readonly string[], { model, screen }: Kernel
 
 /** Measures texts in a font; null where nothing can be measured. */
 function measuring(document: Document, font: string): ((text: string) => number) | null {
-  const context = document.createElement('canvas').getContext('2d')
+  const context = hasLayout(document) ? document.createElement('canvas').getContext('2d') : null
   if (!context) return null
   context.font = font
   return text => context.measureText(text).width

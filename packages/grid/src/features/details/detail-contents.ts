@@ -1,5 +1,6 @@
 import type { RowId } from '@vast-meadow/engine'
 import { make, type Disposal } from '../../kernel/dom.ts'
+import { sizeObserver } from '../../kernel/simulated-dom.ts'
 
 /** What rows show is kept for so many rows out of view, with the state that it has: a scroll position, a field half filled. */
 const KEPT_CONTENTS = 20
@@ -37,7 +38,7 @@ export class DetailContents {
 
   constructor(host: DetailContentsHost, disposal: Disposal) {
     this.host = host
-    this.observer = new ResizeObserver(entries => this.resized(entries))
+    this.observer = sizeObserver(entries => this.resized(entries))
     disposal.add(() => {
       this.observer.disconnect()
       this.clear()

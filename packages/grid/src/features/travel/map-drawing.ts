@@ -1,3 +1,4 @@
+import { hasLayout } from '../../kernel/simulated-dom.ts'
 import type { LengthMap } from '@vast-meadow/engine'
 
 /** What a map is drawn in, as the page resolves it now. */
@@ -30,6 +31,7 @@ export function drawMap(
   colours: MapColours,
   { width, height, ratio, rtl }: { width: number; height: number; ratio: number; rtl: boolean },
 ): void {
+  if (!hasLayout(canvas.ownerDocument)) return
   canvas.width = Math.round(width * ratio)
   canvas.height = Math.round(height * ratio)
   const context = canvas.getContext('2d')

@@ -1,0 +1,5 @@
+// @vitest-environment jsdom
+import { describe } from 'vitest'
+import { inSimulatedDom } from './support/in-simulated-dom.ts'
+
+describe('a grid in jsdom', inSimulatedDom)
