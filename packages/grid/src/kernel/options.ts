@@ -114,6 +114,7 @@ export interface MeadowOptions<Row extends object = object> {
   readonly source?: RowSource | SourceInput
   /** What to start with, laid over the definition's own start. */
   readonly arrangement?: ArrangementInput
+  /** What JSON cannot hold: functions, by the names that the definition uses. */
   readonly parts?: Parts<Row>
   /** Words in place of the grid’s own; what is left out stays English. */
   readonly texts?: Partial<Texts>

@@ -35,8 +35,20 @@ const plain = (text: string): string =>
     .replace(/[;,]$/, '')
     .trim()
 
-/** The whole API of the grid in Markdown, as its types and their comments have it. */
-export function apiReference(): string {
+/** A member of a type, as it is documented. */
+export interface MemberTold {
+  readonly name: string
+  readonly type: string
+  readonly says: string
+  /** As it is written. */
+  readonly declared: string
+}
+
+/** Reads the members of a type of a file. */
+type Members = (file: string, name: string) => readonly MemberTold[]
+
+/** Of files of the grid's source. */
+export function membersOf(): Members {
   const files = [...new Set(LISTED.map(([, file]) => SOURCE + file))]
   const program = ts.createProgram(files, {
     strict: true,
@@ -48,17 +60,32 @@ export function apiReference(): string {
     skipLibCheck: true,
   })
   const checker = program.getTypeChecker()
-  return LISTED.map(([heading, file, name]) => {
+  return (file, name) => {
     const source = program.getSourceFile(SOURCE + file)!
     const symbol = checker
       .getExportsOfModule(checker.getSymbolAtLocation(source)!)
       .find(one => one.name === name)!
-    const members = checker.getDeclaredTypeOfSymbol(symbol).getProperties()
-    const rows = members.map(member => {
-      const [declaration] = member.getDeclarations() ?? []
-      const says = ts.displayPartsToString(member.getDocumentationComment(checker)).replace(/\s+/g, ' ')
-      return `- \`${plain(declaration.getText())}\`${says ? `  \n  ${says}` : ''}`
-    })
+    return checker
+      .getDeclaredTypeOfSymbol(symbol)
+      .getProperties()
+      .map(member => {
+        const declaration = member.getDeclarations()![0]
+        const declared = plain(declaration.getText())
+        return {
+          name: member.name,
+          type: declared.replace(/^[\w$]+\??: /, ''),
+          says: ts.displayPartsToString(member.getDocumentationComment(checker)).replace(/\s+/g, ' '),
+          declared,
+        }
+      })
+  }
+}
+
+/** The API of the grid in Markdown, as its types and their comments have it. */
+export const apiReference = (members: Members): string =>
+  LISTED.map(([heading, file, name]) => {
+    const rows = members(file, name).map(
+      ({ declared, says }) => `- \`${declared}\`${says ? `  \n  ${says}` : ''}`,
+    )
     return `## ${heading}\n\n${rows.join('\n')}`
   }).join('\n\n')
-}
