@@ -17,6 +17,8 @@ export default defineNuxtConfig({
     '~/assets/tokens.css',
     '~/assets/base.css',
     '~/assets/code-editor.css',
+    '~/assets/code-colours.css',
+    '~/assets/guides.css',
   ],
   build: { transpile: ['vuetify'] },
   app: {

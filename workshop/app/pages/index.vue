@@ -62,6 +62,7 @@ async function exported(grid: SavedGrid): Promise<void> {
       <BrandMark />
       <p class="soft">{{ words.shelfPage.buildADataGridTry }}</p>
       <span class="spacer" />
+      <NuxtLink to="/guides" class="guides-link">{{ words.shelfPage.guides }}</NuxtLink>
       <DarkToggle />
     </header>
     <main class="shelf-main">

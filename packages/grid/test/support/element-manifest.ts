@@ -11,7 +11,7 @@ const HANDLE = 'The mounted grid; null while the element is not in a page.'
 /** The element as editors and documentation tools want to be told of it: a custom elements manifest, version 2.1. */
 export function elementManifest(options: readonly MemberTold[], events: readonly MemberTold[]): Package {
   const all = 'All options at once.'
-  const properties = [{ name: 'options', type: 'MeadowOptions', says: all, optional: false }, ...options]
+  const properties = [{ name: 'options', type: 'MeadowOptions', says: all }, ...options]
   return {
     schemaVersion: '2.1.0',
     modules: [
@@ -29,13 +29,13 @@ export function elementManifest(options: readonly MemberTold[], events: readonly
             attributes: [{ name: 'src', type: { text: 'string' }, description: SRC }],
             members: [
               ...properties.map(({ name, type, says }) => ({
-                kind: 'field',
+                kind: 'field' as const,
                 name,
                 type: { text: type },
                 description: says,
               })),
               {
-                kind: 'field',
+                kind: 'field' as const,
                 name: 'handle',
                 type: { text: 'MeadowHandle | null' },
                 description: HANDLE,

@@ -19,6 +19,7 @@ watch(
 <template>
   <!-- Code is read from the left, whatever the page. -->
   <pre
+    class="coloured"
     dir="ltr"
     tabindex="0"
     role="region"
@@ -51,22 +52,5 @@ pre {
   color: var(--ink-soft);
   opacity: 0.75;
   user-select: none;
-}
-.tok-string,
-.tok-attributeValue {
-  color: var(--moss);
-}
-.tok-number,
-.tok-bool,
-.tok-typeName {
-  color: var(--heather);
-}
-.tok-keyword,
-.tok-tagName {
-  color: var(--cornflower);
-}
-.tok-comment {
-  color: var(--ink-soft);
-  font-style: italic;
 }
 </style>
