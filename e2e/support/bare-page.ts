@@ -9,6 +9,7 @@ const TYPES: Record<string, string> = {
   '.js': 'text/javascript',
   '.json': 'application/json',
   '.csv': 'text/csv',
+  '.css': 'text/css',
 }
 const DIST = fileURLToPath(new URL('../../packages/grid/dist', import.meta.url))
 /** The stand-alone grid; it loads nothing else. */

@@ -1,4 +1,5 @@
 import type { Placement } from '@vast-meadow/engine'
+import { elementPlacement } from './element-placement.ts'
 import { followOptions } from './follow-options.ts'
 import { mountMeadow } from './mount.ts'
 import type { MeadowHandle } from './grid.ts'
@@ -31,7 +32,14 @@ const PROPERTIES = [
 export class VastMeadowElement extends HTMLElement {
   static readonly observedAttributes = ['src']
   /** Where engines of elements run when their options do not say. */
-  static placement: Placement = {}
+  static get placement(): Placement {
+    return elementPlacement.usual
+  }
+
+  static set placement(placement: Placement) {
+    elementPlacement.usual = placement
+  }
+
   private given: MeadowOptions = {}
   private mounted: MeadowHandle | null = null
   private leaving = false

@@ -1,5 +1,6 @@
 /** What `standalone.js` holds: the grid, the element, and the engine with its worker and all that it loads later. */
-import { textWorker, type Placement } from '@vast-meadow/engine'
+// First of all: the element mounts as soon as it is defined.
+import { standalonePlacement } from './standalone-placement.ts'
 import { VastMeadowElement } from './element.ts'
 import { mountMeadow as mount } from './mount.ts'
 import type { MeadowHandle } from './grid.ts'
@@ -11,14 +12,10 @@ export { indexedArrangements } from './storage/indexed-arrangements.ts'
 export { localArrangements } from './storage/local-arrangements.ts'
 export { localChanges } from './storage/local-changes.ts'
 
-/** There is no file beside this one: the worker's text is inside it. */
-const placement = (given?: Placement): Placement => ({ worker: textWorker, ...given })
-VastMeadowElement.placement = placement()
-
 /** As `mountMeadow`, with the worker that this file carries. */
 export function mountMeadow<Row extends object = object>(
   host: HTMLElement,
   options: MeadowOptions<Row> = {},
 ): MeadowHandle<Row> {
-  return mount(host, { ...options, placement: placement(options.placement) })
+  return mount(host, { ...options, placement: standalonePlacement(options.placement) })
 }

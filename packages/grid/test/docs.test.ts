@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { EVENT_NAMES } from '../src/kernel/events.ts'
+import { defaultTexts, type Texts } from '../src/kernel/texts.ts'
 import { apiReference, membersOf } from './support/api-reference.ts'
 import { elementManifest, elementReference } from './support/element-manifest.ts'
 import { CUSTOM_PROPERTIES, PARTS } from './support/styling.ts'
@@ -42,4 +43,14 @@ describe('what the grid offers (UPDATE_DOCS=1 writes it)', () => {
     const properties = [...found(/var\((--meadow-[a-z-]+[a-z])/g), ...tones]
     expect([...new Set(properties)].sort()).toEqual(Object.keys(CUSTOM_PROPERTIES).sort())
   })
+})
+
+it('texts can be given a few at a time', () => {
+  // A text named as a method of every object would let no object of other texts be one.
+  const some: Partial<Texts> = {
+    search: 'Suche',
+    groupCount: (written, count) => (count === 1 ? '1' : written),
+  }
+  expect(Object.keys(defaultTexts).filter(name => name in {})).toEqual([])
+  expect(Object.keys(some).every(name => name in defaultTexts)).toBe(true)
 })

@@ -9,10 +9,11 @@ const FILES = import.meta.glob<string>('../../../docs/*.md', { query: '?raw', im
 
 /** The guides by what they are about, in the order in which they are read. */
 export const SHELVES = [
-  { about: 'begin', names: ['hosting', 'definition', 'api'] },
+  { about: 'begin', names: ['start', 'from-a-table', 'hosting', 'definition', 'api'] },
   { about: 'look', names: ['columns', 'cells', 'theming'] },
   { about: 'find', names: ['search', 'conditions', 'expressions', 'groups'] },
   { about: 'act', names: ['selection', 'actions', 'details', 'editing', 'export', 'arrangement'] },
+  { about: 'care', names: ['performance', 'accessibility', 'languages', 'security'] },
   { about: 'rows', names: ['reading', 'sources', 'live-rows', 'remote', 'listing', 'server', 'scale'] },
 ] as const
 

@@ -438,7 +438,7 @@ export const defaultTexts = {
   kindOfPart: 'What is asked',
   kinds: KINDS,
   value: 'Value',
-  valueOf: (type: FieldType): string => VALUE_HINTS[type],
+  valueHint: (type: FieldType): string => VALUE_HINTS[type],
   from: 'from',
   to: 'to',
   exact: 'case and accents count',

@@ -174,7 +174,7 @@ export class PartsEditor {
     input.spellcheck = false
     input.value = draft.texts[nth] ?? ''
     input.ariaLabel = two ? (nth === 0 ? texts.from : texts.to) : texts.value
-    input.placeholder = two ? (nth === 0 ? texts.from : texts.to) : texts.valueOf(this.host.of.field.type)
+    input.placeholder = two ? (nth === 0 ? texts.from : texts.to) : texts.valueHint(this.host.of.field.type)
     input.oninput = () => {
       draft.texts[nth] = input.value
       const wrong = input.value.trim() !== '' && this.partOf(draft) === null
