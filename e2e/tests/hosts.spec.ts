@@ -33,48 +33,8 @@ Object.assign(window, { act })
 `
 
 const HOSTS: Readonly<Record<string, Readonly<Record<string, string>>>> = {
+  // Everything is written anew with every rendering.
   react: {
-    'main.tsx': `
-import { StrictMode, useEffect, useRef, useState } from 'react'
-import { createRoot } from 'react-dom/client'
-import { mountMeadow, type DefinitionInput, type FlowReport, type MeadowHandle } from '@vast-meadow/grid'
-import { act, DEFINITION, ROWS, type Tree } from './trees'
-
-interface Props { rows: readonly Tree[]; definition: DefinitionInput | null; onReport: (report: FlowReport) => void }
-function Grid({ rows, definition, onReport }: Props) {
-  const host = useRef<HTMLDivElement>(null)
-  const handle = useRef<MeadowHandle<Tree>>(null)
-  useEffect(() => {
-    if (!host.current) return
-    const mounted = mountMeadow<Tree>(host.current)
-    handle.current = act.handle = mounted
-    mounted.on('flow', ({ report }) => onReport(report))
-    mounted.on('row', ({ record }) => console.log(record.name))
-    return () => mounted.unmount()
-  }, [])
-  useEffect(() => void handle.current?.setRows(rows), [rows])
-  useEffect(() => void handle.current?.setDefinition(definition), [definition])
-  return <div ref={host} style={{ height: 400 }} />
-}
-function App() {
-  const [given, give] = useState(false)
-  const [round, setRound] = useState(0)
-  const [report, setReport] = useState<FlowReport | null>(null)
-  act.renders++
-  act.give = () => give(true)
-  act.remount = () => setRound(before => before + 1)
-  const rows = given ? ROWS.map(row => ({ ...row })) : []
-  return <>
-    <p>{report?.passing ?? 'none'}</p>
-    <Grid key={round} rows={rows} definition={given ? DEFINITION : null} onReport={setReport} />
-  </>
-}
-const root = document.querySelector('#app')
-if (root) createRoot(root).render(<StrictMode><App /></StrictMode>)
-`,
-  },
-  // By the component of its own: everything is written anew with every rendering.
-  'react-component': {
     'main.tsx': `
 import { StrictMode, useState } from 'react'
 import { createRoot } from 'react-dom/client'
@@ -247,7 +207,7 @@ export default { base: './', logLevel: 'error', esbuild: { jsx: 'automatic' }, p
     lib: ['esnext', 'dom', 'dom.iterable'],
     types: [],
   }
-  const include = ['react', 'react-component', 'element', 'vue']
+  const include = ['react', 'element', 'vue']
   writeFileSync(join(folder, 'tsconfig.json'), JSON.stringify({ compilerOptions: options, include }))
 })
 
@@ -323,8 +283,7 @@ for (const host of Object.keys(HOSTS)) {
     })
     try {
       await goThrough(page, served.url)
-      // Twice by React takes its minute and tells the same: it is tried by the component.
-      if (host !== 'react') await mountAgainAndAgain(page)
+      await mountAgainAndAgain(page)
     } finally {
       served.close()
     }
@@ -374,7 +333,7 @@ test('cells that React draws, and what it hears of the grid', ALL, async ({ page
   const options = { cwd: folder, env: { ...process.env, NODE_ENV: 'development' } }
   const vite = join(folder, 'node_modules/.bin/vite')
   const out = ['--outDir', '../out-developed', '--emptyOutDir', '--config', 'vite.config.mjs']
-  execFileSync(vite, ['build', 'react-component', '--mode', 'development', ...out], options)
+  execFileSync(vite, ['build', 'react', '--mode', 'development', ...out], options)
   const served = await serveStatic(join(folder, 'out-developed'))
   await page.goto(served.url)
   await page.waitForFunction(() => window.act.give)

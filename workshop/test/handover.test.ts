@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import ts from 'typescript'
 import { describe, expect, it } from 'vitest'
 import { arrangementFor, defineFrom, readDefinition } from '@vast-meadow/engine'
+import engine from '../../packages/engine/package.json'
 import seedDefinition from '../../demo/seed-library.grid.json'
 import surveyDefinition from '../../demo/survey-sightings.grid.json'
 import { optionsJson, type HandedGrid } from '../app/handover/handed-grid'
@@ -10,6 +11,7 @@ import { filesOf, HOST_NAMES } from '../app/handover/hosts'
 import { codeOf, typeName } from '../app/handover/code/code-text'
 import { changedFiles, withoutSame } from '../app/handover/line-changes'
 import { colouredLines } from '../app/handover/code-colours'
+import { OWN_VERSION } from '../app/handover/project/versions'
 import type { HostName } from '../app/handover/hand-over'
 import { soilProbes } from '../app/demo/soil-probes'
 import { formatBytes, formatCount, formatMs } from '../app/utils/format'
@@ -198,6 +200,10 @@ describe('the code handed over', () => {
     )
     for (const line of codeOf({ a: Array.from({ length: 40 }, (_, i) => `text ${i}`) }).split('\n'))
       expect(line.length).toBeLessThanOrEqual(100)
+  })
+
+  it('brings the packages as they are now', () => {
+    expect(OWN_VERSION).toBe(engine.version)
   })
 
   it('names types by titles', () => {

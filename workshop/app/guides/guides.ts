@@ -17,9 +17,7 @@ export const SHELVES = [
   { about: 'rows', names: ['reading', 'sources', 'live-rows', 'remote', 'listing', 'server', 'scale'] },
 ] as const
 
-export type About = (typeof SHELVES)[number]['about']
-
-export const GUIDE_NAMES: readonly string[] = SHELVES.flatMap(({ names }) => names)
+const GUIDE_NAMES: readonly string[] = SHELVES.flatMap(({ names }) => names)
 
 /** null: there is no such guide. */
 export async function guideNamed(name: string): Promise<Guide | null> {
