@@ -38,6 +38,7 @@ export async function buildLoadedLater(root) {
       allowOverwrite: true,
       write: true,
       metafile: true,
+      sourcemap: 'linked',
     })
     for (const input of Object.keys(metafile.inputs)) {
       const inside = /node_modules\/((?:@[^/]+\/)?[^/]+)\/(?!.*node_modules)/.exec(input)
@@ -45,7 +46,8 @@ export async function buildLoadedLater(root) {
     }
   }
   await buildWorker(root)
-  for (const name of ONLY_INSIDE) rmSync(join(root, 'packages/engine/dist', name))
+  for (const name of ONLY_INSIDE)
+    for (const end of ['', '.map']) rmSync(join(root, 'packages/engine/dist', name + end))
   const notices = [...packages].sort().map(name => noticeOf(join(root, 'node_modules', name), name))
   writeFileSync(join(root, 'packages/engine/dist/NOTICES.txt'), notices.join('\n\n'))
 }
@@ -56,12 +58,20 @@ export async function buildLoadedLater(root) {
  */
 async function buildWorker(root) {
   const folder = join(root, 'packages/engine/dist/worker')
-  const built = await Promise.all(['entry.js', 'serve.js'].map(name => complete(join(folder, name))))
-  const [entry, serve] = built.map(({ outputFiles }) => outputFiles[0].text)
-  writeFileSync(join(folder, 'entry.js'), entry)
+  const mapped = { sourcemap: 'external', outdir: folder }
+  const [entry, serve] = await Promise.all([
+    complete(join(folder, 'entry.js'), mapped),
+    complete(join(folder, 'serve.js')),
+  ])
+  const [map, code] = ['.map', '.js'].map(
+    end => entry.outputFiles.find(({ path }) => path.endsWith(end)).text,
+  )
+  writeFileSync(join(folder, 'entry.js'), `${code}//# sourceMappingURL=entry.js.map\n`)
+  writeFileSync(join(folder, 'entry.js.map'), map)
+  writeFileSync(join(folder, 'entry-text.js'), `export const entryText = ${JSON.stringify(code)}\n`)
+  rmSync(join(folder, 'entry-text.js.map'))
   // Under a name of its own: the engine's index has the same in parts.
-  writeFileSync(join(folder, 'serve-complete.js'), serve)
-  writeFileSync(join(folder, 'entry-text.js'), `export const entryText = ${JSON.stringify(entry)}\n`)
+  writeFileSync(join(folder, 'serve-complete.js'), serve.outputFiles[0].text)
 }
 
 /** A file and all that it imports as one module that imports nothing. */
