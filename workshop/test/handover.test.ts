@@ -8,7 +8,7 @@ import surveyDefinition from '../../demo/survey-sightings.grid.json'
 import { optionsJson, type HandedGrid } from '../app/handover/handed-grid'
 import { leanDefinition } from '../app/handover/lean-definition'
 import { filesOf, HOST_NAMES } from '../app/handover/hosts'
-import { codeOf, typeName } from '../app/handover/code/code-text'
+import { codeOf, plainName, typeName } from '../app/handover/code/code-text'
 import { changedFiles, withoutSame } from '../app/handover/line-changes'
 import { colouredLines } from '../app/handover/code-colours'
 import { OWN_VERSION } from '../app/handover/project/versions'
@@ -156,8 +156,10 @@ describe('the code handed over', () => {
       definition: defineFrom('', [], []),
     }
     const none = handed({ kind: 'none' })
+    const other = { ...FROM_RECIPE, title: 'Übersicht 数据' }
+    expect(JSON.parse(textIn('vue', other, 'package.json'))).toMatchObject({ name: 'ubersicht' })
     for (const host of HOST_NAMES)
-      for (const grid of [FROM_RECIPE, FROM_FILE, keeping(FROM_FILE), odd, none])
+      for (const grid of [FROM_RECIPE, FROM_FILE, keeping(FROM_FILE), odd, none, other])
         for (const { path, text } of filesOf(host, grid)) {
           if (/\.json$/.test(path)) JSON.parse(text)
           if (!/\.[jt]sx?$/.test(path)) continue
@@ -207,12 +209,23 @@ describe('the code handed over', () => {
   })
 
   it('names types by titles', () => {
-    expect(['Seed library', "keeper's élan", '7 trees', '—', ''].map(typeName)).toEqual([
+    const titles = ['Seed library', "keeper's élan", '7 trees', '数据 —', '', 'Vast Meadow', 'row']
+    expect(titles.map(typeName)).toEqual([
       'SeedLibrary',
       'KeepersElan',
       'Grid7Trees',
       'Grid',
       'Grid',
+      // What the code around it is called itself.
+      'GridVastMeadow',
+      'GridRow',
+    ])
+    expect(titles.map(plainName).slice(0, 5)).toEqual([
+      'seed-library',
+      'keepers-elan',
+      '7-trees',
+      'grid',
+      'grid',
     ])
   })
 

@@ -47,13 +47,31 @@ export function textCode(text: string): string {
   return `'${json.slice(1, -1).replaceAll('\\"', '"').replaceAll("'", "\\'")}'`
 }
 
-/** Words of a title as a name in code, such as `SeedLibrary`. */
+/** Words of a title in letters that every tool takes in a name. */
+const plainWords = (title: string): string[] =>
+  title
+    .normalize('NFD')
+    .replaceAll(/[\p{M}'’]/gu, '')
+    .match(/[A-Za-z0-9]+/g) ?? []
+
+/** Names that the code around it has itself. */
+const TAKEN = new Set([
+  'Component',
+  'DestroyRef',
+  'ElementRef',
+  'Row',
+  'SourceInput',
+  'StrictMode',
+  'VastMeadow',
+])
+
+/** A title as the name of a component, such as `SeedLibrary`. */
 export function typeName(title: string): string {
-  const words =
-    title
-      .normalize('NFD')
-      .replaceAll(/[\p{M}'’]/gu, '')
-      .match(/[A-Za-z0-9]+/g) ?? []
-  const name = words.map(word => word[0].toUpperCase() + word.slice(1)).join('')
-  return /^[A-Z]/.test(name) ? name : `Grid${name}`
+  const name = plainWords(title)
+    .map(word => word[0].toUpperCase() + word.slice(1))
+    .join('')
+  return /^[A-Z]/.test(name) && !TAKEN.has(name) ? name : `Grid${name}`
 }
+
+/** A title as the name of a package, a folder, or an element, such as `seed-library`. */
+export const plainName = (title: string): string => plainWords(title).join('-').toLowerCase() || 'grid'

@@ -1,11 +1,10 @@
-import { typeName } from '../code/code-text'
+import { plainName, typeName } from '../code/code-text'
 import { importsCode, givenOptions, membersCode } from '../code/imports-code'
 import { definitionCode } from '../code/definition-code'
 import { handlersCode, wants } from '../code/handlers-code'
 import { rowCode } from '../code/row-code'
 import { rowsAre, rowsCode } from '../code/rows-code'
 import { testCode } from '../code/test-code'
-import { fileName } from '../download'
 import type { HandedGrid } from '../handed-grid'
 import { packageJson } from '../project/package-json'
 import { pageOf } from '../project/page-of'
@@ -19,7 +18,7 @@ export const angular: Host = {
   packages: PACKAGES,
   rowsFolder: 'public/',
   files: grid => {
-    const name = fileName(grid.title)
+    const name = plainName(grid.title)
     const folder = `src/app/${name}`
     const element = `app-${name}`
     return [
@@ -45,7 +44,7 @@ const mainCode = ({
   title,
 }: HandedGrid): string => `import { provideZonelessChangeDetection } from '@angular/core'
 import { bootstrapApplication } from '@angular/platform-browser'
-import { ${typeName(title)} } from './app/${fileName(title)}/${fileName(title)}'
+import { ${typeName(title)} } from './app/${plainName(title)}/${plainName(title)}'
 
 bootstrapApplication(${typeName(title)}, { providers: [provideZonelessChangeDetection()] }).catch(console.error)
 `
@@ -103,7 +102,7 @@ import { mountMeadow } from '@vast-meadow/grid'
 ${importsCode(grid)}
 
 @Component({
-  selector: 'app-${fileName(grid.title)}',
+  selector: 'app-${plainName(grid.title)}',
   template: \`${isFetched ? '<p role="alert">{{ problem() }}</p>' : ''}<div class="place"></div>\`,
   // It is as high as the element around it.
   styles: ':host, .place { display: block; block-size: 100% } p:empty { display: none }',

@@ -1,4 +1,4 @@
-import { fileName } from '../download'
+import { plainName } from '../code/code-text'
 import { rowsFile, type HandedGrid } from '../handed-grid'
 import { tarballName, VERSIONS, type Tool } from './versions'
 
@@ -22,7 +22,7 @@ export function packageJson(
   // A test of rows from a file reads it.
   const reads: readonly Tool[] = rowsFile(grid) === null ? [] : ['@types/node']
   const made = {
-    name: fileName(grid.title),
+    name: plainName(grid.title),
     private: true,
     type: 'module',
     scripts,

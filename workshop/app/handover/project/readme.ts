@@ -1,7 +1,6 @@
-import { typeName } from '../code/code-text'
+import { plainName, typeName } from '../code/code-text'
 import { wants } from '../code/handlers-code'
 import { rowsAre } from '../code/rows-code'
-import { fileName } from '../download'
 import { rowsFile, type HandedGrid } from '../handed-grid'
 import type { HostName } from '../hand-over'
 
@@ -38,9 +37,9 @@ Opened from a folder (\`file://\`) browsers refuse to load scripts: it takes a s
 
 function projectReadme(grid: HandedGrid, host: HostName): string {
   const name = typeName(grid.title)
-  const folder = host === 'angular' ? `src/app/${fileName(grid.title)}` : 'src'
+  const folder = host === 'angular' ? `src/app/${plainName(grid.title)}` : 'src'
   const component = {
-    angular: `${fileName(grid.title)}.ts`,
+    angular: `${plainName(grid.title)}.ts`,
     vue: `${name}.vue`,
     react: `${name}.tsx`,
     svelte: `${name}.svelte`,

@@ -11,6 +11,7 @@ const guide = shallowRef<Guide | null>(null)
 const missing = ref(false)
 const FIRST = SHELVES[0].names[0]
 usePreferences().apply()
+useHead({ title: () => `${guide.value?.title ?? words.guides.guides} · Vast Meadow` })
 
 watch(
   () => route.params.name,
@@ -19,7 +20,6 @@ watch(
     const found = await guideNamed(name)
     guide.value = found
     missing.value = !found
-    useHead({ title: `${found?.title ?? name} · Vast Meadow` })
   },
   { immediate: true },
 )
