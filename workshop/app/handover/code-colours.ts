@@ -6,12 +6,16 @@ export interface ColouredRun {
   readonly tone: string
 }
 
+/** The lines of a text as they are. */
+export const plainLines = (text: string): ColouredRun[][] =>
+  text.split('\n').map(line => [{ text: line, tone: '' }])
+
 /** The lines of a file in runs of one colour each; plain where nobody knows its language. */
 export async function colouredLines(path: string, text: string): Promise<ColouredRun[][]> {
   const parser = await parserFor(path)
   const lines: ColouredRun[][] = [[]]
   const put = (run: string, tone: string): void => void lines[lines.length - 1].push({ text: run, tone })
-  if (!parser) return text.split('\n').map(line => [{ text: line, tone: '' }])
+  if (!parser) return plainLines(text)
   const { classHighlighter, highlightCode } = await import('@lezer/highlight')
   highlightCode(text, parser.parse(text), classHighlighter, put, () => void lines.push([]))
   return lines

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { words } from '~/words/english'
-import { colouredLines, type ColouredRun } from '~/handover/code-colours'
+import { colouredLines, plainLines, type ColouredRun } from '~/handover/code-colours'
 
 /** A file's text with its lines numbered, in colours where its language is known. */
 const { path, text } = defineProps<{ path: string; text: string }>()
@@ -9,7 +9,10 @@ const lines = shallowRef<readonly (readonly ColouredRun[])[]>([])
 watch(
   [() => path, () => text],
   async ([name, code]) => {
-    const coloured = await colouredLines(name, code.replace(/\n$/, ''))
+    const shown = code.replace(/\n$/, '')
+    // The text is there at once; what reads its language may have to be loaded first.
+    lines.value = plainLines(shown)
+    const coloured = await colouredLines(name, shown)
     if (name === path && code === text) lines.value = coloured
   },
   { immediate: true },
