@@ -37,7 +37,7 @@ const HOSTS = [
 
 for (const { host, rows } of HOSTS)
   test(`a project for ${host} runs as it is`, ALL, async ({ page, context }) => {
-    test.setTimeout(180_000)
+    test.setTimeout(400_000)
     const workshop = new Workshop(page)
     await workshop.openDemo('Seed library')
     await workshop.header('Stock').click()
