@@ -15,6 +15,7 @@ const PROPERTIES = [
   'arrangement',
   'parts',
   'texts',
+  'locale',
   'placement',
   'storage',
   'unsaved',
@@ -76,6 +77,10 @@ export class VastMeadowElement extends HTMLElement {
 
   set texts(texts: MeadowOptions['texts']) {
     this.take({ ...this.given, texts })
+  }
+
+  set locale(locale: MeadowOptions['locale']) {
+    this.take({ ...this.given, locale })
   }
 
   set placement(placement: MeadowOptions['placement']) {

@@ -1,8 +1,9 @@
 import type { MeadowHandle } from './grid.ts'
+import { textsOf } from './languages/languages.ts'
 import type { MeadowOptions, RowsGiven } from './kernel/options.ts'
 
 /** What a grid is made with and cannot be told later. */
-const MADE_WITH = ['texts', 'parts', 'placement', 'storage', 'unsaved', 'clock', 'link'] as const
+const MADE_WITH = ['texts', 'locale', 'parts', 'placement', 'storage', 'unsaved', 'clock', 'link'] as const
 
 /** Options written anew with every rendering are the same where they say the same. */
 function says(option: unknown): string | null {
@@ -39,6 +40,8 @@ function sameSource(a: RowsGiven | undefined, b: RowsGiven | undefined): boolean
  */
 export function followOptions(handle: MeadowHandle, before: MeadowOptions, now: MeadowOptions): boolean {
   if (MADE_WITH.some(name => !same(before[name], now[name]))) return false
+  // Another language is spoken from the first word on.
+  if (textsOf({ definition: before.definition }) !== textsOf({ definition: now.definition })) return false
   const [had, has] = [before.source ?? before.rows, now.source ?? now.rows]
   const redefined = !same(before.definition, now.definition)
   const told = (): void => {}

@@ -1,6 +1,9 @@
 /** What `standalone.js` holds: the grid, the element, and the engine with its worker and all that it loads later. */
 // First of all: the element mounts as soon as it is defined.
 import { standalonePlacement } from './standalone-placement.ts'
+// Without a bundler nothing else can be imported: the languages are in the file.
+import './languages/add-arabic.ts'
+import './languages/add-german.ts'
 import { VastMeadowElement } from './element.ts'
 import { mountMeadow as mount } from './mount.ts'
 import type { MeadowHandle } from './grid.ts'

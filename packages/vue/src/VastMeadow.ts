@@ -35,6 +35,7 @@ export interface VastMeadowProps {
   arrangement?: MeadowOptions['arrangement']
   parts?: MeadowOptions['parts']
   texts?: MeadowOptions['texts']
+  locale?: MeadowOptions['locale']
   placement?: MeadowOptions['placement']
   storage?: MeadowOptions['storage']
   unsaved?: MeadowOptions['unsaved']
@@ -148,6 +149,7 @@ export const VastMeadow = defineComponent<VastMeadowProps, Emits, keyof Emits, P
       'arrangement',
       'parts',
       'texts',
+      'locale',
       'placement',
       'storage',
       'unsaved',

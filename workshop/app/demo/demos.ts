@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { DefinitionInput, RecipeInput } from '@vast-meadow/engine'
 import surveyDefinition from '../../../demo/survey-sightings.grid.json'
 import surveyRecipe from '../../../demo/survey-sightings.recipe.json'

@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { ActionDone, BatchAction, CellAction } from '@vast-meadow/grid'
 import type { Definition } from '@vast-meadow/engine'
 

@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { DetailPainter } from '@vast-meadow/grid'
 import { byAnyName } from './try-actions'
 

@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { ChangeList, SaveAnswer } from '@vast-meadow/engine'
 import type { Answer } from '~/stores/trying-saves'
 

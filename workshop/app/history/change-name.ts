@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { Arrangement } from '@vast-meadow/engine'
 import { keysIn } from '@vast-meadow/engine/client'
 
@@ -10,13 +10,13 @@ const NAMES: Readonly<Record<keyof Arrangement, string>> = {
   pinnedEnd: words.changeName.heldColumns,
   pinnedRows: words.changeName.pinnedRows,
   compared: words.changeName.comparedColumns,
-  order: 'order',
-  conditions: 'condition',
-  where: 'expression',
-  search: 'search',
-  groups: 'grouping',
-  summaries: 'summaries',
-  page: 'page',
+  order: words.changeName.order,
+  conditions: words.changeName.condition,
+  where: words.changeName.expression,
+  search: words.changeName.search,
+  groups: words.changeName.grouping,
+  summaries: words.changeName.summaries,
+  page: words.changeName.page,
   pageSize: words.changeName.pageSize,
   open: words.changeName.openGroups,
 }
@@ -27,5 +27,5 @@ export function changeName(before: Arrangement, after: Arrangement): string | nu
     key => before[key] !== after[key] && JSON.stringify(before[key]) !== JSON.stringify(after[key]),
   )
   if (changed.length === 0) return null
-  return changed.length === 1 ? NAMES[changed[0]] : 'arrangement'
+  return changed.length === 1 ? NAMES[changed[0]] : words.changeName.arrangement
 }

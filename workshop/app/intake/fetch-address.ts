@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { isRecord } from '@vast-meadow/engine/client'
 /** Rows of an address as a file. What is not the workshop's own comes through its server. */
 export async function fetchAddress(address: string, signal?: AbortSignal): Promise<File> {

@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { readDefinition, type Arrangement, type Definition } from '@vast-meadow/engine'
 import { unzip } from 'fflate'
 import { keptArrangement } from '~/storage/kept-arrangement'

@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { cellMakers, recipeSchema, shower, type Recipe, type RecipeInput } from '@vast-meadow/engine'
 
 export type MadeUpKind = 'count' | 'number' | 'date' | 'time' | 'yes-no' | 'pick' | 'remark'

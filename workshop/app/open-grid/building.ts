@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { renameColumn, type Arrangement, type ArrangementChange, type Definition } from '@vast-meadow/engine'
 import { changedFields } from '~/binding/field-changes'
 import type { Remembering } from './remembering'

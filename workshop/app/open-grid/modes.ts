@@ -1,4 +1,5 @@
-import { arrangementFor, leftOutText, mergeArrangement } from '@vast-meadow/engine'
+import { sentences, words } from '~/words'
+import { arrangementFor, mergeArrangement } from '@vast-meadow/engine'
 import type { Building } from './building'
 import type { Remembering } from './remembering'
 import type { Saving } from './saving'
@@ -25,12 +26,12 @@ export function modesOf(
       const fields = now.value.description.fields
       const { arrangement: shown, leftOut } = mergeArrangement(begun, readers.value ?? {}, fields)
       mounted.arrange(shown, 'restore')
-      if (leftOut.length > 0) problem.value = leftOut.map(one => leftOutText(one, titleOf)).join(' ')
+      if (leftOut.length > 0) problem.value = leftOut.map(one => sentences.leftOut(one, titleOf)).join(' ')
     } else mounted.arrange(built.value, 'restore')
     mounted.actAs(wanted === 'use' ? 'reader' : 'builder', arrangementFor(begun))
     arrangement.value = mounted.arrangement
     mounted.clearSelection()
-    if (wanted === 'build' && tookStart) note('start')
+    if (wanted === 'build' && tookStart) note(words.changeName.start)
     tookStart = false
   }
 

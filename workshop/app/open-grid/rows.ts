@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { ColumnReadOptions, Definition, ReadOptions, SourceInput } from '@vast-meadow/engine'
 import type { MeadowHandle } from '@vast-meadow/grid'
 import { changedFields } from '~/binding/field-changes'

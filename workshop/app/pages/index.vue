@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { RecipeInput } from '@vast-meadow/engine'
 import { demos, type Demo } from '~/demo/demos'
 import { exportGrid } from '~/handover/export-grid'
@@ -39,7 +39,7 @@ async function openFile(file: File): Promise<void> {
 
 /** Anywhere but in a field: what is pasted becomes a grid. */
 function pasted(event: ClipboardEvent): void {
-  if (event.target instanceof Element && event.target.closest(words.shelfPage.inputTextarea)) return
+  if (event.target instanceof Element && event.target.closest('input, textarea')) return
   const file = event.clipboardData?.files[0]
   const text = event.clipboardData?.getData('text/plain') ?? ''
   if (file) void openFile(file)
@@ -63,6 +63,7 @@ async function exported(grid: SavedGrid): Promise<void> {
       <p class="soft">{{ words.shelfPage.buildADataGridTry }}</p>
       <span class="spacer" />
       <NuxtLink to="/guides" class="guides-link">{{ words.shelfPage.guides }}</NuxtLink>
+      <LanguageChoice />
       <DarkToggle />
     </header>
     <main class="shelf-main">

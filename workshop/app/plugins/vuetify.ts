@@ -1,4 +1,6 @@
 import { createVuetify } from 'vuetify'
+import { ar, de, en } from 'vuetify/locale'
+import { language } from '~/words/languages'
 import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 
 const light = {
@@ -31,6 +33,7 @@ const dark = {
 
 export default defineNuxtPlugin(app => {
   const vuetify = createVuetify({
+    locale: { locale: language, fallback: 'en', messages: { en, de, ar } },
     icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
     theme: { defaultTheme: 'light', cspNonce: styleNonce(), themes: { light, dark } },
     defaults: {

@@ -1,6 +1,6 @@
 import { openSource } from '@vast-meadow/engine'
 import { inputOf, type ListingOrigin } from '~/storage/saved-grid'
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { addressToAsk } from './service-address'
 
 /** What a service that lists rows answers with when it is asked as is said. */

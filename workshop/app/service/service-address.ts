@@ -1,5 +1,5 @@
 import { isRecord } from '@vast-meadow/engine/client'
-import { words } from '~/words/english'
+import { words } from '~/words'
 
 /** The address at which the page asks a service: what is not the workshop's own is reached through its server. */
 export function addressToAsk(address: string): string {

@@ -1,17 +1,14 @@
+import { conditionText } from '~/utils/condition-text'
+import { gridTexts, sentences } from '~/words'
 import {
   arrangementFor,
-  conditionSummary,
   differences,
-  differenceText,
   kindOf,
-  shower,
-  summaryWords,
   type Arrangement,
   type ArrangementChange,
   type Definition,
   type Field,
 } from '@vast-meadow/engine'
-import { defaultTexts } from '@vast-meadow/grid'
 import { startOf } from './start-of'
 
 /** One thing that readers start with, in words, and the change that takes it out. */
@@ -34,14 +31,15 @@ export function startSentences(
     condition(key: string, condition: Arrangement['conditions'][string]) {
       const field = fields.find(one => one.key === key)
       const format = definition.columns.find(one => one.key === key)?.format
-      return field ? conditionSummary(condition, field, shower(field, format)) : ''
+      return field ? conditionText(condition, field, format) : ''
     },
     level: ({ column, bucket }: Arrangement['groups'][number]) =>
-      [titleOf(column), defaultTexts.bucketNow(bucket)].filter(Boolean).join(' '),
-    summary: (summary: Arrangement['summaries'][string]) => summaryWords[kindOf(summary)].toLowerCase(),
+      [titleOf(column), gridTexts.bucketNow(bucket)].filter(Boolean).join(' '),
+    summary: (summary: Arrangement['summaries'][string]) =>
+      sentences.summaries[kindOf(summary)].toLowerCase(),
   }
   return differences(plain, start).map(one => ({
-    text: `${differenceText(one, speaker)}.`,
+    text: `${sentences.difference(one, speaker)}.`,
     without: one.back(start),
   }))
 }

@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 import type { SavedGrid } from './saved-grid'
 

@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { bindingFindings, isAble, type Finding, type KeyCheck, type Remedy } from '@vast-meadow/engine'
 import { defineStore } from 'pinia'
 import { useOpenGrid } from './open-grid'

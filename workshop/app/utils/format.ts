@@ -1,7 +1,9 @@
-import { DEFAULT_LOCALE, type FlowReport } from '@vast-meadow/engine'
+import type { FlowReport } from '@vast-meadow/engine'
+import { language, LANGUAGES } from '~/words/languages'
 
-const counts = new Intl.NumberFormat(DEFAULT_LOCALE)
-const when = new Intl.DateTimeFormat(DEFAULT_LOCALE, {
+const { locale } = LANGUAGES[language]
+const counts = new Intl.NumberFormat(locale)
+const when = new Intl.DateTimeFormat(locale, {
   day: 'numeric',
   month: 'short',
   hour: '2-digit',

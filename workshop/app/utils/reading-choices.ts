@@ -1,9 +1,9 @@
-import { words } from '~/words/english'
-import { ENCODING_NAMES, ENCODINGS, FILE_FORMATS, FORMAT_NAMES } from '@vast-meadow/engine'
+import { sentences, words } from '~/words'
+import { ENCODINGS, FILE_FORMATS } from '@vast-meadow/engine'
 
 /** What a file may be read as. */
-export const FORMAT_CHOICES = FILE_FORMATS.map(value => ({ value, title: FORMAT_NAMES[value] }))
-export const ENCODING_CHOICES = ENCODINGS.map(value => ({ value, title: ENCODING_NAMES[value] }))
+export const FORMAT_CHOICES = FILE_FORMATS.map(value => ({ value, title: sentences.formats[value] }))
+export const ENCODING_CHOICES = ENCODINGS.map(value => ({ value, title: sentences.encodings[value] }))
 export const DELIMITER_CHOICES = [
   { value: ',', title: words.fileReading.comma },
   { value: ';', title: words.fileReading.semicolon },

@@ -1,5 +1,5 @@
 /** What a sentence is given: names as they are, counts as they are written. */
-type Given = string | number
+export type Given = string | number
 
 /** All that the workshop says in its screens, by the part that says it. */
 export const words = {
@@ -57,6 +57,44 @@ export const words = {
       `The service is making its rows ready: ${doing}. Look again in a moment.`,
     noList:
       'There is no list of rows at this address. It is the root of the service, the part before the name of the rows.',
+  },
+  darkToggle: {
+    light: 'Light',
+    dark: 'Dark',
+  },
+  stageNotes: {
+    notRead: 'not read',
+    loading: 'loading',
+    aService: (rows: Given): string => `${rows}, a service`,
+    listed: 'listed by a service',
+    computed: 'computed',
+    madeUp: 'made up',
+    shown: (count: Given, of: Given): string => `${count} of ${of} shown`,
+    everything: 'everything',
+    none: 'none',
+    active: (count: Given): string => `${count} active`,
+    asTheyCame: 'as they came',
+    by: (titles: string): string => `by ${titles}`,
+    drawn: (lines: Given, columns: Given): string => `${lines} lines × ${columns} columns`,
+    byContent: 'by content',
+    styleRules: (count: number): string => (count === 1 ? '1 style rule' : `${count} style rules`),
+    stages: {
+      search: 'search',
+      conditions: 'conditions',
+      order: 'order',
+      groups: 'groups',
+      rows: 'rows',
+      rest: 'page',
+    },
+  },
+  where: {
+    page: 'this page',
+    pageOnDemand: 'this page, cells computed on demand',
+    workers: (count: number): string => (count === 1 ? 'a worker' : `${count} workers`),
+    shared: (workers: string): string => `${workers}, shared memory`,
+  },
+  languageChoice: {
+    language: 'Language',
   },
   brandMark: {
     vastMeadowToTheShelf: 'Vast Meadow, to the shelf',
@@ -228,6 +266,7 @@ export const words = {
     rangesOfCells: 'ranges of cells, summed up and copied',
   },
   cellSettings: {
+    marks: { dot: 'dot', square: 'square', filled: 'filled' },
     cell: 'Cell',
     drawnAs: 'Drawn as',
     addressFromTheField: 'Address from the field',
@@ -258,6 +297,26 @@ export const words = {
     noStage: 'no stage',
   },
   changeName: {
+    order: 'order',
+    condition: 'condition',
+    expression: 'expression',
+    search: 'search',
+    grouping: 'grouping',
+    summaries: 'summaries',
+    page: 'page',
+    arrangement: 'arrangement',
+    look: 'look',
+    share: 'share',
+    alignment: 'alignment',
+    key: 'key',
+    format: 'format',
+    encoding: 'encoding',
+    delimiter: 'delimiter',
+    comment: 'comment',
+    header: 'header',
+    pages: 'pages',
+    start: 'start',
+    language: 'language of the grid',
     pinnedRows: 'pinned rows',
     comparedColumns: 'compared columns',
     columnOrder: 'column order',
@@ -281,6 +340,10 @@ export const words = {
     settingsOf: (a: Given): string => `Settings of ${a}`,
   },
   columnProfile: {
+    range: (low: string, high: string): string => `${low} to ${high}`,
+    different: (count: string): string => `${count} different`,
+    missing: (share: string): string => `${share} missing`,
+    under: (share: string): string => `under ${share}`,
     nearlyAllDifferent: 'nearly all different',
     noneMissing: 'none missing',
     notCountedYet: 'not counted yet',
@@ -457,6 +520,7 @@ export const words = {
     theServiceAnswersWithStatus: (a: Given): string => `The service answers with status ${a}. Try again.`,
   },
   fieldChangesBox: {
+    columns: (count: number): string => (count === 1 ? 'a column' : 'columns'),
     whatChangedAmongTheFields: 'What changed among the fields',
     theFieldsChanged: 'The fields changed',
     leaveItSo: 'leave it so',
@@ -569,6 +633,7 @@ export const words = {
     enGb: 'en-GB',
   },
   frameSize: {
+    names: { page: 'page', card: 'card', phone: 'phone' },
     frame: 'Frame',
     allTheRoomThereIs: 'All the room there is',
   },
@@ -642,9 +707,14 @@ export const words = {
     isNotAZipFile: (a: Given, b: Given): string => `${a} is not a zip file that can be read: ${b}`,
   },
   lineChart: {
+    atMost: (most: string): string => `, at most ${most}`,
     nothingYet: 'nothing yet',
   },
   lookPanel: {
+    noRules: 'none',
+    language: 'Language of the grid',
+    languageMeans:
+      'Decides how numbers and dates are written, in what order texts stand, and what the grid says.',
     look: 'Look',
     howTheGridSitsIn: 'How the grid sits in its place, and how it is drawn.',
     rowsAndHeight: 'Rows and height',
@@ -722,6 +792,7 @@ export const words = {
     mostlyTheFirst: 'mostly the first',
   },
   meterBar: {
+    charts: 'charts',
     meters: 'Meters',
     frame: 'frame',
     drawn: 'drawn',
@@ -777,6 +848,7 @@ export const words = {
     dragKeysToChangeTheir: 'Drag keys to change their rank.',
   },
   orderRule: {
+    missingPlaces: { first: 'first', last: 'last' },
     goesBy: 'Goes by',
     ordersByWhatThisComes: 'Orders by what this comes to',
     digitsInTextsCountAs: 'digits in texts count as numbers',
@@ -826,6 +898,7 @@ export const words = {
     asReadersStart: 'As readers start.',
   },
   rowKey: {
+    notEvery: (reasons: string): string => `Does not name every row: ${reasons}.`,
     rowKey: 'Row key',
     fieldsThatNameARow: 'Fields that name a row',
     wouldDo: 'Would do:',
@@ -902,7 +975,6 @@ export const words = {
     putItBack: 'Put it back',
     yourGrids: 'Your grids',
     startFromRows: 'Start from rows',
-    inputTextarea: 'input, textarea',
   },
   shipPanel: {
     ship: 'Ship',
@@ -1010,6 +1082,12 @@ export const words = {
     close: 'Close',
   },
   sourcePanel: {
+    madeUpFromARecipe: 'The rows are made up from a recipe.',
+    computedFromNumbers:
+      'Rows are computed from their number, so they cannot be ordered, narrowed, searched or grouped.',
+    rows: 'Rows',
+    fields: 'Fields',
+    atLeast: (count: string): string => `at least ${count}`,
     source: 'Source',
     whereTheRowsComeFrom: 'Where the rows come from, and how they were read.',
     madeUp: 'made up',
@@ -1028,6 +1106,8 @@ export const words = {
     onlyTheFirstRows: 'These are the first rows. Building begins when all of them are there.',
   },
   styleRules: {
+    marks: { shaded: 'shaded', bold: 'bold', italic: 'italic', struck: 'struck' },
+    rows: (count: string): string => `${count} rows`,
     styleRules: 'Style rules',
     rule: (a: Given): string => `Rule ${a}`,
     takeOutRule: (a: Given): string => `Take out rule ${a}`,
@@ -1047,6 +1127,8 @@ export const words = {
     usual: 'usual',
   },
   topBar: {
+    findings: (count: number): string => (count === 1 ? '1 finding' : `${count} findings`),
+    saving: { saved: 'saved', saving: 'saving', 'not saved': 'not saved' },
     renameTheGrid: 'Rename the grid',
     nameOfTheGrid: 'Name of the grid',
     traceARow: 'Trace a row',
@@ -1057,11 +1139,16 @@ export const words = {
     use: 'Use',
     shelf: 'Shelf',
     notSaved: 'not saved',
-    inputTextareaContenteditable: 'input, textarea, [contenteditable]',
     nothingToUndo: 'Nothing to undo',
     nothingToRedo: 'Nothing to redo',
   },
   tracePanel: {
+    missing: 'missing',
+    closedGroup: (name: string): string => `It passes, in the closed group ${name}.`,
+    meets: (what: string): string => `and meets ${what}`,
+    wouldHaveTo: (what: string): string => `and would have to meet ${what}`,
+    true: 'true',
+    directions: { ascending: 'ascending', descending: 'descending' },
     traceARow: 'Trace a row',
     whichStagesItPassesWhere: 'Which stages it passes, where it stops, and why.',
     itsKey: (a: Given): string => `Its key: ${a}`,
@@ -1094,3 +1181,5 @@ export const words = {
     whichIsClosed: ', which is closed',
   },
 }
+
+export type Words = typeof words

@@ -1,3 +1,4 @@
+import { truthWords } from '../table/truth-words.ts'
 import type { ComputedColumn } from '../expression/expressions.ts'
 import type { Field } from '../table/column.ts'
 import type { Format } from '../table/format.ts'
@@ -87,7 +88,13 @@ export function bindingOf(
   const formats = Object.fromEntries(
     columns.map(({ key, format }) => [
       key,
-      { locale, zone, ...format, ...(format.date === 'relative' ? { now } : {}) },
+      {
+        ...truthWords(format.locale ?? locale),
+        locale,
+        zone,
+        ...format,
+        ...(format.date === 'relative' ? { now } : {}),
+      },
     ]),
   )
   const computed: ComputedColumn[] = []

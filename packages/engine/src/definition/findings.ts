@@ -1,5 +1,5 @@
 import { kindOf, summaryFits, usualSummary, type SummaryKind } from '../summary/summary.ts'
-import type { Field } from '../table/column.ts'
+import type { Field, FieldType } from '../table/column.ts'
 import { shower } from '../table/shown-text.ts'
 import type { KeyCheck } from '../key/propose-keys.ts'
 import type { ColumnReading, ColumnReadOptions } from '../read/types/column-reading.ts'
@@ -57,7 +57,7 @@ type FindingFacts =
   | {
       readonly code: 'asked-type-misfits'
       readonly key: string
-      readonly type: string
+      readonly type: FieldType
       readonly misfits: number
       readonly examples: readonly string[]
     }
@@ -98,11 +98,11 @@ type FindingFacts =
       readonly code: 'summary-senseless'
       readonly key: string
       readonly summary: SummaryKind
-      readonly type: string
+      readonly type: FieldType
     }
   | { readonly code: 'mean-of-ratio'; readonly key: string; readonly expression: string }
   | { readonly code: 'order-refused'; readonly key: string }
-  | { readonly code: 'ordered-as-text'; readonly key: string; readonly type: string }
+  | { readonly code: 'ordered-as-text'; readonly key: string; readonly type: FieldType }
   | { readonly code: 'detail-column-absent'; readonly key: string }
   | {
       readonly code: 'deletes-without-key'

@@ -1,3 +1,4 @@
+import type { FieldType } from '../table/column.ts'
 import type { ReadProblem } from './read-report.ts'
 
 /** Why rows could not be had: a code, and the facts that a message needs. */
@@ -34,7 +35,7 @@ export type SourceProblem =
       readonly code: 'listing-not-of-type'
       readonly service: string
       readonly field: string
-      readonly type: string
+      readonly type: FieldType
       readonly text: string
     }
   /** The page would have to do something itself with more rows than it may fetch. */

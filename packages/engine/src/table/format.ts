@@ -22,7 +22,7 @@ export interface Format {
   readonly date?: DateStyle
   /** IANA name of the zone that instants are shown in; default UTC. */
   readonly zone?: string
-  /** Words of a boolean; default `yes` and `no`. */
+  /** Words of a boolean; default `yes` and `no`, or those of the definition’s language where it is known. */
   readonly yes?: string
   readonly no?: string
   readonly locale?: string

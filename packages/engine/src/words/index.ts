@@ -8,6 +8,7 @@ export { leftOutText, linkProblemText } from './left-out-text.ts'
 export { partProblemText } from './part-problem-text.ts'
 export { phraseProblemText } from './phrase-problem-text.ts'
 export {
+  columnSentences,
   faultText,
   FORMAT_NAMES,
   ENCODING_NAMES,
@@ -19,3 +20,5 @@ export { refusalText } from './refusal-text.ts'
 export { problemText } from './source-problem-text.ts'
 export { styleText } from './style-text.ts'
 export { summaryWords } from './summary-words.ts'
+export { english } from './english.ts'
+export type { EngineWords } from './engine-words.ts'

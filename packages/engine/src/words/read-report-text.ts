@@ -33,8 +33,12 @@ const count = (n: number, one: string, many: string): string => `${n} ${n === 1 
 /** What was read and how, in sentences, the most general first; what concerns single columns comes last. */
 export const reportSentences = (report: ReadReport): string[] => [
   ...generalSentences(report),
-  ...report.columns.flatMap(column => [...columnTexts(column)]),
+  ...columnSentences(report),
 ]
+
+/** What of single columns could be read otherwise. */
+export const columnSentences = (report: ReadReport): string[] =>
+  report.columns.flatMap(column => [...columnTexts(column)])
 
 /** How fields of the first rows read, where all rows together read otherwise. */
 export const typeSentences = (first: readonly Field[], whole: readonly Field[], rows: number): string[] =>

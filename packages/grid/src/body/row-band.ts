@@ -489,7 +489,7 @@ export class RowBand extends Band<RowCell> {
     if (name.nodeValue !== called) name.nodeValue = called
     const rows = isFoot ? '' : texts.groupCount(this.host.format(line.count), line.count)
     const covered = coveredColumns.map(column => this.host.summaryOf(line, column))
-    write(count, [rows, ...covered].filter(Boolean).join(' · '))
+    write(count, [rows, ...covered].filter(Boolean).join(texts.parted))
   }
 
   private makeLabel(): GroupLabel {

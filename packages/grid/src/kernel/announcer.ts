@@ -53,7 +53,7 @@ export class Announcer {
     const { search, conditions, where } = this.model.arrangement
     if (!search && !where && Object.keys(conditions).length === 0) return
     const { texts, format } = this
-    const known = counts.passing.kind === 'exact' ? format(passing) : texts.atLeast(format(passing))
-    this.say(texts.passingRows(known, format(total)))
+    const known = counts.passing.kind === 'exact' ? format(passing) : texts.atLeast(format(passing), passing)
+    this.say(texts.passingRows(known, format(total), total))
   }
 }

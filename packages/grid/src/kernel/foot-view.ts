@@ -63,14 +63,15 @@ export class FootView {
     const { texts, format } = this
     const { from, to, groups, passing, total, counts } = readout
     const known = (count: number, of: 'passing' | 'total'): string =>
-      (counts?.[of].kind ?? 'exact') === 'exact' ? format(count) : texts.atLeast(format(count))
+      (counts?.[of].kind ?? 'exact') === 'exact' ? format(count) : texts.atLeast(format(count), count)
     const lowest = groups.at(-1)
     const what = groups.length > 0 ? texts.lines : texts.rows
     const span = to > 0 ? `${what} ${texts.readout(format(from), format(to))}` : ''
     if (this.span.textContent !== span) this.span.textContent = span
     this.span.hidden = span === ''
-    const grouped = lowest === undefined ? '' : `${texts.groupsCounted(format(lowest), lowest)} · `
-    const beside = span === '' ? '' : ` · ${grouped}`
+    const grouped =
+      lowest === undefined ? '' : `${texts.groupsCounted(format(lowest), lowest)}${texts.parted}`
+    const beside = span === '' ? '' : `${texts.parted}${grouped}`
     if (this.beside.nodeValue !== beside) this.beside.nodeValue = beside
     const counted = known(passing, 'passing')
     if (this.passing.textContent !== counted) this.passing.textContent = counted

@@ -138,6 +138,8 @@ export class GridModel {
   /** What readers start with; null: as the definition says. */
   startsWith: Arrangement | null = null
 
+  /** In which language a definition is made that nobody gave. */
+  locale: string | undefined
   private readonly clock: () => number
   private readonly amend: (change: ArrangementChange) => ArrangementChange
 
@@ -236,7 +238,7 @@ export class GridModel {
     const there = new Set(fields.map(field => field.key))
     const kept = key.filter(name => there.has(name))
     const named = kept.length > 0 ? kept : [...known]
-    return { ...made, key: named, locale, density: density ?? made.density }
+    return { ...made, key: named, locale: locale ?? this.locale, density: density ?? made.density }
   }
 
   /** The columns whose field the rows do not have; none while no field is known. */

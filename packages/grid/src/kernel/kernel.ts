@@ -65,7 +65,8 @@ import { StateView } from './state-view.ts'
 import { plainCopy, plainJson } from './plain-json.ts'
 import { ArrangementError, problemOf, saidError, type Problem } from './problem.ts'
 import { Ready } from './ready.ts'
-import { defaultTexts, type Texts } from './texts.ts'
+import { knownLocale, textsOf } from '../languages/languages.ts'
+import type { Texts } from './texts.ts'
 import { characterWidth } from './character-width.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from './page-line.ts'
 import { mediaQuery } from './simulated-dom.ts'
@@ -194,7 +195,7 @@ export class Kernel {
   ) {
     this.options = options
     this.allow = options.allow ?? {}
-    this.texts = { ...defaultTexts, ...options.texts }
+    this.texts = textsOf(options)
     this.features = new Features((feature, error) => {
       console.error(error)
       const reason = saidError(error, this.texts)
@@ -205,6 +206,7 @@ export class Kernel {
       options.clock,
       change => this.features.pipe(change, (feature, made) => feature.amend?.(made)),
     )
+    this.model.locale = knownLocale(options.locale)
     this.model.hostSays = change => this.allow.arrange?.(change) ?? true
     this.model.refused = () => this.refresh()
     this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open' })
@@ -315,7 +317,7 @@ export class Kernel {
   async setRows(rows: RowsGiven, input?: DefinitionInput): Promise<void> {
     // Rows that were asked for may come when nobody wants them any more.
     if (this.unmounted) return
-    const definition = input ? definitionOf(input) : null
+    const definition = input ? this.defined(input) : null
     // Rows are the first also where there were none at mounting, or others could not be had.
     if (this.firstSeen.settled && !this.shownView) this.firstSeen = new Ready()
     const list = rowList(rows)
@@ -333,7 +335,7 @@ export class Kernel {
   async setDefinition(input: DefinitionInput | null): Promise<void> {
     const { model } = this
     try {
-      model.given = input && definitionOf(input)
+      model.given = input && this.defined(input)
     } catch (error) {
       this.failed(error)
       throw error
@@ -341,6 +343,12 @@ export class Kernel {
     const { description } = model
     if (this.unmounted || !model.source || !description) return
     await this.define(model.definitionFor(description), this.place())
+  }
+
+  /** A definition as it is given, in the language of the page where it names none. */
+  private defined(input: DefinitionInput): Definition {
+    const { locale } = this.options
+    return definitionOf(locale === undefined ? input : { locale, ...input })
   }
 
   cancelLoading(): void {
@@ -368,7 +376,7 @@ export class Kernel {
     const { rows, source, definition } = this.options
     const given = source ?? rows
     try {
-      this.model.given = definition ? definitionOf(definition) : null
+      this.model.given = definition ? this.defined(definition) : null
       if (!given) {
         this.firstSeen.done()
         return
@@ -1011,7 +1019,7 @@ export class Kernel {
   /** Says at once that nothing passes, and what holds the rows back as soon as that is counted. */
   private showNothingPasses(total: number): void {
     const { model, texts, shownView } = this
-    const hint = texts.nothingPassesHint(this.format(total))
+    const hint = texts.nothingPassesHint(this.format(total), total)
     const lifted = this.features
       .all(feature => feature.lifted)
       .reduce<ArrangementChange>((all, one) => ({ ...all, ...one }), {})

@@ -116,8 +116,10 @@ export interface MeadowOptions<Row extends object = object> {
   readonly arrangement?: ArrangementInput
   /** What JSON cannot hold: functions, by the names that the definition uses. */
   readonly parts?: Parts<Row>
-  /** Words in place of the grid’s own; what is left out stays English. */
+  /** Words in place of the grid’s own; what is left out is of the language of the definition’s `locale`, where it was imported, else English. */
   readonly texts?: Partial<Texts>
+  /** In which language the grid is, where its definition names none: a BCP 47 tag, for example `document.documentElement.lang`. */
+  readonly locale?: string
   /** Where the engine runs; default: in a worker over 5,000 rows. */
   readonly placement?: Placement
   /** Where what a reader arranges is kept between visits. */

@@ -110,6 +110,8 @@ function bucketWords(bucket: Bucket): string {
 export const defaultTexts = {
   /** What is said of changes of rows; the rest is loaded with what makes them. */
   editing: {} as Partial<EditingTexts>,
+  /** Between facts that stand side by side. */
+  parted: ' · ',
   search: 'Search rows',
   columns: 'Columns',
   column: 'Column',
@@ -213,7 +215,7 @@ export const defaultTexts = {
   groupFoot: (name: string): string => `${name} in all`,
   groupsCounted: (count: string, groups: number): string => (groups === 1 ? '1 group' : `${count} groups`),
   /** Beside what is reckoned from them while others are on their way. */
-  firstRows: (count: string): string => `the first ${count} rows`,
+  firstRows: (count: string, _rows: number): string => `the first ${count} rows`,
   allRows: (count: string, rows: number): string => (rows === 1 ? '1 row' : `all ${count} rows`),
   summaryOf: (summary: SummaryKind): string => summaryWords[summary],
   quantile: (part: string): string => `${part} quantile`,
@@ -251,7 +253,8 @@ export const defaultTexts = {
   keepHowMany: 'How many groups',
   keepBy: 'by',
   keepRest: 'the others as one group',
-  keptLeast: (count: string): string => `at least ${count} rows`,
+  keptLeast: (shown: string, count: number): string =>
+    count === 1 ? 'at least 1 row' : `at least ${shown} rows`,
   keptMost: (count: string, by: string, last: boolean): string =>
     `${last ? 'last' : 'first'} ${count} by ${by}`,
   keptWhere: (what: string, condition: string): string => `${what} ${condition}`,
@@ -259,7 +262,7 @@ export const defaultTexts = {
   levelLater: 'Level further in',
   removeLevel: 'Do not group by this',
   groupsPreview: (count: string, groups: number): string => (groups === 1 ? '1 group' : `${count} groups`),
-  moreGroups: (count: string): string => `${count} more`,
+  moreGroups: (shown: string, _count: number): string => `${shown} more`,
   bucketNow: (bucket: Bucket): string => bucketWords(bucket),
   groupedByNow: (levels: string): string => `Grouped by ${levels}.`,
   notGrouped: 'Not grouped.',
@@ -287,17 +290,18 @@ export const defaultTexts = {
   more: 'More',
   active: (count: number): string => `${count} active`,
   cancel: 'Cancel',
-  selected: (count: string): string => `${count} selected`,
-  cellsPicked: (count: string): string => (count === '1' ? '1 cell picked' : `${count} cells picked`),
+  selected: (shown: string, _count: number): string => `${shown} selected`,
+  cellsPicked: (shown: string, count: number): string =>
+    count === 1 ? '1 cell picked' : `${shown} cells picked`,
   pickColumn: (title: string): string => `Pick all cells of ${title}`,
   pickRow: 'Pick all cells of this row',
   copyCell: 'Copy this cell',
-  copyCells: (count: string): string => `Copy ${count} cells`,
+  copyCells: (shown: string, count: number): string => (count === 1 ? 'Copy 1 cell' : `Copy ${shown} cells`),
   copyWithHeadings: 'Copy with headings',
   copyRaw: 'Copy values as other programs read them',
   cellsCopied: (shown: string, count: number): string =>
     count === 1 ? '1 cell copied' : `${shown} cells copied`,
-  tooManyToCopy: (count: string, most: string): string =>
+  tooManyToCopy: (count: string, most: string, _cells: number): string =>
     `${count} cells are too many for the clipboard, which takes ${most} here. Pick fewer, or export them.`,
   noClipboard:
     'This page may not write to the clipboard: it is not served over HTTPS, or the browser keeps it from it.',
@@ -326,8 +330,9 @@ export const defaultTexts = {
     all: (count: string): string => `all (${count})`,
   },
   print: 'Print',
-  printed: (count: string): string => `${count} rows are printed.`,
-  printedFirst: (count: string, of: string): string => `The first ${count} of ${of} rows`,
+  printed: (shown: string, count: number): string =>
+    count === 1 ? '1 row is printed.' : `${shown} rows are printed.`,
+  printedFirst: (count: string, of: string, _ofRows: number): string => `The first ${count} of ${of} rows`,
   printedSearch: (text: string): string => `with “${text}”`,
   printedAll: (count: string, rows: number): string => (rows === 1 ? '1 row' : `${count} rows`),
   exportGroups: 'Groups',
@@ -340,7 +345,7 @@ export const defaultTexts = {
   exportedRowCount: 'Rows in the group',
   exportedSummary: (summary: string, title: string, level: string): string =>
     `${summary} of ${title} by ${level}`,
-  tooManyForSheet: (most: string): string =>
+  tooManyForSheet: (most: string, _lines: number): string =>
     `A sheet holds at most ${most} lines below its headings. Choose another format, or let fewer rows pass.`,
   exportColumns: 'Columns',
   exportShownColumns: 'the shown ones',
@@ -352,11 +357,11 @@ export const defaultTexts = {
   exportUnderWay: 'How much is written',
   exported: (name: string): string => `${name} is written.`,
   noneSelected: 'Nothing is selected any more.',
-  tickedHeldBack: (count: string): string => `${count} not shown`,
+  tickedHeldBack: (shown: string, _count: number): string => `${shown} not shown`,
   onlyThese: 'Only these',
   onlyTheseHint: 'Show the selected rows alone',
-  onlyTicked: (count: string): string =>
-    count === '1' ? 'Only 1 selected row' : `Only ${count} selected rows`,
+  onlyTicked: (shown: string, count: number): string =>
+    count === 1 ? 'Only 1 selected row' : `Only ${shown} selected rows`,
   showAllAgain: 'Show all rows again',
   nextTicked: 'Next',
   nextTickedHint: 'Go to the next selected row',
@@ -375,7 +380,8 @@ export const defaultTexts = {
   details: 'Details',
   openRow: 'Open the row',
   closeRow: 'Close the row',
-  closeRows: (count: string): string => `Close all ${count} open rows`,
+  closeRows: (shown: string, count: number): string =>
+    count === 1 ? 'Close the open row' : `Close all ${shown} open rows`,
   noDetailPainter: (name: string): string =>
     `Details are to be drawn by “${name}”, and there is no such painter among \`parts.details\`. Columns are listed instead.`,
   detailFailed: (name: string, reason: string): string =>
@@ -394,7 +400,7 @@ export const defaultTexts = {
   rows: 'rows',
   of: 'of',
   passing: 'passing',
-  atLeast: (count: string): string => `at least ${count}`,
+  atLeast: (shown: string, _count: number): string => `at least ${shown}`,
   inAll: 'in all',
   groupCount: (count: string, rows: number): string => (rows === 1 ? '1 row' : `${count} rows`),
   missing: 'missing',
@@ -406,7 +412,8 @@ export const defaultTexts = {
   retry: 'Try again',
   empty: 'There are no rows.',
   nothingPasses: 'No row passes.',
-  nothingPassesHint: (total: string): string => `${total} rows are held back. What holds them:`,
+  nothingPassesHint: (total: string, _rows: number): string =>
+    `${total} rows are held back. What holds them:`,
   liftAll: 'Lift all',
   ascending: 'ascending',
   descending: 'descending',
@@ -420,7 +427,7 @@ export const defaultTexts = {
     `The column “${title}” shows the field “${key}”, which the rows do not have.${nearest === null ? '' : ` Was “${nearest}” meant?`}`,
   noPicture: (address: string): string => `The picture could not be loaded: ${address}`,
   notRead: 'cannot be read and asks nothing',
-  found: (count: string): string => `${count} found`,
+  found: (shown: string, _count: number): string => `${shown} found`,
   nextMatch: 'Next match',
   previousMatch: 'Previous match',
   openCard: (title: string): string => `Order, groups and conditions of ${title}`,
@@ -452,7 +459,7 @@ export const defaultTexts = {
   unit: 'Unit',
   units: { day: 'day', week: 'week', month: 'month', quarter: 'quarter', year: 'year' },
   findValue: 'Find a value',
-  moreValues: (count: string): string => `${count} more. Type to find them.`,
+  moreValues: (shown: string, _count: number): string => `${shown} more. Type to find them.`,
   noValue: 'No value here.',
   noValueName: '(no value)',
   asPhrase: 'As a phrase',
@@ -469,7 +476,7 @@ export const defaultTexts = {
   notMissing: 'Not missing',
   whyHere: 'Why is this here?',
   theWord: (word: string): string => `the word “${word}”`,
-  hindrance: (meet: string, without: string): string =>
+  hindrance: (meet: string, without: string, _meet: number): string =>
     `${meet} rows meet it alone; ${without} would pass without it.`,
   useInstead: (text: string): string => `Use “${text}”`,
   liftOne: 'Lift',
@@ -482,7 +489,7 @@ export const defaultTexts = {
   conditions: {} as Partial<Omit<ConditionWords, 'own'>>,
   orderedBy: (keys: string): string => `Ordered by ${keys}.`,
   notOrdered: 'Not ordered.',
-  passingRows: (count: string, total: string): string => `${count} of ${total} rows pass.`,
+  passingRows: (count: string, total: string, _rows: number): string => `${count} of ${total} rows pass.`,
   copied: (text: string): string => `Copied ${text}`,
   notAble: 'These rows cannot be searched, ordered or grouped by their source.',
 }

@@ -367,6 +367,8 @@ textarea.edit-field { block-size: 120px; padding-block: 6px; background: var(--_
 .picture { object-fit: cover; border-radius: 3px; vertical-align: middle; margin-block-start: -2px; background: var(--_rule-soft); }
 .picture.round { border-radius: 50%; }
 .picture.broken { background: none; outline: 1px dashed var(--_faint); outline-offset: -1px; }
+/* Its mark stands where lines begin, whatever its text is written in. */
+.badge { unicode-bidi: isolate; }
 .badge[data-tone='']::before { visibility: hidden; }
 .badge:is(.dot, .square)::before {
   content: ''; display: inline-block; inline-size: 8px; block-size: 8px; background: var(--_tone); margin-inline-end: 8px; vertical-align: 0;

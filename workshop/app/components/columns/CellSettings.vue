@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import {
   actionKey,
   actionShownKey,
@@ -144,7 +144,12 @@ const dropAction = (at: number): void => set({ actions: actions.value.filter((_,
     <template v-if="cell.kind === 'badge'">
       <VSelect
         :model-value="cell.mark"
-        :items="['dot', 'square', 'filled']"
+        :items="
+          (['dot', 'square', 'filled'] as const).map(value => ({
+            value,
+            title: words.cellSettings.marks[value],
+          }))
+        "
         :label="words.cellSettings.mark"
         class="whole"
         @update:model-value="set({ mark: $event })"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { max } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 import type { Profile } from '@vast-meadow/engine'
@@ -37,19 +37,19 @@ const bars = computed(() => {
 })
 const share = (count: number): string => {
   const percent = (100 * count) / (profile?.rows || 1)
-  return percent > 0 && percent < 1 ? 'under 1 %' : `${Math.round(percent)} %`
+  return percent > 0 && percent < 1 ? words.columnProfile.under('1 %') : `${Math.round(percent)} %`
 }
 const said = computed(() => {
   if (!profile) return ''
   const { distinct, missing, lowShown, highShown } = profile
   const parts = [
-    lowShown !== undefined ? `${lowShown} to ${highShown}` : '',
+    lowShown !== undefined ? words.columnProfile.range(lowShown, highShown ?? '') : '',
     distinct === null
       ? lowShown === undefined
         ? words.columnProfile.nearlyAllDifferent
         : ''
-      : `${formatCount(distinct)} different`,
-    missing > 0 ? `${share(missing)} missing` : words.columnProfile.noneMissing,
+      : words.columnProfile.different(formatCount(distinct)),
+    missing > 0 ? words.columnProfile.missing(share(missing)) : words.columnProfile.noneMissing,
   ]
   return parts.filter(Boolean).join(', ')
 })
@@ -78,7 +78,7 @@ const said = computed(() => {
       <ul v-if="profile.values.length > 0" class="values">
         <li v-for="value in profile.values" :key="value.shown">
           <span>{{ value.shown }}</span>
-          <i :style="{ inlineSize: share(value.count).replace('under ', '').replace(' ', '') }" />
+          <i :style="{ inlineSize: `${Math.max(1, (100 * value.count) / (profile.rows || 1))}%` }" />
           <span class="figure">{{ formatCount(value.count) }}</span>
         </li>
       </ul>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { isAble, type ColumnDefinition } from '@vast-meadow/engine'
 import { withColumn } from '~/columns/column-edits'
 import { useOpenGrid } from '~/stores/open-grid'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { DATE_STYLES, NUMBER_STYLES, type ColumnDefinition, type Field } from '@vast-meadow/engine'
 import { said } from '~/utils/said'
 

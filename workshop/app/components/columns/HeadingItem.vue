@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { HeadingDefinition } from '@vast-meadow/engine'
 import { possibleParents, withHeading, withoutHeading } from '~/columns/heading-edits'
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { useOpenGrid } from '~/stores/open-grid'
 
 /** A heading over several columns, where its columns begin in the list. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { scaleLinear } from 'd3-scale'
 import { line } from 'd3-shape'
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { seedTests, type Seed, type SeedTest } from '~/demo/seed-tests'
 
 /** What an opened row of the seed library shows: its picture, what is known of it, and how it germinated over the years. */

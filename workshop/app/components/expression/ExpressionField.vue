@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
-import { expressionProblemText, readExpression, typeWords, type Field } from '@vast-meadow/engine'
+import { sentences, words } from '~/words'
+import { readExpression, type Field } from '@vast-meadow/engine'
 import type { WrongPart } from '~/expression-editor/expression-view'
 
 /** An expression written by hand: what could be meant is offered, what is wrong is shown at its place. */
@@ -54,10 +54,10 @@ const fits = computed(() => {
 const wrong = computed((): WrongPart | null => {
   const told = result.value
   if (!told) return null
-  if (!told.ok) return { message: expressionProblemText(told.problem), at: told.problem.at }
+  if (!told.ok) return { message: sentences.expressionProblem(told.problem), at: told.problem.at }
   if (fits.value) return null
   return {
-    message: words.expressionField.theResultMustBeYes(typeWords(told.typed.type)),
+    message: words.expressionField.theResultMustBeYes(sentences.type(told.typed.type)),
     at: { from: 0, to: 0 },
   }
 })
@@ -76,7 +76,7 @@ const wrong = computed((): WrongPart | null => {
     <p :id="`${id}-told`" class="told" :class="{ wrong }" aria-live="polite">
       <template v-if="wrong">{{ wrong.message }}</template>
       <template v-else-if="result?.ok">{{
-        words.expressionField.gives(typeWords(result.typed.type))
+        words.expressionField.gives(sentences.type(result.typed.type))
       }}</template>
     </p>
   </div>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { StageName } from '@vast-meadow/engine'
 import { useOpenGrid, type PanelName } from '~/stores/open-grid'
 import { formatAtLeast, formatCount, formatMs } from '~/utils/format'
@@ -107,15 +107,15 @@ function choose(name: PanelName): void {
   grid-template-columns: minmax(0, 1fr) auto;
   inline-size: 100%;
   block-size: 56px;
-  padding: 7px 12px 7px 44px;
-  padding-inline: 44px 12px;
+  padding-block: 7px;
+  padding-inline: 44px 10px;
   text-align: start;
   border: 0;
   background: none;
   font: inherit;
   color: inherit;
   cursor: pointer;
-  column-gap: 8px;
+  column-gap: 5px;
   align-content: center;
   row-gap: 1px;
 }
@@ -135,7 +135,10 @@ function choose(name: PanelName): void {
     inset 0 -1px var(--rule),
     inset -3px 0 var(--moss);
 }
+/* Words are longer in some languages. */
 .title {
+  overflow: clip;
+  text-overflow: ellipsis;
   font-weight: 600;
 }
 .count {

@@ -1,14 +1,16 @@
 import { shownColumns, type Definition, type StageName } from '@vast-meadow/engine'
 import type { useOpenGrid } from '~/stores/open-grid'
 import { formatBytes } from '~/utils/format'
-import { words } from '~/words/english'
+import { words } from '~/words'
+
+const say = words.stageNotes
 
 /** What each stage says of itself in a few words. */
 export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageName, string> {
   const { arrangement, description, saved, measures, problem } = grid
   if (!arrangement || !description) {
     return {
-      source: problem ? 'not read' : 'loading',
+      source: problem ? say.notRead : say.loading,
       columns: '',
       search: '',
       conditions: '',
@@ -28,26 +30,26 @@ export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageNa
     origin?.kind === 'file'
       ? origin.name
       : origin?.kind === 'service'
-        ? `${origin.rows}, a service`
+        ? say.aService(origin.rows)
         : origin?.kind === 'listing'
-          ? 'listed by a service'
+          ? say.listed
           : origin?.kind === 'recipe' && origin.computed
-            ? 'computed'
-            : 'made up'
+            ? say.computed
+            : say.madeUp
   return {
     source: description.bytes > 0 ? `${from}, ${formatBytes(description.bytes)}` : from,
-    columns: `${count} of ${arrangement.columns.length} shown`,
-    search: arrangement.search.trim() ? `“${arrangement.search.trim()}”` : 'everything',
-    conditions: active === 0 ? 'none' : `${active} active`,
-    order: order.length > 0 ? order.join(', ') : 'as they came',
+    columns: say.shown(count, arrangement.columns.length),
+    search: arrangement.search.trim() ? `“${arrangement.search.trim()}”` : say.everything,
+    conditions: active === 0 ? say.none : say.active(active),
+    order: order.length > 0 ? order.join(', ') : say.asTheyCame,
     groups:
       arrangement.groups.length === 0
-        ? 'none'
-        : `by ${arrangement.groups.map(({ column }) => grid.titleOf(column)).join(', ')}`,
+        ? say.none
+        : say.by(arrangement.groups.map(({ column }) => grid.titleOf(column)).join(', ')),
     rows: grid.report?.near
       ? words.flowRail.fetched
       : measures
-        ? `${measures.lines} lines × ${measures.columns} columns`
+        ? say.drawn(measures.lines, measures.columns)
         : '',
   }
 }
@@ -56,7 +58,12 @@ export function stageNotes(grid: ReturnType<typeof useOpenGrid>): Record<StageNa
 export function lookNote(definition: Definition | null): string {
   if (!definition) return ''
   const { density, rowHeight, styles } = definition
-  const rows = rowHeight === 'content' ? 'by content' : rowHeight === undefined ? density : `${rowHeight} px`
-  const rules = styles.length === 1 ? '1 style rule' : `${styles.length} style rules`
+  const rows =
+    rowHeight === 'content'
+      ? say.byContent
+      : rowHeight === undefined
+        ? words.lookPanel[density]
+        : `${rowHeight} px`
+  const rules = say.styleRules(styles.length)
   return styles.length > 0 ? `${rows}, ${rules}` : rows
 }

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { FRAMES, useFrame, type FrameName } from '~/stores/frame'
 
 /** The sizes that the frame of the live grid can have. */
 const frame = useFrame()
-const NAMES: readonly FrameName[] = ['page', 'card', 'phone']
+const NAMES = ['page', 'card', 'phone'] as const satisfies readonly FrameName[]
 </script>
 
 <template>
@@ -19,7 +19,7 @@ const NAMES: readonly FrameName[] = ['page', 'card', 'phone']
       "
       @click="frame.choose(name)"
     >
-      {{ name }}
+      {{ words.frameSize.names[name] }}
     </button>
   </div>
 </template>

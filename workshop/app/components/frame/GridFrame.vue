@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
+import { directionOf, gridLanguageOf, usualLocale } from '~/words/grid-languages'
 import type { ChangeList } from '@vast-meadow/engine'
 import { VastMeadow } from '@vast-meadow/vue'
 import { triedActions } from '~/demo/try-actions'
@@ -22,9 +23,26 @@ watch(
   handle => handle && grid.attach(handle),
 )
 
-/** As they were when the grid was opened; later ones come from the grid itself. */
-const definition = grid.saved?.definition ?? undefined
-const arrangement = grid.saved?.arrangement ?? undefined
+/** As they were when the grid was mounted; later ones come from the grid itself. */
+const definition = shallowRef(grid.saved?.definition ?? undefined)
+const arrangement = shallowRef(grid.saved?.arrangement ?? undefined)
+
+/** The language that the grid speaks; null: it is on its way. In another one it is mounted anew, as it is. */
+const spoken = shallowRef<string | null>(null)
+const locale = computed(() => (grid.definition ?? definition.value)?.locale ?? usualLocale)
+watch(
+  () => gridLanguageOf(locale.value),
+  async ({ load, locale: wanted }) => {
+    await load()
+    if (gridLanguageOf(locale.value).locale !== wanted || spoken.value === wanted) return
+    if (spoken.value !== null) {
+      definition.value = grid.definition ?? definition.value
+      arrangement.value = grid.arrangement ?? arrangement.value
+    }
+    spoken.value = wanted
+  },
+  { immediate: true },
+)
 
 const trying = useTryingSaves()
 const parts = {
@@ -100,14 +118,17 @@ async function exported(): Promise<void> {
 
 <template>
   <div ref="room" class="room">
-    <div class="frame as-workshop" :class="{ boxed: frame.box }" :style="boxStyle">
+    <div class="frame as-workshop" :class="{ boxed: frame.box }" :style="boxStyle" :dir="directionOf(locale)">
       <VastMeadow
+        v-if="spoken"
+        :key="spoken"
         ref="component"
         class="grid"
         :definition="definition"
         :arrangement="arrangement"
         :source="grid.input!"
         :parts="parts"
+        :locale="usualLocale"
         @open="grid.opened($event.description)"
         @progress="grid.progress = $event"
         @problem="grid.failed($event.message)"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { useOpenGrid } from '~/stores/open-grid'
 
 const grid = useOpenGrid()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { useOpenGrid } from '~/stores/open-grid'
 
 /** In Use: what this reader arranged otherwise, and the ways back to the start or on from it. */

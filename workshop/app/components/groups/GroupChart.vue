@@ -2,8 +2,7 @@
 import { scaleLinear } from 'd3-scale'
 import type { GroupMeasure, GroupPath, ListedGroup } from '@vast-meadow/engine'
 import { summaryShower } from '@vast-meadow/engine'
-import { defaultTexts } from '@vast-meadow/grid'
-import { words } from '~/words/english'
+import { gridTexts, words } from '~/words'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
@@ -63,7 +62,7 @@ const scale = computed(() => {
 const first = computed(() => Math.max(0, Math.floor(top.value / BAR_PX) - 3))
 const inView = computed(() => bars.value.slice(first.value, first.value + Math.ceil(ROOM_PX / BAR_PX) + 6))
 const nameOf = ({ rest, value, shown }: ListedGroup): string =>
-  rest ? defaultTexts.restOfGroups : value === null ? defaultTexts.missing : shown
+  rest ? gridTexts.restOfGroups : value === null ? gridTexts.missing : shown
 
 async function go(path: GroupPath): Promise<void> {
   await grid.handle?.goToGroup(path)

@@ -7,8 +7,7 @@ import {
   type Keep,
   type PhraseOf,
 } from '@vast-meadow/engine'
-import { defaultTexts } from '@vast-meadow/grid'
-import { words } from '~/words/english'
+import { gridTexts, words } from '~/words'
 import { useOpenGrid } from '~/stores/open-grid'
 
 /** Which groups of a level are kept: a condition on one measure, as a phrase, and the first or last of them. */
@@ -41,7 +40,7 @@ function read(text: string): void {
   const others = keep?.where.slice(1) ?? []
   const about = phraseOf(measure.value)
   const told = text.trim() && about ? readPhrase(text, about) : null
-  wrong.value = told?.ok === false ? defaultTexts.phraseProblem(told.problem) : ''
+  wrong.value = told?.ok === false ? gridTexts.phraseProblem(told.problem) : ''
   if (told?.ok === false) return
   const where = told ? [{ of: measure.value, condition: told.condition }, ...others] : others
   set({ where, most: most.value })
@@ -72,7 +71,7 @@ function setCount(text: string): void {
     <VTextField
       :model-value="phrase"
       :label="words.groupsPanel.is"
-      :placeholder="defaultTexts.keepIs"
+      :placeholder="gridTexts.keepIs"
       :error-messages="wrong"
       @change="read(($event.target as HTMLInputElement).value)"
     />
@@ -90,7 +89,7 @@ function setCount(text: string): void {
     <VTextField
       :model-value="most ? String(most.count) : ''"
       type="number"
-      :label="defaultTexts.keepHowMany"
+      :label="gridTexts.keepHowMany"
       @change="setCount(($event.target as HTMLInputElement).value)"
     />
   </div>
@@ -98,13 +97,13 @@ function setCount(text: string): void {
     v-if="most"
     :model-value="most.of"
     :items="[...measures]"
-    :label="defaultTexts.keepBy"
+    :label="gridTexts.keepBy"
     @update:model-value="setMost({ of: $event })"
   />
   <VCheckbox
     v-if="most"
     :model-value="most.rest === 'together'"
-    :label="defaultTexts.keepRest"
+    :label="gridTexts.keepRest"
     @update:model-value="setMost({ rest: $event ? 'together' : 'out' })"
   />
 </template>

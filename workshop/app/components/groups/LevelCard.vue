@@ -8,8 +8,7 @@ import {
   type GroupMeasure,
   type Level,
 } from '@vast-meadow/engine'
-import { defaultTexts } from '@vast-meadow/grid'
-import { words } from '~/words/english'
+import { gridTexts, words } from '~/words'
 import { useOpenGrid } from '~/stores/open-grid'
 
 const props = defineProps<{
@@ -29,12 +28,12 @@ const type = computed(
 const kinds = computed(() =>
   bucketsFor(type.value)
     .filter(kind => isAble(grid.description?.can.groups, kind))
-    .map(value => ({ value, title: defaultTexts.buckets[value] })),
+    .map(value => ({ value, title: gridTexts.buckets[value] })),
 )
-const parts = DATE_PARTS.map(value => ({ value, title: defaultTexts.dateParts[value] }))
+const parts = DATE_PARTS.map(value => ({ value, title: gridTexts.dateParts[value] }))
 const orders = computed(() => [
-  { title: defaultTexts.groupOrderKey, value: 'key' as const },
-  { title: defaultTexts.groupOrderShown, value: 'shown' as const },
+  { title: gridTexts.groupOrderKey, value: 'key' as const },
+  { title: gridTexts.groupOrderShown, value: 'shown' as const },
   ...props.measures,
 ])
 const change = (part: Partial<Level>): void => emit('change', { ...props.level, ...part })
@@ -102,38 +101,38 @@ function setCount(text: string): void {
       <VSelect
         :model-value="level.bucket.by"
         :items="kinds"
-        :label="defaultTexts.bucket"
+        :label="gridTexts.bucket"
         @update:model-value="bucket(BEGUN[$event as BucketKind])"
       />
       <template v-if="level.bucket.by === 'range'">
         <VTextField
           :model-value="String(level.bucket.step)"
-          :label="defaultTexts.bucketStep"
+          :label="gridTexts.bucketStep"
           @change="setStep(($event.target as HTMLInputElement).value)"
         />
         <VTextField
           :model-value="String(level.bucket.origin)"
-          :label="defaultTexts.bucketOrigin"
+          :label="gridTexts.bucketOrigin"
           @change="setOrigin(($event.target as HTMLInputElement).value)"
         />
       </template>
       <VTextField
         v-else-if="level.bucket.by === 'breaks'"
         :model-value="level.bucket.at.join(', ')"
-        :label="defaultTexts.bucketBreaks"
+        :label="gridTexts.bucketBreaks"
         @change="setBreaks(($event.target as HTMLInputElement).value)"
       />
       <VTextField
         v-else-if="level.bucket.by === 'parts' || level.bucket.by === 'letters'"
         :model-value="String(level.bucket.count)"
-        :label="level.bucket.by === 'parts' ? defaultTexts.bucketCount : defaultTexts.bucketLetters"
+        :label="level.bucket.by === 'parts' ? gridTexts.bucketCount : gridTexts.bucketLetters"
         @change="setCount(($event.target as HTMLInputElement).value)"
       />
       <template v-else-if="level.bucket.by === 'date'">
         <VSelect
           :model-value="level.bucket.part"
           :items="type === 'time' ? parts.filter(({ value }) => value === 'hour') : parts"
-          :label="defaultTexts.bucketPart"
+          :label="gridTexts.bucketPart"
           @update:model-value="
             level.bucket.by === 'date' &&
             bucket({
@@ -147,21 +146,21 @@ function setCount(text: string): void {
       <VTextField
         v-else-if="level.bucket.by === 'expression'"
         :model-value="level.bucket.expression"
-        :label="defaultTexts.bucketExpression"
+        :label="gridTexts.bucketExpression"
         @change="bucket({ by: 'expression', expression: ($event.target as HTMLInputElement).value })"
       />
     </div>
     <VCheckbox
       v-if="level.bucket.by === 'date' && level.bucket.part !== 'year' && level.bucket.part !== 'weekday'"
       :model-value="level.bucket.every"
-      :label="defaultTexts.bucketEvery"
+      :label="gridTexts.bucketEvery"
       @update:model-value="level.bucket.by === 'date' && bucket({ ...level.bucket, every: $event === true })"
     />
     <div class="pair">
       <VSelect
         :model-value="level.order.by"
         :items="orders"
-        :label="defaultTexts.groupOrder"
+        :label="gridTexts.groupOrder"
         @update:model-value="
           change({
             order: {
@@ -174,7 +173,7 @@ function setCount(text: string): void {
       />
       <VBtn
         size="small"
-        :aria-label="defaultTexts[level.order.direction]"
+        :aria-label="gridTexts[level.order.direction]"
         @click="
           change({
             order: {
@@ -188,7 +187,7 @@ function setCount(text: string): void {
     </div>
     <VCheckbox
       :model-value="level.order.missing === 'first'"
-      :label="defaultTexts.missingFirst"
+      :label="gridTexts.missingFirst"
       @update:model-value="change({ order: { ...level.order, missing: $event ? 'first' : 'last' } })"
     />
     <details class="keep" :open="keeping" @toggle="keeping = ($event.target as HTMLDetailsElement).open">

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { summariesFor, type FieldType, type Summary } from '@vast-meadow/engine'
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { useOpenGrid } from '~/stores/open-grid'
 import { summaryTitle } from '~/utils/summary-title'
 

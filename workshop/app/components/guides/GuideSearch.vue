@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { findInGuides, type Found } from '~/guides/search'
 
 /** Looks through all guides as it is typed; arrows go through what was found, Enter goes there. */

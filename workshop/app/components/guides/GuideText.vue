@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { renderGuide, type RenderedGuide } from '~/guides/render'
-import { words } from '~/words/english'
+import { words } from '~/words'
 
 /** A guide as it is read, with what stands on its page beside it. */
 const { text } = defineProps<{ text: string }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { fieldReference, fieldsOfRules, styleKey, type Definition, type StyleRule } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
@@ -56,7 +56,7 @@ const MARKS = ['shaded', 'bold', 'italic', 'struck'] as const
     <p class="row">
       <b>{{ words.styleRules.rule(nth + 1) }}</b>
       <span class="figure touched" role="status">
-        {{ touched[nth] == null ? '' : `${formatCount(touched[nth])} rows` }}
+        {{ touched[nth] == null ? '' : words.styleRules.rows(formatCount(touched[nth])) }}
       </span>
       <button
         type="button"
@@ -97,7 +97,7 @@ const MARKS = ['shaded', 'bold', 'italic', 'struck'] as const
         :aria-pressed="style[mark]"
         @click="set(nth, { [mark]: !style[mark] })"
       >
-        {{ mark }}
+        {{ words.styleRules.marks[mark] }}
       </button>
     </div>
   </div>

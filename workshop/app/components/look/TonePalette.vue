@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { contrast, PALETTE, PAPERS, TONES, type Look, type Tone } from '@vast-meadow/engine'
 
 /** The colours behind the tones, on light and on dark paper, each with its contrast by WCAG 2. */

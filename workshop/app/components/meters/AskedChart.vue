@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { max } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 import { askedOfService } from '~/service/asked'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { max } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 import type { MeteredChange } from '~/meters/session'
@@ -24,11 +24,13 @@ const bars = computed(() => {
     return { change, x: (i * WIDTH) / SHOWN, y: HEIGHT - y(change.ms), height: y(change.ms), stages }
   })
 })
+const stageName = (stage: string): string =>
+  (words.stageNotes.stages as Partial<Record<string, string>>)[stage] ?? stage
 const latest = computed(() => changes.at(-1))
 const said = computed(() => {
   if (!latest.value) return words.changeChart.nothingChangedYet
   const { name, ms, stages } = latest.value
-  const parts = stages.map(({ stage, ms }) => `${stage} ${formatMs(ms)}`).join(', ')
+  const parts = stages.map(({ stage, ms }) => `${stageName(stage)} ${formatMs(ms)}`).join(', ')
   return words.changeChart.ofIt(name, formatMs(ms), parts || words.changeChart.noStage)
 })
 </script>
@@ -55,7 +57,7 @@ const said = computed(() => {
     </svg>
     <ul class="legend">
       <li v-for="stage in ['search', 'conditions', 'order', 'groups', 'rows', 'rest']" :key="stage">
-        <i :class="stage" />{{ stage === 'rest' ? 'page' : stage }}
+        <i :class="stage" />{{ stageName(stage) }}
       </li>
     </ul>
   </figure>

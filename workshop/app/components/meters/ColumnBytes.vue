@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { max, sum } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 import { useOpenGrid } from '~/stores/open-grid'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { extent, max } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 import { line } from 'd3-shape'
@@ -49,13 +49,13 @@ const most = computed(() =>
 <template>
   <figure>
     <figcaption>
-      <b>{{ title }}</b> <span class="soft">{{ latest }}{{ most ? `, at most ${most}` : '' }}</span>
+      <b>{{ title }}</b> <span class="soft">{{ latest }}{{ most ? words.lineChart.atMost(most) : '' }}</span>
     </figcaption>
     <svg
       :viewBox="`0 0 ${WIDTH} ${HEIGHT}`"
       preserveAspectRatio="none"
       role="img"
-      :aria-label="`${title}: ${latest}${most ? `, at most ${most}` : ''}`"
+      :aria-label="`${title}: ${latest}${most ? words.lineChart.atMost(most) : ''}`"
     >
       <line
         v-for="{ mark, x: at, slow: isSlow } in shownMarks"

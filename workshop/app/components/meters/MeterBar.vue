@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { whereText } from '~/utils/where-text'
+import { words } from '~/words'
 import { askedOfService } from '~/service/asked'
 import { useMeters } from '~/stores/meters'
 import { useOpenGrid } from '~/stores/open-grid'
@@ -39,9 +40,9 @@ const last = computed(() => askedOfService.value.last.at(0))
       <span v-else
         >{{ words.meterBar.table }} <b>{{ formatBytes(grid.description.bytes) }}</b></span
       >
-      <span class="where">{{ grid.description.where }}</span>
+      <span class="where">{{ whereText(grid.description.where) }}</span>
       <button type="button" class="open" :aria-expanded="meters.open" @click="meters.open = !meters.open">
-        {{ meters.slower.length > 0 ? words.meterBar.chartsSlowerSinceAChange : 'charts' }}
+        {{ meters.slower.length > 0 ? words.meterBar.chartsSlowerSinceAChange : words.meterBar.charts }}
       </button>
     </template>
   </footer>

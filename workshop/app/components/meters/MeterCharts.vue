@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { useMeters } from '~/stores/meters'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount, formatMs } from '~/utils/format'

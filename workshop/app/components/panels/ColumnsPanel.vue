@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { columnsMoved, partOf, type ColumnPart, type Definition } from '@vast-meadow/engine'
 import { addComputed, addField, withColumns, withoutColumn } from '~/columns/column-edits'
 import { headingLines, underHeading } from '~/columns/heading-edits'
@@ -92,7 +92,7 @@ const putUnder = (): Promise<void> =>
 function share(text: string): void {
   const part = text.trim() === '' ? undefined : Number(text)
   if (part !== undefined && !(part > 0 && part <= 1000)) return
-  void grid.define('share', withColumns(grid.now.definition, chosen.value, { share: part }))
+  void grid.define(words.changeName.share, withColumns(grid.now.definition, chosen.value, { share: part }))
 }
 
 /** What readers may do with columns and arrangements, by the name that the definition has for it. */
@@ -113,7 +113,7 @@ function widen(width: number): void {
 }
 
 const align = (to: 'start' | 'center' | 'end'): Promise<void> =>
-  grid.define('alignment', withColumns(grid.now.definition, chosen.value, { align: to }))
+  grid.define(words.changeName.alignment, withColumns(grid.now.definition, chosen.value, { align: to }))
 
 function pick(key: string, on: boolean): void {
   const next = new Set(picked.value)

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
-import { conditionSummary, partProblemText, shower } from '@vast-meadow/engine'
+import { conditionText } from '~/utils/condition-text'
+import { sentences, words } from '~/words'
+import {} from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
@@ -26,10 +27,10 @@ const defined = computed(() => grid.definition?.columns.find(({ key }) => key ==
 const condition = computed(() => grid.arrangement?.conditions[column])
 const summary = computed(() => {
   if (!condition.value || !field.value) return 'any'
-  return conditionSummary(condition.value, field.value, shower(field.value, defined.value?.format))
+  return conditionText(condition.value, field.value, defined.value?.format)
 })
 const held = computed(() => grid.report?.heldBack[column] ?? null)
-const problems = computed(() => (grid.report?.conditionProblems[column] ?? []).map(partProblemText))
+const problems = computed(() => (grid.report?.conditionProblems[column] ?? []).map(sentences.partProblem))
 const hidden = computed(() => grid.arrangement?.hidden.includes(column) ?? false)
 
 function lift(): void {

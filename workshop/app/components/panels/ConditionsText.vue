@@ -1,11 +1,6 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
-import {
-  conditionsExpression,
-  conditionsFrom,
-  expressionProblemText,
-  type Condition,
-} from '@vast-meadow/engine'
+import { sentences, words } from '~/words'
+import { conditionsExpression, conditionsFrom, type Condition } from '@vast-meadow/engine'
 import type { WrongPart } from '~/expression-editor/expression-view'
 import { useOpenGrid } from '~/stores/open-grid'
 
@@ -25,7 +20,9 @@ async function check(): Promise<Awaited<ReturnType<typeof conditionsFrom>> | nul
   const mine = ++asked
   const taken = await conditionsFrom(draft.value ?? '', fields.value)
   if (mine !== asked) return null
-  wrong.value = taken.ok ? null : { message: expressionProblemText(taken.problem), at: taken.problem.at }
+  wrong.value = taken.ok
+    ? null
+    : { message: sentences.expressionProblem(taken.problem), at: taken.problem.at }
   return taken
 }
 watch(draft, now => now !== null && void check())

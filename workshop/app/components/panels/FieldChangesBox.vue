@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { columnFor } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
@@ -66,7 +66,7 @@ function settle(change: (now: typeof changes.value) => typeof changes.value): vo
         )
       }}
       <VBtn size="small" @click="addAll">{{
-        words.fieldChangesBox.add(changes.added.length === 1 ? 'a column' : 'columns')
+        words.fieldChangesBox.add(words.fieldChangesBox.columns(changes.added.length))
       }}</VBtn>
     </p>
   </section>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
-import { styleText, type ColumnReadOptions, type FieldType } from '@vast-meadow/engine'
+import { sentences, words } from '~/words'
+import { type ColumnReadOptions, type FieldType } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
@@ -39,7 +39,8 @@ const fields = computed(() => {
   return grid.ownFields.map(field => {
     const reading = readings.get(field.key)
     const style = reading?.style ?? null
-    const shown = style && style.type === field.type ? styleText(style) : typeName(field.type, field.zoned)
+    const shown =
+      style && style.type === field.type ? sentences.style(style) : typeName(field.type, field.zoned)
     return { key: field.key, shown, asked: reading?.asked ?? false, misfits: reading?.misfits ?? null }
   })
 })

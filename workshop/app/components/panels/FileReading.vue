@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { Encoding, FileFormat, ReadReport } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { DELIMITER_CHOICES, ENCODING_CHOICES, FORMAT_CHOICES } from '~/utils/reading-choices'
@@ -35,7 +35,7 @@ async function read(name: string, change: Parameters<typeof grid.read>[1]): Prom
       :items="FORMAT_CHOICES"
       :model-value="reading.format"
       :disabled="busy"
-      @update:model-value="read('format', { format: $event as FileFormat })"
+      @update:model-value="read(words.changeName.format, { format: $event as FileFormat })"
     />
     <VSelect
       v-if="reading.encoding"
@@ -43,7 +43,7 @@ async function read(name: string, change: Parameters<typeof grid.read>[1]): Prom
       :items="ENCODING_CHOICES"
       :model-value="reading.encoding"
       :disabled="busy"
-      @update:model-value="read('encoding', { encoding: $event as Encoding })"
+      @update:model-value="read(words.changeName.encoding, { encoding: $event as Encoding })"
     />
     <template v-if="reading.csv">
       <VSelect
@@ -51,7 +51,7 @@ async function read(name: string, change: Parameters<typeof grid.read>[1]): Prom
         :items="delimiters"
         :model-value="reading.csv.delimiter"
         :disabled="busy"
-        @update:model-value="read('delimiter', { delimiter: $event as string })"
+        @update:model-value="read(words.changeName.delimiter, { delimiter: $event as string })"
       />
       <VTextField
         :label="words.fileReading.linesOfCommentBeginWith"
@@ -59,13 +59,13 @@ async function read(name: string, change: Parameters<typeof grid.read>[1]): Prom
         maxlength="1"
         :placeholder="words.fileReading.none"
         :disabled="busy"
-        @change="read('comment', { comment: ($event.target as HTMLInputElement).value })"
+        @change="read(words.changeName.comment, { comment: ($event.target as HTMLInputElement).value })"
       />
       <VCheckbox
         :label="words.fileReading.theFirstLineNamesThe"
         :model-value="reading.csv.header"
         :disabled="busy"
-        @update:model-value="read('header', { header: $event === true })"
+        @update:model-value="read(words.changeName.header, { header: $event === true })"
       />
     </template>
     <template v-if="reading.json">

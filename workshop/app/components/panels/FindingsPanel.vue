@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
-import { findingText, remedyText, type Finding, type Remedy } from '@vast-meadow/engine'
+import { sentences, words } from '~/words'
+import { type Finding, type Remedy } from '@vast-meadow/engine'
 import { useFindings } from '~/stores/findings'
 
 const found = useFindings()
@@ -27,8 +27,13 @@ async function apply(finding: Finding, remedy: Remedy): Promise<void> {
       }}
     </p>
     <ul class="findings">
-      <li v-for="finding in found.findings" :key="findingText(finding)" class="box" :class="finding.severity">
-        <p class="what">{{ findingText(finding) }}</p>
+      <li
+        v-for="finding in found.findings"
+        :key="sentences.finding(finding)"
+        class="box"
+        :class="finding.severity"
+      >
+        <p class="what">{{ sentences.finding(finding) }}</p>
         <p class="soft figure place">{{ finding.place || 'how rows are read' }}</p>
         <div class="remedies">
           <VBtn
@@ -37,7 +42,7 @@ async function apply(finding: Finding, remedy: Remedy): Promise<void> {
             size="small"
             :disabled="busy"
             @click="apply(finding, remedy)"
-            >{{ remedyText(finding, remedy) }}</VBtn
+            >{{ sentences.remedy(finding, remedy) }}</VBtn
           >
         </div>
       </li>

@@ -2,13 +2,12 @@
 import {
   kindOf,
   levelOf,
-  summaryWords,
   usualBucket,
   type Definition,
   type GroupMeasure,
   type Level,
 } from '@vast-meadow/engine'
-import { words } from '~/words/english'
+import { sentences, words } from '~/words'
 import { useOpenGrid } from '~/stores/open-grid'
 import { useStages } from '~/composables/use-stages'
 import { whyNot } from '~/utils/why-not'
@@ -26,7 +25,7 @@ const free = computed(() =>
 const measures = computed(() => [
   { title: words.groupsPanel.rows, value: 'size' as GroupMeasure },
   ...Object.entries(grid.arrangement?.summaries ?? {}).map(([column, summary]) => ({
-    title: words.groupsPanel.measureOf(summaryWords[kindOf(summary)], grid.titleOf(column)),
+    title: words.groupsPanel.measureOf(sentences.summaries[kindOf(summary)], grid.titleOf(column)),
     value: { column, summary } as GroupMeasure,
   })),
 ])

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { useOpenGrid } from '~/stores/open-grid'
 import { inputOf, type ListingOrigin } from '~/storage/saved-grid'
 import { sure } from '@vast-meadow/engine/client'

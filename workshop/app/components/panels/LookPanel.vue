@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
+import { GRID_LANGUAGES, usualLocale } from '~/words/grid-languages'
 import type { Definition } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { said } from '~/utils/said'
@@ -11,7 +12,7 @@ const set = (name: string, change: Partial<Definition>): Promise<void> => {
   return grid.define(name, said({ ...definition.value, ...change }))
 }
 const setLook = (change: Partial<Definition['look']>): Promise<void> =>
-  set('look', { look: { ...definition.value.look, ...change } })
+  set(words.changeName.look, { look: { ...definition.value.look, ...change } })
 
 const FITS = [
   { value: 'fill', title: words.lookPanel.allItsPlaceHas },
@@ -32,6 +33,22 @@ function setFitPx(px: number): void {
   if (fit.kind === 'rows') void set(words.lookPanel.heightOfTheGrid, { fit: { ...fit, most: px } })
 }
 
+/** The languages that the grid speaks, and the one that its definition came with. */
+const locales = computed(() => {
+  const known = Object.values(GRID_LANGUAGES).map(({ locale, name }) => ({
+    value: locale as string,
+    title: name,
+  }))
+  const { locale } = definition.value
+  return locale === undefined || known.some(({ value }) => value === locale)
+    ? known
+    : [...known, { value: locale, title: locale }]
+})
+const setLocale = (locale: string): Promise<void> =>
+  set(words.changeName.language, {
+    locale: locale === GRID_LANGUAGES.en.locale && usualLocale === undefined ? undefined : locale,
+  })
+
 function setTextSize(px: number): void {
   if (px >= 9 && px <= 24) void setLook({ textSize: px })
 }
@@ -47,6 +64,14 @@ const stage = useStages(4)
 
     <h3>{{ words.lookPanel.rowsAndHeight }}</h3>
     <div class="fields">
+      <VSelect
+        :model-value="definition.locale ?? usualLocale ?? GRID_LANGUAGES.en.locale"
+        :items="locales"
+        class="whole"
+        :label="words.lookPanel.language"
+        :title="words.lookPanel.languageMeans"
+        @update:model-value="setLocale($event)"
+      />
       <RowHeights />
       <VSelect
         :model-value="definition.fit.kind"
@@ -82,7 +107,7 @@ const stage = useStages(4)
           :items="[
             { value: 'rows', title: words.lookPanel.betweenRows },
             { value: 'both', title: words.lookPanel.rowsAndColumns },
-            { value: 'none', title: 'none' },
+            { value: 'none', title: words.lookPanel.noRules },
           ]"
           :label="words.lookPanel.rules"
           @update:model-value="setLook({ rules: $event })"

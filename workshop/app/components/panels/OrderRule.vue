@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { ColumnDefinition } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 
@@ -54,8 +54,8 @@ function set(change: Partial<Rule>): void {
     <VSelect
       :model-value="rule.missing"
       :items="[
-        { title: 'last', value: 'last' },
-        { title: 'first', value: 'first' },
+        { title: words.orderRule.missingPlaces.last, value: 'last' },
+        { title: words.orderRule.missingPlaces.first, value: 'first' },
       ]"
       :label="words.orderRule.missingValuesCome"
       @update:model-value="set({ missing: $event })"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { definitionSchema, defineFromSchema } from '@vast-meadow/engine'
 import { fileOfText } from '~/intake/clipboard-rows'
 import { fetchAddress } from '~/intake/fetch-address'

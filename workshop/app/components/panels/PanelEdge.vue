@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { PANEL_WIDTHS, usePreferences } from '~/stores/preferences'
 
 /** The edge by which the panel is made wider or narrower: dragged, or moved by arrows. */

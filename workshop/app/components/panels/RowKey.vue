@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { useFindings } from '~/stores/findings'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
@@ -17,11 +17,11 @@ const state = computed(() => {
   const parts = []
   if (key.missing > 0) parts.push(words.rowKey.rowsHaveNone(formatCount(key.missing)))
   if (key.doubled > 0) parts.push(words.rowKey.haveThatOfAnother(formatCount(key.doubled)))
-  return `Does not name every row: ${parts.join(', ')}.`
+  return words.rowKey.notEvery(parts.join(', '))
 })
 const broken = computed(() => found.key !== null && !found.key.unique)
 const choose = (key: readonly string[]): Promise<void> =>
-  grid.define('key', { ...grid.now.definition, key: [...key] })
+  grid.define(words.changeName.key, { ...grid.now.definition, key: [...key] })
 </script>
 
 <template>

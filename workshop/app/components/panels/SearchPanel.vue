@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { searchWords, shownColumns } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { whyNot } from '~/utils/why-not'
@@ -24,7 +24,7 @@ const WHERE_IT_LOOKS = [
 ] as const
 
 const allow = (searchable: boolean | null): void =>
-  void grid.define('search', { ...grid.now.definition, searchable: searchable ?? false })
+  void grid.define(words.changeName.search, { ...grid.now.definition, searchable: searchable ?? false })
 
 const startSearch = computed(() => grid.definition?.start.search ?? '')
 const tried = computed(() => grid.arrangement?.search.trim() ?? '')

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
-import { conditionKinds, isAble, refusalText, type Ability, type PerKind } from '@vast-meadow/engine'
+import { sentences, words } from '~/words'
+import { conditionKinds, isAble, type Ability, type PerKind } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { askedOfService } from '~/service/asked'
 import { GOOD_LINE, line, type Line } from '~/service/line'
@@ -45,7 +45,7 @@ const missing = computed(() => {
   const byReason = new Map<string, string[]>()
   const note = (name: string, ability: Ability): void => {
     if (ability === true) return
-    const reason = refusalText(ability)
+    const reason = sentences.refusal(ability)
     byReason.set(reason, [...(byReason.get(reason) ?? []), name])
   }
   for (const { name } of conditionKinds) note(name, now.conditions.kinds?.[name] ?? now.conditions.others)

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { useOpenGrid } from '~/stores/open-grid'
 import { useHandOver } from '~/stores/hand-over'
 import { HOST_NAMES } from '~/handover/hosts'

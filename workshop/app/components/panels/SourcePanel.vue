@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
-import { generalSentences, reportSentences } from '@vast-meadow/engine'
+import { whereText } from '~/utils/where-text'
+import { sentences, words } from '~/words'
 import { useOpenGrid } from '~/stores/open-grid'
 import { inputOf, type Origin } from '~/storage/saved-grid'
 import { formatBytes, formatCount, formatMs } from '~/utils/format'
+import { reportSentences } from '@vast-meadow/engine'
 import { sure } from '@vast-meadow/engine/client'
 
 const grid = useOpenGrid()
@@ -22,22 +23,28 @@ const facts = computed(() => {
   if (!description) return []
   const { total } = description
   return [
-    ['Rows', `${total.kind === 'exact' ? '' : 'at least '}${formatCount(total.rows)}`],
-    ['Fields', formatCount(grid.ownFields.length)],
+    [
+      words.sourcePanel.rows,
+      total.kind === 'exact' ? formatCount(total.rows) : words.sourcePanel.atLeast(formatCount(total.rows)),
+    ],
+    [words.sourcePanel.fields, formatCount(grid.ownFields.length)],
     [
       words.sourcePanel.inMemory,
       description.bytes > 0 ? formatBytes(description.bytes) : words.sourcePanel.nothingComputed,
     ],
     [words.sourcePanel.readyAfter, formatMs(description.ms)],
-    [words.sourcePanel.worksIn, description.where],
+    [words.sourcePanel.worksIn, whereText(description.where)],
   ]
 })
 /** What concerns single columns stands in the findings and beside the columns. */
 const notes = computed(() => {
   const { notes = [], reading } = grid.description ?? {}
+  if (recipe.value)
+    return [words.sourcePanel[recipe.value.computed ? 'computedFromNumbers' : 'madeUpFromARecipe']]
   if (!reading) return notes
-  const ofColumns = reportSentences(reading).slice(generalSentences(reading).length)
-  return notes.filter(note => !ofColumns.includes(note))
+  // The engine says in English how it read the rows; said anew, in the language of the workshop.
+  const told = reportSentences(reading)
+  return [...sentences.general(reading), ...notes.filter(note => !told.includes(note))]
 })
 
 async function replace(change: Partial<Extract<Origin, { kind: 'recipe' }>>, rows?: number): Promise<void> {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { useOpenGrid, type PanelName } from '~/stores/open-grid'
 
 const { name } = defineProps<{ name: PanelName }>()

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
-import { conditionSummary, partProblemText, shower, type Condition, type Trace } from '@vast-meadow/engine'
+import { conditionText } from '~/utils/condition-text'
+import { sentences, words } from '~/words'
+import { type Condition, type Trace } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
@@ -43,18 +44,18 @@ const keyName = computed(
 const summary = (column: string, condition: Condition): string => {
   const field = grid.description?.fields.find(({ key }) => key === column)
   const format = grid.definition?.columns.find(({ key }) => key === column)?.format
-  return field ? conditionSummary(condition, field, shower(field, format)) : (grid.arrangement?.where ?? '')
+  return field ? conditionText(condition, field, format) : (grid.arrangement?.where ?? '')
 }
 const isWhere = (column: string): boolean => !grid.arrangement?.conditions[column]
 const nameOf = ({ shown, rest }: Trace['groups'][number]): string =>
-  rest ? words.tracePanel.allOthers : shown || 'missing'
+  rest ? words.tracePanel.allOthers : shown || words.tracePanel.missing
 const outcome = computed(() => {
   const { value } = trace
   if (!value) return ''
   if (!value.passes) return words.tracePanel.itIsHeldBack
   if (value.heldBackAt !== null) return words.tracePanel.itsGroupIsNotKept
   const closed = value.groups.find(({ open }) => !open)
-  if (closed) return `It passes, in the closed group ${nameOf(closed)}.`
+  if (closed) return words.tracePanel.closedGroup(nameOf(closed))
   return words.tracePanel.itIsOnLine(formatCount(value.line + 1))
 })
 
@@ -113,18 +114,22 @@ watch([typed, () => grid.report], () => void look(), { immediate: true })
               <span>
                 <template v-if="!isWhere(told.column)">
                   {{ words.tracePanel.isWord(grid.titleOf(told.column)) }}
-                  <b>{{ told.shown || 'missing' }}</b>{{ ' ' }}
+                  <b>{{ told.shown || words.tracePanel.missing }}</b>{{ ' ' }}
                   <span :class="told.holds ? 'soft' : 'held'">{{
-                    `${told.holds ? 'and meets' : 'and would have to meet'} ${summary(told.column, told.condition)}`
+                    words.tracePanel[told.holds ? 'meets' : 'wouldHaveTo'](
+                      summary(told.column, told.condition),
+                    )
                   }}</span>
                 </template>
                 <span v-else :class="told.holds ? 'soft' : 'held'"
                   ><code>{{ grid.arrangement?.where }}</code>
-                  {{ words.tracePanel.isWord2(told.holds ? 'true' : words.tracePanel.notTrue) }}</span
+                  {{
+                    words.tracePanel.isWord2(told.holds ? words.tracePanel.true : words.tracePanel.notTrue)
+                  }}</span
                 >
               </span>
               <span v-for="(problem, nth) in told.problems" :key="nth" class="held">{{
-                partProblemText(problem)
+                sentences.partProblem(problem)
               }}</span>
               <button v-if="!told.holds" type="button" class="link-button" @click="lift(told.column)">
                 {{ words.tracePanel.liftIt }}
@@ -139,8 +144,9 @@ watch([typed, () => grid.report], () => void look(), { immediate: true })
             <ul v-else>
               <li v-for="(key, nth) in trace.order" :key="key.column">
                 <span
-                  >{{ nth + 1 }}. {{ grid.titleOf(key.column) }} {{ key.direction }}:
-                  <b>{{ key.shown || 'missing' }}</b></span
+                  >{{ nth + 1 }}. {{ grid.titleOf(key.column) }}
+                  {{ words.tracePanel.directions[key.direction] }}:
+                  <b>{{ key.shown || words.tracePanel.missing }}</b></span
                 >
               </li>
             </ul>

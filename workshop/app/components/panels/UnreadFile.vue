@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { ReadOptions } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { DELIMITER_CHOICES, ENCODING_CHOICES, FORMAT_CHOICES } from '~/utils/reading-choices'

@@ -1,5 +1,5 @@
 <script setup lang="ts" generic="Action extends ActionDefinition | BatchActionDefinition">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { ActionDefinition, BatchActionDefinition, Field } from '@vast-meadow/engine'
 import { formatCount } from '~/utils/format'
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { DetailDefinition } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { said } from '~/utils/said'

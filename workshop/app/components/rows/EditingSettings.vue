@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { Editing } from '@vast-meadow/engine'
 import { NEW_EDIT } from '~/columns/column-edits'
 import { useOpenGrid } from '~/stores/open-grid'

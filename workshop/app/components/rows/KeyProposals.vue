@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { useFindings } from '~/stores/findings'
 import { useOpenGrid } from '~/stores/open-grid'
 
@@ -14,7 +14,7 @@ const proposals = computed(() =>
     .slice(0, MOST),
 )
 const choose = (key: readonly string[]): Promise<void> =>
-  grid.define('key', { ...grid.now.definition, key: [...key] })
+  grid.define(words.changeName.key, { ...grid.now.definition, key: [...key] })
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { sure } from '@vast-meadow/engine/client'
 import type { Definition } from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
@@ -9,7 +9,7 @@ import { said } from '~/utils/said'
 const grid = useOpenGrid()
 const definition = computed(() => grid.now.definition)
 const set = (pages: Definition['pages']): void =>
-  void grid.define('pages', said({ ...definition.value, pages }))
+  void grid.define(words.changeName.pages, said({ ...definition.value, pages }))
 const MOST_ROWS = 10_000
 const isSize = (size: number): boolean => Number.isInteger(size) && size >= 1 && size <= MOST_ROWS
 

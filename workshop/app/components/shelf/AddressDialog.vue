@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { guessListing } from '~/service/guess-listing'
 import { answerAt } from '~/service/listing-answer'
 import { rowsOfService } from '~/service/service-address'

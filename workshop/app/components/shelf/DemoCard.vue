@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { Demo } from '~/demo/demos'
 import { formatCount } from '~/utils/format'
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { KEPT_FILE_BYTES } from '~/storage/saved-grid'
 import { formatBytes } from '~/utils/format'
 

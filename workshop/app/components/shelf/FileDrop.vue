@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 const emit = defineEmits<{ file: [file: File] }>()
 
 /** Enter and leave events come in pairs for every element under the pointer. */

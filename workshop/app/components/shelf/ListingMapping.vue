@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { askListing, type ListingAnswer } from '~/service/listing-answer'
 import type { ListingOrigin } from '~/storage/saved-grid'
 import { formatCount } from '~/utils/format'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { RecipeInput } from '@vast-meadow/engine'
 import { madeUpRecipe, newColumn, sampleOf, type MadeUpColumn } from '~/intake/made-up-columns'
 
@@ -70,7 +70,7 @@ const make = async (): Promise<void> => await add(recipeNow())
             :aria-label="words.madeUpDialog.columnHolds(nth + 1)"
             :items="KINDS"
           />
-          <MadeUpSettings v-model="columns[nth]" :name="`Column ${nth + 1}`" />
+          <MadeUpSettings v-model="columns[nth]" :name="words.madeUpDialog.column2(nth + 1)" />
           <VTextField
             v-if="column.kind !== 'count'"
             v-model.number="column.missing"

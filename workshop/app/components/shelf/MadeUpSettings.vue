@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { MadeUpColumn } from '~/intake/made-up-columns'
 
 /** What a made-up column's kind wants to know, in one line. */

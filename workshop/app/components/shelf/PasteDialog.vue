@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 const emit = defineEmits<{ rows: [text: string] }>()
 const open = defineModel<boolean>({ required: true })
 const text = ref('')

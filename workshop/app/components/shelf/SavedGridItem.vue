@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import type { SavedGrid } from '~/storage/saved-grid'
 import { formatCount, formatWhen } from '~/utils/format'
 

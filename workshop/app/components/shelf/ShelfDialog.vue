@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 /** A dialog with a form; it stays open, and says why, where its act fails, and where it answers that more is to be said. */
 const {
   title,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { withoutSame, type ChangedLine } from '~/handover/line-changes'
 
 /** What became of each line of a file: those that are new or gone, with some of the others around them. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { colouredLines, plainLines, type ColouredRun } from '~/handover/code-colours'
 
 /** A file's text with its lines numbered, in colours where its language is known. */

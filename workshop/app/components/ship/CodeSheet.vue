@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { download } from '~/handover/download'
 import { useHandOver } from '~/stores/hand-over'
 import CodeLines from './CodeLines.vue'

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js'
+import { words } from '~/words'
 import { usePreferences } from '~/stores/preferences'
 
 const preferences = usePreferences()
-const name = computed(() => (preferences.dark ? 'Light' : 'Dark'))
+const name = computed(() => (preferences.dark ? words.darkToggle.light : words.darkToggle.dark))
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { mdiRedoVariant, mdiUndoVariant } from '@mdi/js'
 import { useFindings } from '~/stores/findings'
 import { useOpenGrid } from '~/stores/open-grid'
@@ -9,7 +9,9 @@ const found = useFindings()
 const renaming = ref(false)
 const title = ref('')
 
-const state = computed(() => (grid.report && grid.saving !== words.topBar.notSaved ? grid.saving : ''))
+const state = computed(() =>
+  grid.report && grid.saving !== 'not saved' ? words.topBar.saving[grid.saving] : '',
+)
 const problems = computed(() => found.findings.some(({ severity }) => severity === 'problem'))
 
 function startRenaming(): void {
@@ -27,7 +29,7 @@ function undoKeys(event: KeyboardEvent): void {
   if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
   // Who writes takes back what was written.
   const [field] = event.composedPath()
-  if (field instanceof Element && field.closest(words.topBar.inputTextareaContenteditable)) return
+  if (field instanceof Element && field.closest('input, textarea, [contenteditable]')) return
   event.preventDefault()
   void grid.walk(event.shiftKey ? 1 : -1)
 }
@@ -70,12 +72,12 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
         :class="{ some: found.findings.length > 0, problems }"
         :aria-pressed="grid.panel === 'findings'"
         @click="grid.panel = grid.panel === 'findings' ? null : 'findings'"
-        >{{ found.findings.length === 1 ? '1 finding' : `${found.findings.length} findings` }}</VBtn
+        >{{ words.topBar.findings(found.findings.length) }}</VBtn
       >
       <VBtn
         class="plain icon"
         :disabled="!grid.undoable"
-        :title="grid.undoable ? `Undo: ${grid.undoable}` : words.topBar.nothingToUndo"
+        :title="grid.undoable ? words.topBar.undo(`: ${grid.undoable}`) : words.topBar.nothingToUndo"
         @click="grid.walk(-1)"
         ><VIcon :icon="mdiUndoVariant" /><span class="visually-hidden">{{
           words.topBar.undo(grid.undoable ? `: ${grid.undoable}` : '')
@@ -84,7 +86,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
       <VBtn
         class="plain icon"
         :disabled="!grid.redoable"
-        :title="grid.redoable ? `Redo: ${grid.redoable}` : words.topBar.nothingToRedo"
+        :title="grid.redoable ? words.topBar.redo(`: ${grid.redoable}`) : words.topBar.nothingToRedo"
         @click="grid.walk(1)"
         ><VIcon :icon="mdiRedoVariant" /><span class="visually-hidden">{{
           words.topBar.redo(grid.redoable ? `: ${grid.redoable}` : '')
@@ -99,6 +101,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
         {{ words.topBar.use }}
       </button>
     </div>
+    <LanguageChoice class="languages" />
     <DarkToggle />
     <NuxtLink to="/" class="to-shelf">{{ words.topBar.shelf }}</NuxtLink>
   </header>

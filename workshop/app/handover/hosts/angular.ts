@@ -30,7 +30,7 @@ export const angular: Host = {
       { path: `${folder}/grid.test.ts`, text: testCode(grid) },
       { path: 'README.md', text: readme(grid, 'angular') },
       { path: 'src/main.ts', text: mainCode(grid) },
-      { path: 'src/index.html', text: pageOf(grid.title, `<${element}></${element}>`, element, BASE) },
+      { path: 'src/index.html', text: pageOf(grid, `<${element}></${element}>`, element, BASE) },
       { path: 'package.json', text: packageOf(grid) },
       { path: 'angular.json', text: workspaceOf(name) },
       { path: 'tsconfig.json', text: TSCONFIG },

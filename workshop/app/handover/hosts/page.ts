@@ -15,7 +15,7 @@ export const page: Host = {
   files: grid => [
     {
       path: 'index.html',
-      text: pageOf(grid.title, '<vast-meadow id="grid"></vast-meadow>', 'vast-meadow', SCRIPT),
+      text: pageOf(grid, '<vast-meadow id="grid"></vast-meadow>', 'vast-meadow', SCRIPT),
     },
     { path: 'page.js', text: script(grid) },
     { path: 'grid.json', text: `${JSON.stringify(optionsJson(grid), null, 2)}\n` },

@@ -1,4 +1,4 @@
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { strToU8, zip } from 'fflate'
 import standaloneUrl from '@vast-meadow/grid/standalone?url'
 import { GRID_IN_ZIP } from '~/intake/import-grid'

@@ -1,8 +1,15 @@
+import { directionOf } from '~/words/grid-languages'
+import type { HandedGrid } from '../handed-grid'
 import { escaped } from './escaped'
 
 /** A page that is filled by the element of a selector. */
-export const pageOf = (title: string, body: string, filled: string, head = ''): string => `<!doctype html>
-<html lang="en">
+export const pageOf = (
+  { title, definition: { locale } }: Pick<HandedGrid, 'title' | 'definition'>,
+  body: string,
+  filled: string,
+  head = '',
+): string => `<!doctype html>
+<html lang="${escaped(locale ?? 'en')}"${directionOf(locale) === 'rtl' ? ' dir="rtl"' : ''}>
   <head>
     <meta charset="utf-8" />
     <meta name="viewport" content="width=device-width, initial-scale=1" />

@@ -41,7 +41,7 @@ export function projectFiles(grid: HandedGrid, parts: ProjectParts): readonly Ha
     {
       path: 'index.html',
       text: pageOf(
-        grid.title,
+        grid,
         `<div id="app"></div>\n    <script type="module" src="/src/${script}"></script>`,
         '#app',
       ),

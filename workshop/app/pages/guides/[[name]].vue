@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { words } from '~/words/english'
+import { words } from '~/words'
 import { guideNamed, SHELVES, type Guide } from '~/guides/guides'
 import { usePreferences } from '~/stores/preferences'
 import GuideSearch from '~/components/guides/GuideSearch.vue'

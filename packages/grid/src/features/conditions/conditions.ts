@@ -121,7 +121,7 @@ export function conditions(kernel: Kernel): Feature {
 
   function hindrances({ conditions: told }: Explanation): Hindering[] {
     return Object.entries(told).flatMap(([column, { meet, without, nearest }]): Hindering[] => {
-      const count = texts.hindrance(format(meet), format(without))
+      const count = texts.hindrance(format(meet), format(without), meet)
       const condition = model.conditionOf(column)
       const field = model.fieldOf(column)
       const { where } = model.arrangement

@@ -157,7 +157,7 @@ export class StripBand extends Band<StripCell> {
     if (problems.length > 0) return problems.map(this.texts.partProblem).join(' ')
     const meaning = conditionSummary(condition, of.field, model.showOf(column), this.words)
     const count = host.report
-      ? ` · ${texts.passingRows(host.format(host.report.passing), host.format(host.report.total))}`
+      ? `${this.texts.parted}${texts.passingRows(host.format(host.report.passing), host.format(host.report.total), host.report.total)}`
       : ''
     return meaning + count
   }

@@ -76,7 +76,7 @@ export class ValueList {
     if (missing > 0 && this.find.value === '') this.list.append(this.missingItem(missing, most))
     const more = (distinct ?? 0) - values.length
     if (more > 0 && this.find.value === '')
-      make('li', 'more', this.list).textContent = this.texts.moreValues(this.host.format(more))
+      make('li', 'more', this.list).textContent = this.texts.moreValues(this.host.format(more), more)
     if (values.length === 0 && missing === 0) make('li', 'more', this.list).textContent = this.texts.noValue
     if (focused) this.list.querySelector<HTMLElement>(`[data-value="${CSS.escape(focused)}"]`)?.focus()
   }

@@ -78,7 +78,8 @@ export function copy(kernel: Kernel): Feature {
     return { text: parts.join('\r\n'), html }
   }
 
-  const tooMany = (cells: CopiedCells): string => texts.tooManyToCopy(format(cells.count), format(MOST_CELLS))
+  const tooMany = (cells: CopiedCells): string =>
+    texts.tooManyToCopy(format(cells.count), format(MOST_CELLS), cells.count)
 
   /** Writes to the clipboard what is still to be read: the browser waits for it. */
   async function copyLater(cells: CopiedCells): Promise<void> {
@@ -164,7 +165,7 @@ export function copy(kernel: Kernel): Feature {
       const cells = new CopiedCells(kernel, what, {})
       if (cells.count <= 1) return [entry(texts.copyCell, {}, oneCell())]
       return [
-        entry(texts.copyCells(format(cells.count)), {}),
+        entry(texts.copyCells(format(cells.count), cells.count), {}),
         entry(texts.copyWithHeadings, { headings: true }),
         entry(texts.copyRaw, { values: 'raw', headings: true }),
         ...(what.kind === 'rows' ? [entry(texts.copyCell, {}, oneCell())] : []),

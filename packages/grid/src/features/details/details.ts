@@ -265,7 +265,7 @@ export function details(kernel: Kernel): Feature {
       if (!rules() || !screen.columns.includes(DETAIL_COLUMN)) return []
       const entry = { text: open.has(row) ? texts.closeRow : texts.openRow, act: () => void toggle(row) }
       if (open.size < 2) return [entry]
-      return [entry, { text: texts.closeRows(format(open.size)), act: () => handle.closeRows() }]
+      return [entry, { text: texts.closeRows(format(open.size), open.size), act: () => handle.closeRows() }]
     },
   }
 }

@@ -75,13 +75,14 @@ export class CellBlocks {
     textOf: (row: TargetRow, column: string) => string | null,
   ): Promise<void> {
     const { writes, left } = await this.writesIn(boxes, textOf)
-    this.acts.write(writes, this.acts.texts.filled(this.acts.kernel.format(writes.length)))
+    this.acts.write(writes, this.acts.texts.filled(this.acts.kernel.format(writes.length), writes.length))
     this.tellWritten(this.acts.texts.filled, writes.length, left)
   }
 
-  private tellWritten(words: (count: string) => string, done: number, left: number): void {
+  private tellWritten(words: (shown: string, count: number) => string, done: number, left: number): void {
     const { format, announcer } = this.acts.kernel
-    const said = left > 0 ? this.acts.texts.pastedSome(format(done), format(left)) : words(format(done))
+    const said =
+      left > 0 ? this.acts.texts.pastedSome(format(done), format(left), done) : words(format(done), done)
     announcer.say(said)
     if (left > 0) this.notice.show(said, [], false)
   }
@@ -95,12 +96,12 @@ export class CellBlocks {
       const ref = await this.acts.refOf(shown.row)
       this.acts.write(
         [{ target: { ref, id: shown.row, column: at.column, saved: null }, content: EMPTY }],
-        this.acts.texts.cleared('1'),
+        this.acts.texts.cleared(this.acts.kernel.format(1), 1),
       )
       return
     }
     const { writes, left } = await this.writesIn(boxes, () => '')
-    this.acts.write(writes, this.acts.texts.cleared(this.acts.kernel.format(writes.length)))
+    this.acts.write(writes, this.acts.texts.cleared(this.acts.kernel.format(writes.length), writes.length))
     this.tellWritten(this.acts.texts.cleared, writes.length, left)
   }
   /** What the first row of a rectangle has goes into its other rows. */
@@ -139,7 +140,7 @@ export class CellBlocks {
           ]
         : [],
     )
-    this.acts.write(writes, this.acts.texts.filled(this.acts.kernel.format(writes.length)))
+    this.acts.write(writes, this.acts.texts.filled(this.acts.kernel.format(writes.length), writes.length))
     this.tellWritten(this.acts.texts.filled, writes.length, there.length - writes.length)
   }
   private paste(event: ClipboardEvent): void {
@@ -179,12 +180,12 @@ export class CellBlocks {
       }),
     )
     const { writes, left } = await runSliced(this.writesOf(cells, may), { sliceMs: SLICE_MS })
-    this.acts.write(writes, texts.pasted(kernel.format(writes.length)))
+    this.acts.write(writes, texts.pasted(kernel.format(writes.length), writes.length))
     this.tellWritten(texts.pasted, writes.length, left)
     const more = block.slice(rows.length)
     if (more.length > 0 && this.rows.mayAdd)
       this.notice.show(
-        texts.moreRows(kernel.format(more.length)),
+        texts.moreRows(kernel.format(more.length), more.length),
         [{ text: texts.addThem, act: () => this.addBlock(more, columns) }],
         false,
       )
@@ -226,7 +227,7 @@ export class CellBlocks {
         ]
       }),
     )
-    this.acts.write(writes, this.acts.texts.pasted(this.acts.kernel.format(writes.length)))
+    this.acts.write(writes, this.acts.texts.pasted(this.acts.kernel.format(writes.length), writes.length))
     const more = block.slice(ids.length)
     if (more.length > 0) this.addBlock(more, columns)
   }

@@ -94,8 +94,8 @@ export class EditWork {
       title: model.titleOf(column),
       find: acts.editText(column, value),
       counts: {
-        passing: kernel.format(kernel.view?.report.passing ?? 0),
-        selected: count > 0 ? kernel.format(count) : null,
+        passing: kernel.view?.report.passing ?? 0,
+        selected: count > 0 ? count : null,
       },
       most: MOST_REPLACED,
       format: kernel.format,
@@ -177,7 +177,10 @@ export class EditWork {
 
   private async askToDiscard(): Promise<void> {
     const { changed, added, removed } = this.counts
-    const question = this.texts.askDiscard(this.kernel.format(changed + added + removed))
+    const question = this.texts.askDiscard(
+      this.kernel.format(changed + added + removed),
+      changed + added + removed,
+    )
     if (await askFirst(this.kernel.frame, this.kernel.texts, question, this.texts.discard)) this.discardAll()
   }
 
@@ -323,7 +326,9 @@ export class EditWork {
       const { notValid } = typed.counts()
       this.shown()
       if (names === null)
-        kernel.announcer.say(notValid > 0 ? texts.nothingRight(kernel.format(notValid)) : texts.nothingToSave)
+        kernel.announcer.say(
+          notValid > 0 ? texts.nothingRight(kernel.format(notValid), notValid) : texts.nothingToSave,
+        )
       return
     }
     this.view.saving = true
@@ -345,8 +350,8 @@ export class EditWork {
       failed !== null
         ? texts.notSaved(failed)
         : left > 0
-          ? texts.savedSome(kernel.format(saved), kernel.format(left))
-          : texts.saved(kernel.format(saved))
+          ? texts.savedSome(kernel.format(saved), kernel.format(left), saved)
+          : texts.saved(kernel.format(saved), saved)
     kernel.announcer.say(said)
     if (left > 0 || failed !== null) this.notice.show(said, failed === null ? [] : again, true)
     else if (names === null) this.notice.show(said, [], false)
@@ -385,7 +390,7 @@ export class EditWork {
     const now = typed.counts().conflicts
     this.shown()
     this.tell()
-    if (now > conflicts) kernel.announcer.sayBeside(this.texts.conflicts(kernel.format(now)))
+    if (now > conflicts) kernel.announcer.sayBeside(this.texts.conflicts(kernel.format(now), now))
   }
 
   // ── From elsewhere ──────────────────────────────────────────────────────────────────────────────────────────

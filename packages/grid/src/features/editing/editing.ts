@@ -234,7 +234,7 @@ export function editing(kernel: Kernel): Feature {
     const ticked = features.all(feature => feature.ticked?.() ?? null).find(rows => rows !== null)
     const count = made.countOf(ticked ?? null)
     if (count > 0 && made.acts.canEditColumn(column))
-      add(texts.sameInSelected(kernel.format(count)), () =>
+      add(texts.sameInSelected(kernel.format(count), count), () =>
         made.blocks.fillSelected(column, made.pending.cellOf(row, column)?.now.value ?? value),
       )
     if (made.acts.canEditColumn(column) && !made.acts.isKey(column) && model.canTell('cellsHolding'))
@@ -248,7 +248,7 @@ export function editing(kernel: Kernel): Feature {
     if (made.rows.mayRemove) {
       if (pending?.removed) add(texts.keepRow, () => made.rows.keepRow(row))
       else add(texts.deleteRow, () => made.rows.removeRows([row]))
-      if (count > 1) add(texts.deleteSelected(kernel.format(count)), () => made.rows.removeSelected())
+      if (count > 1) add(texts.deleteSelected(kernel.format(count), count), () => made.rows.removeSelected())
     }
     return entries
   }

@@ -76,11 +76,11 @@ export class PendingView {
     const { changed, added, removed, notValid, conflicts, refused } = this.pending.typed.counts()
     const all = changed + added + removed
     this.element.hidden = all === 0
-    this.count.textContent = saving ? texts.saving : texts.changes(kernel.format(all))
+    this.count.textContent = saving ? texts.saving : texts.changes(kernel.format(all), all)
     this.wrong.textContent = [
-      notValid > 0 && texts.notValid(kernel.format(notValid)),
-      conflicts > 0 && texts.conflicts(kernel.format(conflicts)),
-      refused > 0 && texts.refusedCount(kernel.format(refused)),
+      notValid > 0 && texts.notValid(kernel.format(notValid), notValid),
+      conflicts > 0 && texts.conflicts(kernel.format(conflicts), conflicts),
+      refused > 0 && texts.refusedCount(kernel.format(refused), refused),
     ]
       .filter(Boolean)
       .join(', ')
@@ -130,7 +130,10 @@ export class PendingView {
     })
     for (const row of rows.slice(0, MOST_LISTED)) this.addRow(row)
     if (rows.length > MOST_LISTED)
-      make('div', 'pending-more', list).textContent = texts.listMore(kernel.format(rows.length - MOST_LISTED))
+      make('div', 'pending-more', list).textContent = texts.listMore(
+        kernel.format(rows.length - MOST_LISTED),
+        rows.length - MOST_LISTED,
+      )
     if (hadFocus) close.focus()
     if (this.popup.open) this.popup.place()
   }

@@ -121,7 +121,7 @@ export class ReplaceCells {
         content,
       }
     })
-    const said = texts.replaced(kernel.format(writes.length))
+    const said = texts.replaced(kernel.format(writes.length), writes.length)
     this.acts.write(writes, said)
     kernel.announcer.say(said)
   }

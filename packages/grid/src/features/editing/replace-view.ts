@@ -14,7 +14,7 @@ export interface ReplaceViewHost {
   /** What to look for at first. */
   readonly find: string
   /** How many rows each choice is about, as shown; null: none are selected. */
-  readonly counts: { readonly passing: string; readonly selected: string | null }
+  readonly counts: { readonly passing: number; readonly selected: number | null }
   readonly most: number
   readonly format: (count: number) => string
   preview(replacing: Replacing, onlySelected: boolean): Promise<Replacement>
@@ -58,9 +58,17 @@ export function openReplace(
   const whole = box(texts.replaceWhole)
   const matchCase = box(texts.replaceCase)
   const rows = labelled(texts.replaceRows, make('select', ''))
-  makeOption(rows, 'passing', texts.replaceWhich.passing(host.counts.passing))
+  makeOption(
+    rows,
+    'passing',
+    texts.replaceWhich.passing(host.format(host.counts.passing), host.counts.passing),
+  )
   if (host.counts.selected !== null)
-    makeOption(rows, 'selected', texts.replaceWhich.selected(host.counts.selected))
+    makeOption(
+      rows,
+      'selected',
+      texts.replaceWhich.selected(host.format(host.counts.selected), host.counts.selected),
+    )
   const said = make('p', 'replace-said', form)
   said.setAttribute('role', 'status')
   const list = make('ul', 'replace-list', form)
@@ -88,13 +96,15 @@ export function openReplace(
       return
     }
     if (tooMany) {
-      said.textContent = texts.replaceTooMany(format(told.found), format(host.most))
+      said.textContent = texts.replaceTooMany(format(told.found), format(host.most), told.found)
       return
     }
     said.textContent = [
-      told.found === 0 ? texts.replaceNone : texts.replacePreview(format(told.cells.length)),
-      told.wrong > 0 && texts.replaceWrong(format(told.wrong)),
-      told.fixed > 0 && texts.replaceFixed(format(told.fixed)),
+      told.found === 0
+        ? texts.replaceNone
+        : texts.replacePreview(format(told.cells.length), told.cells.length),
+      told.wrong > 0 && texts.replaceWrong(format(told.wrong), told.wrong),
+      told.fixed > 0 && texts.replaceFixed(format(told.fixed), told.fixed),
     ]
       .filter(Boolean)
       .join(' ')
@@ -112,7 +122,10 @@ export function openReplace(
       make('span', '', item).textContent = cell.text === '' ? texts.nothingThere : cell.text
     }
     if (told.cells.length > SHOWN)
-      make('li', 'more', list).textContent = texts.replaceMore(format(told.cells.length - SHOWN))
+      make('li', 'more', list).textContent = texts.replaceMore(
+        format(told.cells.length - SHOWN),
+        told.cells.length - SHOWN,
+      )
   }
 
   async function look(): Promise<void> {

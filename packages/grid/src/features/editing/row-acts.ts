@@ -126,7 +126,7 @@ export class RowActs {
       if (!isNewRow(ids[nth])) this.acts.pending.bind(ref.name, ids[nth])
       return this.acts.pending.typed.remove(ref) ?? []
     })
-    this.acts.acted(steps, texts.deleted(kernel.format(steps.length)))
+    this.acts.acted(steps, texts.deleted(kernel.format(steps.length), steps.length))
   }
 
   async removeSelected(): Promise<void> {

@@ -119,7 +119,8 @@ async function* workbookBytes(kernel: Kernel, exported: Exported): AsyncIterable
     )
     for await (const told of parts) {
       lines += told.lines
-      if (lines > MOST_SHEET_ROWS) throw new RangeError(texts.tooManyForSheet(format(MOST_SHEET_ROWS - 1)))
+      if (lines > MOST_SHEET_ROWS)
+        throw new RangeError(texts.tooManyForSheet(format(MOST_SHEET_ROWS - 1), MOST_SHEET_ROWS - 1))
       ;({ crc } = told)
       yield told
     }

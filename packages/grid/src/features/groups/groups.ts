@@ -160,7 +160,7 @@ export function groups(kernel: Kernel): Feature {
       const said = field ? conditionSummary(one.condition, field, show, words) : ''
       const text =
         leastSize(one) !== null
-          ? texts.keptLeast(format(leastSize(one) ?? 0))
+          ? texts.keptLeast(format(leastSize(one) ?? 0), leastSize(one) ?? 0)
           : texts.keptWhere(measureName(one.of, kernel), said)
       const where = keep.where.filter((_, i) => i !== at)
       return chip(text, where.length > 0 || keep.most ? { ...keep, where } : undefined)

@@ -209,7 +209,10 @@ export class LevelCard {
       make('b', '', item).textContent = format(rows)
     }
     if (count > groups.length)
-      make('small', '', element).textContent = texts.moreGroups(format(count - groups.length))
+      make('small', '', element).textContent = texts.moreGroups(
+        format(count - groups.length),
+        count - groups.length,
+      )
     this.made().popup.place()
   }
 

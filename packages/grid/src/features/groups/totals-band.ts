@@ -8,6 +8,8 @@ interface TotalsCell extends BandCell {
 }
 
 export interface TotalsHost {
+  /** What stands between facts. */
+  readonly parted: string
   /** What the line is called: of how many rows. */
   name(): string
   /** Which summary a column has, and what it comes to; null: none. */
@@ -35,7 +37,7 @@ export class TotalsBand extends Band<TotalsCell> {
       const told = this.host.summaryOf(column)
       return told?.value ? [`${told.what} ${told.value}`] : []
     })
-    const name = [this.host.name(), ...covered].join(' · ')
+    const name = [this.host.name(), ...covered].join(this.host.parted)
     if (this.label.textContent !== name) this.label.textContent = name
     for (const cell of this.cells()) this.fill(cell)
   }

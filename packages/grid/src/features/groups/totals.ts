@@ -13,10 +13,11 @@ const MOST_OF_ROOM = 0.3
 export function totals(kernel: Kernel): Feature {
   const { model, texts, screen, summaries, features, format } = kernel
   const band = new TotalsBand({
+    parted: texts.parted,
     name() {
       const passing = kernel.report?.passing ?? 0
       const isAll = kernel.view?.counts.total.kind !== 'at-least'
-      return isAll ? texts.allRows(format(passing), passing) : texts.firstRows(format(passing))
+      return isAll ? texts.allRows(format(passing), passing) : texts.firstRows(format(passing), passing)
     },
     summaryOf(column) {
       const summary = model.arrangement.summaries[column] as Summary | undefined
@@ -48,6 +49,7 @@ export function totals(kernel: Kernel): Feature {
     const made: { line: SummaryLine; band: TotalsBand } = {
       line,
       band: new TotalsBand({
+        parted: texts.parted,
         name: () => made.line.name,
         summaryOf: column => made.line.summaryOf(column),
         covered: () => screen.coveredColumns,

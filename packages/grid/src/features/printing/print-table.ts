@@ -28,12 +28,12 @@ export function printTable(to: Document, printed: Printed, texts: Texts): HTMLTa
   for (const part of partsOf(printed.lines)) {
     const body = table.createTBody()
     if (part.length <= MOST_TOGETHER && part[0].kind === 'head') body.className = 'together'
-    for (const line of part) addLine(body.insertRow(), line, printed)
+    for (const line of part) addLine(body.insertRow(), line, printed, texts)
   }
   if (printed.totals) {
     const row = table.createTBody().insertRow()
     row.className = 'totals'
-    addNamed(row, texts.allRows(String(printed.passing), printed.passing), printed.totals, printed, 0)
+    addNamed(row, texts.allRows(String(printed.passing), printed.passing), printed.totals, printed, 0, texts)
   }
   return table
 }
@@ -51,10 +51,10 @@ function partsOf(lines: readonly PrintedLine[]): PrintedLine[][] {
   return parts
 }
 
-function addLine(row: HTMLTableRowElement, line: PrintedLine, printed: Printed): void {
+function addLine(row: HTMLTableRowElement, line: PrintedLine, printed: Printed, texts: Texts): void {
   if (line.kind !== 'row') {
     row.className = line.kind
-    addNamed(row, line.name, line.cells, printed, line.level)
+    addNamed(row, line.name, line.cells, printed, line.level, texts)
     return
   }
   line.cells.forEach((text, nth) => addCell(row, text, printed.columns[nth].end))
@@ -69,10 +69,11 @@ function addNamed(
   cells: readonly string[],
   { columns }: Printed,
   level: number,
+  { parted }: Texts,
 ): void {
   const first = cells.findIndex((text, nth) => nth > 0 && text !== '')
   const span = first < 0 ? cells.length : first
-  const cell = addCell(row, cells[0] ? `${name} · ${cells[0]}` : name, false)
+  const cell = addCell(row, cells[0] ? `${name}${parted}${cells[0]}` : name, false)
   cell.colSpan = Math.max(1, span)
   cell.style.paddingInlineStart = `${level * INDENT_EM + 0.5}em`
   for (let nth = span; nth < cells.length; nth++) addCell(row, cells[nth], columns[nth].end)

@@ -91,7 +91,7 @@ export async function printedLines(
     return {
       kind: line.kind,
       level: line.level,
-      name: line.kind === 'head' ? `${title} ${shown} · ${rowsIn}` : texts.groupFoot(shown),
+      name: line.kind === 'head' ? `${title} ${shown}${texts.parted}${rowsIn}` : texts.groupFoot(shown),
       count: line.count,
       lines: line.kind === 'head' && line.open ? line.end - at - 1 : 0,
       cells: keys.map(key => summaries.get(key)?.of(line.level, line.group) ?? ''),

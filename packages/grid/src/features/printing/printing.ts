@@ -82,14 +82,14 @@ export function printing(kernel: Kernel): Feature {
   }): string {
     const rows =
       printed < passing
-        ? texts.printedFirst(format(printed), format(passing))
+        ? texts.printedFirst(format(printed), format(passing), passing)
         : texts.printedAll(format(passing), passing)
     const asked = kernel.features
       .all(feature => feature.chips?.() ?? [])
       .flat()
       .map(({ before, name, after }) => [before, name, after].filter(Boolean).join(' '))
     const { search } = model.arrangement
-    return [rows, ...(search.trim() ? [texts.printedSearch(search.trim())] : []), ...asked].join(' · ')
+    return [rows, ...(search.trim() ? [texts.printedSearch(search.trim())] : []), ...asked].join(texts.parted)
   }
 
   const button = make('button', 'button')
@@ -100,7 +100,7 @@ export function printing(kernel: Kernel): Feature {
   disposal.listen(button, 'click', () => {
     button.disabled = true
     void print()
-      .then(rows => announcer.say(texts.printed(format(rows))), kernel.failed)
+      .then(rows => announcer.say(texts.printed(format(rows), rows)), kernel.failed)
       .finally(() => {
         button.disabled = false
       })

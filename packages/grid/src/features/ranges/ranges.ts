@@ -63,7 +63,7 @@ export function ranges(kernel: Kernel): Feature {
 
   async function rested(boxes: readonly CellBox[]): Promise<void> {
     if (boxes.length > 0) {
-      announcer.say(texts.cellsPicked(format(countCells(boxes))))
+      announcer.say(texts.cellsPicked(format(countCells(boxes)), countCells(boxes)))
       if (!(await sums.ask(await rowsOfColumns(boxes)))) return
     }
     features.all(feature => feature.summaryLinesDiffer?.())
@@ -246,7 +246,7 @@ export function ranges(kernel: Kernel): Feature {
         ? []
         : [
             {
-              name: texts.cellsPicked(format(countCells(picked.boxes()))),
+              name: texts.cellsPicked(format(countCells(picked.boxes())), countCells(picked.boxes())),
               summaryOf: column => sums.of(column),
             },
           ],

@@ -57,7 +57,7 @@ export function search(kernel: Kernel): Feature {
     viewed({ report }) {
       const found = report.stages.find(({ stage }) => stage === 'search')?.rowsOut ?? 0
       const searching = model.arrangement.search.trim() !== ''
-      box.setFound(searching ? texts.found(format(found)) : null)
+      box.setFound(searching ? texts.found(format(found), found) : null)
     },
     drawn() {
       const words = searchWords(model.arrangement.search)
@@ -70,7 +70,7 @@ export function search(kernel: Kernel): Feature {
         const change = (by: string): void => setSearch(replaceWord(model.arrangement.search, word, by))
         return {
           what: texts.theWord(word),
-          count: texts.hindrance(format(meet), format(without)),
+          count: texts.hindrance(format(meet), format(without), meet),
           lift: () => change(''),
           instead: nearest === null ? null : { text: nearest, act: () => change(nearest) },
         }

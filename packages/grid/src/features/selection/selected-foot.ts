@@ -45,8 +45,8 @@ export class SelectedFoot {
     format: (count: number) => string = String,
   ): void {
     this.element.hidden = count === 0
-    this.count.textContent = count > 0 ? this.texts.selected(format(count)) : ''
-    this.held.textContent = held ? this.texts.tickedHeldBack(format(held)) : ''
+    this.count.textContent = count > 0 ? this.texts.selected(format(count), count) : ''
+    this.held.textContent = held ? this.texts.tickedHeldBack(format(held), held) : ''
     this.only.hidden = this.next.hidden = !listed
   }
 }

@@ -40,7 +40,7 @@ export class SelectedSums {
       this.name = ''
     } else {
       if (!(await this.sums.ask([{ columns, rows: { kind: 'set', ...ticked } }]))) return
-      this.name = texts.selected(format(count))
+      this.name = texts.selected(format(count), count)
     }
     features.all(feature => feature.summaryLinesDiffer?.())
   }

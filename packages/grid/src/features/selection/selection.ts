@@ -112,7 +112,7 @@ export function selection(kernel: Kernel): Feature {
     told = change.count
     clearTimeout(countTimer)
     countTimer = window.setTimeout(() => kernel.selectedNow(count()), COUNT_REST_MS)
-    announcer.say(told > 0 ? texts.selected(format(told)) : texts.noneSelected)
+    announcer.say(told > 0 ? texts.selected(format(told), told) : texts.noneSelected)
     emitter.emit('selection', change)
   }
   let sweeping = false
@@ -201,7 +201,7 @@ export function selection(kernel: Kernel): Feature {
     }
     onlyCount = known.size
     kernel.showAmong({ name: `ticked ${++shown}`, rows: known.packed() })
-    announcer.say(texts.onlyTicked(format(onlyCount)))
+    announcer.say(texts.onlyTicked(format(onlyCount), onlyCount))
     return true
   }
   const liftOnly = (): void => {
@@ -383,11 +383,11 @@ export function selection(kernel: Kernel): Feature {
     },
     chips: () =>
       model.among
-        ? [{ before: '', name: texts.onlyTicked(format(onlyCount)), after: '', lift: liftOnly }]
+        ? [{ before: '', name: texts.onlyTicked(format(onlyCount), onlyCount), after: '', lift: liftOnly }]
         : [],
     hindrances: () =>
       model.among
-        ? [{ what: texts.onlyTicked(format(onlyCount)), count: '', lift: liftOnly, instead: null }]
+        ? [{ what: texts.onlyTicked(format(onlyCount), onlyCount), count: '', lift: liftOnly, instead: null }]
         : [],
     liftAll: liftOnly,
     summaryLines: () => sums.lines(),

@@ -1,0 +1,3 @@
+import { pluralsOf } from '../plural.ts'
+
+export const countIn = pluralsOf('de')

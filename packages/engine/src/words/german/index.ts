@@ -1,0 +1,33 @@
+import type { EngineWords } from '../engine-words.ts'
+import { conditions, difference, leftOut, linkProblem, summaries } from './arrangement.ts'
+import { finding, remedy } from './findings.ts'
+import { checkProblem, expressionProblem, partProblem, phraseProblem, refusal, type } from './problems.ts'
+import { encodings, formats, general, ofColumns, style } from './reading.ts'
+import { readProblem, sourceProblem } from './sources.ts'
+
+/** All sentences of the engine in German. */
+export const german: EngineWords = {
+  conditions,
+  summaries,
+  difference,
+  leftOut,
+  linkProblem,
+  checkProblem,
+  expressionProblem,
+  partProblem,
+  phraseProblem,
+  readProblem,
+  sourceProblem,
+  refusal,
+  finding,
+  remedy,
+  style,
+  type,
+  general,
+  ofColumns,
+  formats,
+  encodings,
+}
+
+export { pluralsOf, type PluralForms } from '../plural.ts'
+export type { EngineWords } from '../engine-words.ts'
