@@ -519,6 +519,8 @@ export const words: Words = {
     fieldsAre: a => `حقول عددها ${a}`,
   },
   fieldTypes: {
+    tags: 'وسوم',
+    computed: type => `${type}، محسوب`,
     fieldsAndTypes: 'الحقول والأنواع',
     findAField: 'البحث عن حقل',
     typeOf: a => `نوع ${a}`,

@@ -535,6 +535,8 @@ export const words = {
     fieldsAre: (a: Given): string => `${a} fields are`,
   },
   fieldTypes: {
+    tags: 'tags',
+    computed: (type: string): string => `${type}, computed`,
     fieldsAndTypes: 'Fields and types',
     findAField: 'Find a field',
     typeOf: (a: Given): string => `Type of ${a}`,

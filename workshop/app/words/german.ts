@@ -176,7 +176,7 @@ export const words: Words = {
         ? '1 Spalte kann geändert werden. Probieren Sie es in der Tabelle.'
         : `${count} Spalten können geändert werden. Probieren Sie es in der Tabelle.`,
     isSaved: 'Gespeichert wird',
-    saves: { many: 'mit einer Schaltfläche', row: 'Zeile für Zeile', cell: 'Zelle für Zelle' },
+    saves: { many: 'auf Knopfdruck', row: 'Zeile für Zeile', cell: 'Zelle für Zelle' },
     newRows: 'Neue Zeilen',
     noNewRows: 'keine',
     atTheHead: 'oben',
@@ -544,6 +544,8 @@ export const words: Words = {
     fieldsAre: a => `${a} Felder sind`,
   },
   fieldTypes: {
+    tags: 'Schlagwörter',
+    computed: type => `${type}, berechnet`,
     fieldsAndTypes: 'Felder und Arten',
     findAField: 'Feld suchen',
     typeOf: a => `Art von ${a}`,
@@ -749,8 +751,8 @@ export const words: Words = {
     asItsRowsUpTo: 'ihre Zeilen, bis zu px',
     rowHeight: 'Zeilenhöhe',
     heightOfTheGrid: 'Höhe der Tabelle',
-    betweenRows: 'zwischen Zeilen',
-    rowsAndColumns: 'Zeilen und Spalten',
+    betweenRows: 'waagerecht',
+    rowsAndColumns: 'beiderlei',
     styleRules: 'Stilregeln',
   },
   madeUpColumns: {

@@ -178,7 +178,7 @@ export const german: Texts = {
     range: 'jeden Schritt',
     breaks: 'Bereiche zwischen Grenzen',
     parts: 'Teile gleicher Größe',
-    date: 'einen Teil des Datums',
+    date: 'Teile des Datums',
     letters: 'die ersten Buchstaben',
     expression: 'was ein Ausdruck ergibt',
   },

@@ -8,6 +8,7 @@ import { useProfiles } from '~/stores/profiles'
 export interface ListedColumn {
   readonly key: string
   readonly title: string
+  /** As it is called; or why it has none. */
   readonly type: string
   readonly computed: boolean
   readonly shown: boolean
@@ -81,7 +82,9 @@ watchEffect(() => {
         @click="grid.openColumn(column.key)"
       >
         <span class="title">{{ column.title }}</span>
-        <span class="soft figure type">{{ column.computed ? `${column.type}, computed` : column.type }}</span>
+        <span class="soft figure type">{{
+          column.computed ? words.fieldTypes.computed(column.type) : column.type
+        }}</span>
       </button>
       <ColumnProfile :profile="profile" />
       <span class="pins">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { typeName } from '~/utils/type-name'
 import { words } from '~/words'
 import { columnsMoved, partOf, type ColumnPart, type Definition } from '@vast-meadow/engine'
 import { addComputed, addField, withColumns, withoutColumn } from '~/columns/column-edits'
@@ -18,7 +19,7 @@ const picked = ref(new Set<string>())
 const columns = computed(() => {
   const { arrangement, definition, description } = grid
   if (!arrangement || !definition || !description) return []
-  const types = new Map(description.fields.map(field => [field.key, field.type]))
+  const types = new Map(description.fields.map(field => [field.key, typeName(field.type)]))
   const computedKeys = new Set(
     definition.columns.filter(({ expression }) => expression !== undefined).map(({ key }) => key),
   )

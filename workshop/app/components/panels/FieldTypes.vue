@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { sentences, words } from '~/words'
-import { type ColumnReadOptions, type FieldType } from '@vast-meadow/engine'
+import type { ColumnReadOptions } from '@vast-meadow/engine'
+import { typeName } from '~/utils/type-name'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
@@ -40,7 +41,11 @@ const fields = computed(() => {
     const reading = readings.get(field.key)
     const style = reading?.style ?? null
     const shown =
-      style && style.type === field.type ? sentences.style(style) : typeName(field.type, field.zoned)
+      style && style.type === field.type
+        ? sentences.style(style)
+        : field.zoned
+          ? words.fieldTypes.datetimeWithOffset
+          : typeName(field.type)
     return { key: field.key, shown, asked: reading?.asked ?? false, misfits: reading?.misfits ?? null }
   })
 })
@@ -48,9 +53,6 @@ const matching = computed(() => {
   const wanted = find.value.trim().toLowerCase()
   return fields.value.filter(({ key }) => key.toLowerCase().includes(wanted))
 })
-
-const typeName = (type: FieldType, zoned = false): string =>
-  zoned ? words.fieldTypes.datetimeWithOffset : type
 
 async function readAs(key: string, nth: number): Promise<void> {
   busy.value = true

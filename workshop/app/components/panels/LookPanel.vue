@@ -62,16 +62,17 @@ const stage = useStages(4)
     <h2>{{ words.lookPanel.look }}</h2>
     <p class="lead">{{ words.lookPanel.howTheGridSitsIn }}</p>
 
+    <VSelect
+      :model-value="definition.locale ?? usualLocale ?? GRID_LANGUAGES.en.locale"
+      :items="locales"
+      class="language"
+      :label="words.lookPanel.language"
+      :title="words.lookPanel.languageMeans"
+      @update:model-value="setLocale($event)"
+    />
+
     <h3>{{ words.lookPanel.rowsAndHeight }}</h3>
     <div class="fields">
-      <VSelect
-        :model-value="definition.locale ?? usualLocale ?? GRID_LANGUAGES.en.locale"
-        :items="locales"
-        class="whole"
-        :label="words.lookPanel.language"
-        :title="words.lookPanel.languageMeans"
-        @update:model-value="setLocale($event)"
-      />
       <RowHeights />
       <VSelect
         :model-value="definition.fit.kind"
@@ -134,6 +135,9 @@ const stage = useStages(4)
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: 10px 8px;
   padding-block-start: 5px;
+}
+.language {
+  margin-block-start: 10px;
 }
 .whole {
   grid-column: 1 / -1;

@@ -10,6 +10,12 @@ const unread = computed(() => {
   return grid.problem && origin?.kind === 'file' ? (origin.options ?? {}) : null
 })
 
+const called = computed(() => {
+  const { flowRail: stages, topBar, findingsPanel } = words
+  if (name === 'trace') return topBar.traceARow
+  return name === 'findings' ? findingsPanel.findings : stages[name]
+})
+
 const PANELS = {
   source: resolveComponent('SourcePanel'),
   columns: resolveComponent('ColumnsPanel'),
@@ -26,7 +32,7 @@ const PANELS = {
 </script>
 
 <template>
-  <aside :aria-label="words.stagePanel.panel(name)">
+  <aside :aria-label="words.stagePanel.panel(called)">
     <div class="panel">
       <button
         class="close"

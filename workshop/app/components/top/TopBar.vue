@@ -101,7 +101,6 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
         {{ words.topBar.use }}
       </button>
     </div>
-    <LanguageChoice class="languages" />
     <DarkToggle />
     <NuxtLink to="/" class="to-shelf">{{ words.topBar.shelf }}</NuxtLink>
   </header>
