@@ -5,7 +5,14 @@ import { words as english } from '../../workshop/app/words/english.ts'
 import { words as german } from '../../workshop/app/words/german.ts'
 
 const LANGUAGES = [
-  { tag: 'de', name: 'Deutsch', words: german, direction: 'ltr', search: 'Zeilen durchsuchen', foot: 'Zeilen' },
+  {
+    tag: 'de',
+    name: 'Deutsch',
+    words: german,
+    direction: 'ltr',
+    search: 'Zeilen durchsuchen',
+    foot: 'Zeilen',
+  },
   { tag: 'ar', name: 'العربية', words: arabic, direction: 'rtl', search: 'البحث في الصفوف', foot: 'صف' },
 ] as const
 
@@ -24,7 +31,9 @@ const strays = (page: Page, said: readonly string[]): Promise<string[]> =>
   page.evaluate(spoken => {
     const known = new Set(spoken)
     const found: string[] = []
-    for (const element of document.querySelectorAll<HTMLElement>('main *, aside *, nav *, header *, footer *')) {
+    for (const element of document.querySelectorAll<HTMLElement>(
+      'main *, aside *, nav *, header *, footer *',
+    )) {
       if (element.closest('option, svg title, .cm-editor') || element.getClientRects().length === 0) continue
       const own = [...element.childNodes].filter(node => node.nodeType === Node.TEXT_NODE)
       const texts = [...own.map(node => node.nodeValue), element.ariaLabel, element.title]
@@ -92,7 +101,9 @@ for (const { tag, name, words, direction, search, foot } of LANGUAGES) {
   })
 }
 
-test('the grid is in another language as soon as its definition is, with what is arranged', async ({ page }) => {
+test('the grid is in another language as soon as its definition is, with what is arranged', async ({
+  page,
+}) => {
   await page.goto('/')
   const card = page.getByRole('article').filter({ hasText: 'Seed library' })
   await card.getByRole('button', { name: 'Open' }).click()

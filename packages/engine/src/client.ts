@@ -21,6 +21,7 @@ export {
   whenSelected,
 } from './definition/binding.ts'
 export { defineFrom } from './definition/define-from.ts'
+export { askedLevel, requestOf, searchColumns } from './definition/request-of.ts'
 export { readDefinition } from './definition/definition.ts'
 export { PALETTE, TONES } from './definition/tones.ts'
 export { diffRows, sameRows } from './edit/diff-rows.ts'

@@ -260,3 +260,4 @@ export type { ExportArgs, ExportedColumn, ExportedGroups, ExportedRows } from '.
 export type { PackedPart } from './export/packed-part.ts'
 export type { ExportedSheet, ExportSheetArgs } from './question/export-sheet.ts'
 export type { ExportedText, ExportTextArgs } from './question/export-text.ts'
+export * from './scenes.ts'

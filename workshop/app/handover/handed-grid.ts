@@ -1,4 +1,4 @@
-import type { Definition, Field } from '@vast-meadow/engine'
+import type { Definition, Field, Scene } from '@vast-meadow/engine'
 import { leanDefinition } from './lean-definition'
 import type { Origin } from '~/storage/saved-grid'
 
@@ -16,6 +16,8 @@ export interface HandedGrid {
   readonly sample: readonly Readonly<Record<string, unknown>>[]
   /** `array`: rows that the receiving project has itself; else where they come from here. */
   readonly rowsFrom: RowsFrom
+  /** What arrangements showed: they go along as a test. */
+  readonly scenes: readonly Scene[]
 }
 
 export type RowsFrom = 'origin' | 'array'

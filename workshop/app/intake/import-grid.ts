@@ -1,5 +1,5 @@
 import { words } from '~/words'
-import { readDefinition, type Arrangement, type Definition } from '@vast-meadow/engine'
+import { readDefinition, readScene, type Arrangement, type Definition, type Scene } from '@vast-meadow/engine'
 import { unzip } from 'fflate'
 import { keptArrangement } from '~/storage/kept-arrangement'
 import { fileOrigin, type Origin, type SavedGrid } from '~/storage/saved-grid'
@@ -11,6 +11,7 @@ export interface ImportedGrid {
   readonly definition: Definition
   readonly arrangement: Arrangement | null
   readonly file: File | null
+  readonly scenes?: readonly Scene[]
 }
 
 /** The name under which a zip holds what the workshop knows of a grid. */
@@ -35,13 +36,18 @@ async function fromZip(file: File): Promise<ImportedGrid> {
   const origin = saved.origin ?? { kind: 'none' as const }
   const { title = definition.title } = saved
   const arrangement = keptArrangement(saved.arrangement, definition)
-  if (origin.kind !== 'file') return { title, origin, definition, arrangement, file: null }
+  // One that cannot be read is no loss of the others.
+  const scenes = (saved.scenes ?? []).flatMap(one => {
+    const read = readScene(one)
+    return read.ok ? [read.scene] : []
+  })
+  if (origin.kind !== 'file') return { title, origin, definition, arrangement, file: null, scenes }
   const name = Object.keys(entries).find(path => path.startsWith('rows.'))
   const rows = name ? new File([entries[name].slice()], origin.name) : null
   const kept: Origin = rows
     ? fileOrigin(rows, origin.name, { options: origin.options, times: origin.times })
     : { kind: 'none' }
-  return { title, origin: kept, definition, arrangement, file: rows }
+  return { title, origin: kept, definition, arrangement, file: rows, scenes }
 }
 
 async function jsonOf(blob: Blob, name: string): Promise<unknown> {

@@ -1,3 +1,4 @@
+import type { Scene } from '@vast-meadow/engine'
 import { keepFile, keepGrid, storageProblem } from '~/storage/database'
 import { pictureOf } from '~/storage/grid-picture'
 import type { HandOver } from '~/handover/hand-over'
@@ -80,6 +81,12 @@ export function savingOf(state: OpenGridState) {
     saveLater()
   }
 
+  function keepScenes(scenes: readonly Scene[]): void {
+    if (!saved.value) return
+    saved.value = { ...saved.value, scenes }
+    saveLater()
+  }
+
   function handOver(handedOver: HandOver): void {
     if (!saved.value) return
     saved.value = { ...saved.value, handedOver }
@@ -91,7 +98,7 @@ export function savingOf(state: OpenGridState) {
     storedFile = null
   }
 
-  return { saveLater, saveNow, present, retitle, handOver, forget }
+  return { saveLater, saveNow, present, retitle, handOver, keepScenes, forget }
 }
 
 export type Saving = ReturnType<typeof savingOf>

@@ -26,6 +26,7 @@ export type PanelName =
   | 'ship'
   | 'findings'
   | 'trace'
+  | 'scenes'
 export type Mode = 'build' | 'use'
 
 /** What undo and redo walk along. */

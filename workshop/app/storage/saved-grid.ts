@@ -8,6 +8,7 @@ import type {
   ListingOptions,
   ReadOptions,
   RecipeInput,
+  Scene,
   SourceInput,
 } from '@vast-meadow/engine'
 
@@ -77,6 +78,8 @@ export interface SavedGrid {
   readonly changed: number
   readonly picture?: GridPicture | null
   readonly handedOver?: HandOver
+  /** Arrangements that are kept with what they show. */
+  readonly scenes?: readonly Scene[]
 }
 
 /** Files up to this size are kept with their grid; larger ones are asked for again. */

@@ -45,6 +45,7 @@ export const useHandOver = defineStore('hand-over', () => {
       filled: filled.value,
       sample: sample.value,
       rowsFrom: rowsFrom.value,
+      scenes: saved.scenes ?? [],
     }
   })
   const files = computed(() => (handed.value ? filesOf(host.value, handed.value) : []))

@@ -114,7 +114,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
 
   const { undoable, redoable } = remembering
   const { read, readColumn, replaceRows, replaceFile, grow, cancelLoading, fileForHandover } = rows
-  const { retitle, handOver, present } = saver
+  const { retitle, handOver, keepScenes, present } = saver
   const { setMode, backToStart, takeAsStart } = modes
   return {
     ...state,
@@ -131,6 +131,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
     saveNow,
     retitle,
     handOver,
+    keepScenes,
     present,
     setMode,
     backToStart,

@@ -22,6 +22,7 @@ interface NewGrid {
   readonly definition?: DefinitionInput | Definition | null
   readonly arrangement?: Arrangement | null
   readonly file?: Blob | null
+  readonly scenes?: SavedGrid['scenes']
 }
 
 /** The saved grids, and how new ones come onto the shelf. */
@@ -39,7 +40,7 @@ export const useShelf = defineStore('shelf', () => {
   }
 
   /** A new grid is stored once its rows are there; until then it is only this page's. */
-  function add({ title, origin, definition, arrangement = null, file }: NewGrid): string {
+  function add({ title, origin, definition, arrangement = null, file, scenes }: NewGrid): string {
     const id = crypto.randomUUID()
     const read = definition ? readDefinition(definition) : null
     if (file) holdFile(id, file)
@@ -49,6 +50,7 @@ export const useShelf = defineStore('shelf', () => {
       origin,
       definition: read?.ok ? read.definition : null,
       arrangement,
+      ...(scenes ? { scenes } : {}),
       rows: 0,
       columns: 0,
       changed: Date.now(),

@@ -93,6 +93,23 @@ export const words = {
     workers: (count: number): string => (count === 1 ? 'a worker' : `${count} workers`),
     shared: (workers: string): string => `${workers}, shared memory`,
   },
+  scenesPanel: {
+    scenes: 'Scenes',
+    lead: 'What is arranged, kept with what it shows. It is replayed when rows or definition change, and ships as a test.',
+    name: 'Name for what you see',
+    needsName: 'Give it a name first.',
+    keep: 'Keep',
+    none: 'No scene is kept yet.',
+    looking: 'Being looked at …',
+    asItWas: 'Shows what it showed.',
+    differs: (count: number): string =>
+      count === 1 ? 'One thing is otherwise:' : `${count} things are otherwise:`,
+    passing: (passing: string, of: string): string => `${passing} of ${of} rows`,
+    show: 'Arrange so',
+    take: 'Keep as it is now',
+    remove: 'Delete',
+    removeNamed: (name: string): string => `Delete the scene ${name}`,
+  },
   languageChoice: {
     language: 'Language',
   },
@@ -600,6 +617,7 @@ export const words = {
     orderOfAColumn: 'order of a column',
   },
   findingsPanel: {
+    howRowsAreRead: 'how rows are read',
     findings: 'Findings',
     nothingIsNoticedAboutThis: 'Nothing is noticed about this definition on these rows.',
     whatIsWrongOrRisky: 'What is wrong or risky in this definition on these rows.',

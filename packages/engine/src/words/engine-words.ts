@@ -14,6 +14,7 @@ import type {
   generalSentences,
   readProblemText,
 } from './read-report-text.ts'
+import type { sceneDifferenceText } from './scene-difference-text.ts'
 import type { refusalText } from './refusal-text.ts'
 import type { problemText } from './source-problem-text.ts'
 import type { styleText } from './style-text.ts'
@@ -37,6 +38,8 @@ export interface EngineWords {
   readonly style: typeof styleText
   /** A type of an expression’s result: “a number”. */
   readonly type: typeof typeWords
+  /** What is otherwise than a scene has it. */
+  readonly scene: typeof sceneDifferenceText
   readonly general: typeof generalSentences
   readonly ofColumns: typeof columnSentences
   readonly formats: typeof FORMAT_NAMES

@@ -16,6 +16,7 @@ import {
 } from './read-report-text.ts'
 import { refusalText } from './refusal-text.ts'
 import { problemText } from './source-problem-text.ts'
+import { sceneDifferenceText } from './scene-difference-text.ts'
 import { styleText } from './style-text.ts'
 import { summaryWords } from './summary-words.ts'
 
@@ -37,6 +38,7 @@ export const english: EngineWords = {
   remedy: remedyText,
   style: styleText,
   type: typeWords,
+  scene: sceneDifferenceText,
   general: generalSentences,
   ofColumns: columnSentences,
   formats: FORMAT_NAMES,

@@ -23,6 +23,7 @@ import { order } from './order/order.ts'
 import { pages } from './pages/pages.ts'
 import { pinnedRows, type PinnedRowsHandle } from './pinned-rows/pinned-rows.ts'
 import { printing, type PrintingHandle } from './printing/printing.ts'
+import { scenes, type ScenesHandle } from './scenes/scenes.ts'
 import { search, type SearchHandle } from './search/search.ts'
 import type { SelectionHandle } from './selection/selection-handle.ts'
 import { ranges, type RangesHandle } from './ranges/ranges.ts'
@@ -57,6 +58,7 @@ export const features: readonly ((kernel: Kernel) => Feature)[] = [
   cellMenu,
   thumbLabel,
   lengthMap,
+  scenes,
   why,
 ]
 
@@ -68,6 +70,7 @@ export type FeatureHandles = ArrangementsHandle &
   DetailsHandle &
   EditingHandle &
   ExportsHandle &
+  ScenesHandle &
   GoToHandle &
   GroupsHandle &
   HistoryHandle &

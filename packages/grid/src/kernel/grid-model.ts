@@ -1,4 +1,7 @@
 import {
+  askedLevel,
+  requestOf,
+  searchColumns,
   arrangementFor,
   bindingOf,
   bucketsFor,
@@ -9,13 +12,10 @@ import {
   isAble,
   kindOf,
   kindsFor,
-  levelKey,
   mergeArrangement,
   orderAfterClick,
-  orderKey,
   PLAIN_BINDING,
   readDefinition,
-  shownColumns,
   shower,
   speaksOfCount,
   summariesFor,
@@ -25,7 +25,6 @@ import {
   usualBucket,
   usualKind,
   keysIn,
-  WHERE_KEY,
   withAbsentColumns,
 } from '@vast-meadow/engine/client'
 import type {
@@ -45,8 +44,6 @@ import type {
   Definition,
   DefinitionInput,
   Field,
-  FlowLevel,
-  FlowOrderKey,
   GroupMeasure,
   GroupPath,
   LeftOut,
@@ -69,7 +66,7 @@ import type { AskedRows } from './selected-rows.ts'
 import { DefinitionError } from './problem.ts'
 
 /** Asked of the column that tells where the free expression holds. */
-const HOLDS: Condition = { match: 'all', parts: [{ kind: 'equals', value: true }] }
+const NO_DEFINITION: Pick<Definition, 'columns' | 'zone'> = { columns: [], zone: undefined }
 
 /** The expressions by which rows look, and can be acted on. */
 const rulesOf = (definition: Definition | null): string[] => [
@@ -347,7 +344,7 @@ export class GridModel {
   /** What would be asked of the source with other levels of groups. */
   requestFor(groups: readonly Level[]): ViewRequest {
     const { definition, now } = this
-    const asked = { ...this.request(), groups: groups.map((level, nth) => this.levelAsked(level, nth)) }
+    const asked = { ...this.request(), groups: groups.map(askedLevel) }
     if (!definition || !groups.some(({ bucket }) => bucket.by === 'expression')) return asked
     return {
       ...asked,
@@ -362,52 +359,29 @@ export class GridModel {
     }
   }
 
+  /** What “today” is reckoned by. */
+  get timeNow(): number {
+    return this.clock()
+  }
+
   request(): ViewRequest {
-    const { conditions, where, search, open, order } = this.arrangement
-    const asked = where.trim() ? { ...conditions, [WHERE_KEY]: HOLDS } : conditions
-    const clock = { now: this.clock(), zone: this.definition?.zone }
-    const keys = order.map(key => this.orderKeyOf(key))
-    const { searchColumns, binding } = this
-    const groups = this.arrangement.groups.map((level, nth) => this.levelAsked(level, nth))
+    const { definition, arrangement, binding } = this
     const among = this.among ?? undefined
-    return { order: keys, conditions: asked, search, among, groups, open, clock, searchColumns, binding }
+    return { ...requestOf(definition ?? NO_DEFINITION, arrangement, this.clock(), binding), among }
   }
 
   /** What would be asked of the source by other conditions, in whatever order. */
   requestOfRows({ conditions, where, search }: AskedRows): ViewRequest {
-    const { definition, now } = this
-    const own = where !== this.arrangement.where && definition
-    return {
-      ...this.request(),
-      conditions: where.trim() ? { ...conditions, [WHERE_KEY]: HOLDS } : conditions,
-      search,
-      order: [],
-      groups: [],
-      among: undefined,
-      ...(own && { binding: bindingOf(definition, now, where) }),
-    }
+    const { definition, arrangement, now } = this
+    const asked = { ...arrangement, conditions, where, search, order: [], groups: [] }
+    const own = where !== arrangement.where && definition
+    const binding = own ? bindingOf(definition, now, where) : this.binding
+    return requestOf(definition ?? NO_DEFINITION, asked, this.clock(), binding)
   }
 
-  /** The columns that the search looks in: those that are shown, as far as the definition does not say otherwise. */
+  /** The columns that the search looks in. */
   get searchColumns(): string[] {
-    const { start, middle, end } = shownColumns(this.arrangement)
-    const shown = [...start, ...middle, ...end]
-    const always = this.definition?.columns.filter(
-      ({ key, searched }) => searched === 'always' && !shown.includes(key),
-    )
-    return [
-      ...shown.filter(key => this.columnOf(key)?.searched !== 'never'),
-      ...(always ?? []).map(({ key }) => key),
-    ]
-  }
-
-  /** A key of the order with what the definition says of its column. */
-  private orderKeyOf(key: OrderKey): FlowOrderKey {
-    const rule = this.columnOf(key.column)?.order
-    if (!rule) return key
-    const { by, natural, missing } = rule
-    if (by === 'expression') return { ...key, column: orderKey(key.column), missing }
-    return { ...key, by, natural, missing }
+    return searchColumns(this.definition?.columns ?? [], this.arrangement)
   }
 
   canOrder(column: string): boolean {
@@ -593,11 +567,6 @@ export class GridModel {
   showSummaryOf(column: string, summary: Summary): Show {
     const field = this.fieldOf(column)
     return field ? summaryShower(summary, field, this.binding.formats[column]) : String
-  }
-
-  /** A level as the source is asked for it: by an expression, it goes by the values of a column of its own. */
-  private levelAsked(level: Level, nth: number): FlowLevel {
-    return level.bucket.by === 'expression' ? { ...level, from: levelKey(nth) } : level
   }
 
   widthOf(key: string): number {

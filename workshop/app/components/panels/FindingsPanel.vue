@@ -34,7 +34,7 @@ async function apply(finding: Finding, remedy: Remedy): Promise<void> {
         :class="finding.severity"
       >
         <p class="what">{{ sentences.finding(finding) }}</p>
-        <p class="soft figure place">{{ finding.place || 'how rows are read' }}</p>
+        <p class="soft figure place">{{ finding.place || words.findingsPanel.howRowsAreRead }}</p>
         <div class="remedies">
           <VBtn
             v-for="(remedy, nth) in finding.remedies"

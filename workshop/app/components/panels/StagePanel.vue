@@ -11,8 +11,9 @@ const unread = computed(() => {
 })
 
 const called = computed(() => {
-  const { flowRail: stages, topBar, findingsPanel } = words
+  const { flowRail: stages, topBar, findingsPanel, scenesPanel } = words
   if (name === 'trace') return topBar.traceARow
+  if (name === 'scenes') return scenesPanel.scenes
   return name === 'findings' ? findingsPanel.findings : stages[name]
 })
 
@@ -28,6 +29,7 @@ const PANELS = {
   ship: resolveComponent('ShipPanel'),
   findings: resolveComponent('FindingsPanel'),
   trace: resolveComponent('TracePanel'),
+  scenes: resolveComponent('ScenesPanel'),
 }
 </script>
 

@@ -68,6 +68,12 @@ onBeforeUnmount(() => window.removeEventListener('keydown', undoKeys))
         >{{ words.topBar.traceARow }}</VBtn
       >
       <VBtn
+        class="trace plain"
+        :aria-pressed="grid.panel === 'scenes'"
+        @click="grid.panel = grid.panel === 'scenes' ? null : 'scenes'"
+        >{{ words.scenesPanel.scenes }}</VBtn
+      >
+      <VBtn
         class="findings"
         :class="{ some: found.findings.length > 0, problems }"
         :aria-pressed="grid.panel === 'findings'"

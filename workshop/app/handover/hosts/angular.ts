@@ -4,6 +4,7 @@ import { definitionCode } from '../code/definition-code'
 import { handlersCode, wants } from '../code/handlers-code'
 import { rowCode } from '../code/row-code'
 import { rowsAre, rowsCode } from '../code/rows-code'
+import { scenesFiles } from '../code/scenes-code'
 import { testCode } from '../code/test-code'
 import type { HandedGrid } from '../handed-grid'
 import { packageJson } from '../project/package-json'
@@ -28,6 +29,7 @@ export const angular: Host = {
       { path: `${folder}/rows.ts`, text: rowsCode(grid) },
       { path: `${folder}/row.ts`, text: rowCode(grid) },
       { path: `${folder}/grid.test.ts`, text: testCode(grid) },
+      ...scenesFiles(grid, folder),
       { path: 'README.md', text: readme(grid, 'angular') },
       { path: 'src/main.ts', text: mainCode(grid) },
       { path: 'src/index.html', text: pageOf(grid, `<${element}></${element}>`, element, BASE) },

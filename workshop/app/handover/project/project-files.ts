@@ -2,6 +2,7 @@ import { definitionCode } from '../code/definition-code'
 import { handlersCode, wants } from '../code/handlers-code'
 import { rowCode } from '../code/row-code'
 import { rowsCode } from '../code/rows-code'
+import { scenesFiles } from '../code/scenes-code'
 import { testCode } from '../code/test-code'
 import type { HandedGrid } from '../handed-grid'
 import { readme } from './readme'
@@ -37,6 +38,7 @@ export function projectFiles(grid: HandedGrid, parts: ProjectParts): readonly Ha
     { path: 'src/rows.ts', text: rowsCode(grid) },
     { path: 'src/row.ts', text: rowCode(grid) },
     { path: 'src/grid.test.ts', text: testCode(grid) },
+    ...scenesFiles(grid, 'src'),
     { path: 'README.md', text: readme(grid, host) },
     {
       path: 'index.html',

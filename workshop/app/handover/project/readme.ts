@@ -1,5 +1,6 @@
 import { plainName, typeName } from '../code/code-text'
 import { wants } from '../code/handlers-code'
+import { scenesFiles } from '../code/scenes-code'
 import { rowsAre } from '../code/rows-code'
 import { rowsFile, type HandedGrid } from '../handed-grid'
 import type { HostName } from '../hand-over'
@@ -74,7 +75,7 @@ function besideIt(grid: HandedGrid, folder: string): string {
 ${wants(grid).names.length > 0 ? `| \`${folder}/handlers.ts\` | the functions that the grid calls, to be filled in |\n` : ''}| \`${folder}/rows.ts\` | ${rows} |
 | \`${folder}/row.ts\` | the type of a row, and a schema that checks rows |
 | \`${folder}/grid.test.ts\` | fails when definition and rows no longer fit each other |
-${file ? `| \`public/${file}\` | the rows |\n` : ''}| \`vendor/\` | the grid's packages, until they come from a registry |
+${scenesFiles(grid, folder).length > 0 ? `| \`${folder}/scenes.json\`, \`scenes.test.ts\` | what arrangements showed, and the test that replays them; \`UPDATE_SCENES=1 npm test\` takes what they show now |\n` : ''}${file ? `| \`public/${file}\` | the rows |\n` : ''}| \`vendor/\` | the grid's packages, until they come from a registry |
 `
 }
 

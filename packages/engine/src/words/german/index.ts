@@ -3,6 +3,7 @@ import { conditions, difference, leftOut, linkProblem, summaries } from './arran
 import { finding, remedy } from './findings.ts'
 import { checkProblem, expressionProblem, partProblem, phraseProblem, refusal, type } from './problems.ts'
 import { encodings, formats, general, ofColumns, style } from './reading.ts'
+import { scene } from './scenes.ts'
 import { readProblem, sourceProblem } from './sources.ts'
 
 /** All sentences of the engine in German. */
@@ -23,6 +24,7 @@ export const german: EngineWords = {
   remedy,
   style,
   type,
+  scene,
   general,
   ofColumns,
   formats,
