@@ -11,22 +11,26 @@ const table = join(root, 'bench/SIZES.md')
 /** What another version of the bundler may make of the same code. */
 const TOLERANCE = 1.01
 
-const { outputFiles, metafile } = await build({
-  stdin: {
-    contents: `import { mountMeadow } from './packages/grid/dist/index.js'
+/** The smallest app, as a bundler makes it; `more`: what it imports besides. */
+const smallest = more =>
+  build({
+    stdin: {
+      contents: `import { mountMeadow } from './packages/grid/dist/index.js'
+${more.map(name => `import './packages/grid/dist/${name}'\n`).join('')}
 mountMeadow(document.body, { rows: [{ a: 1 }] })`,
-    resolveDir: root,
-    sourcefile: 'smallest-app.js',
-  },
-  bundle: true,
-  minify: true,
-  format: 'esm',
-  splitting: true,
-  metafile: true,
-  write: false,
-  outdir: join(root, '.cache/sizes'),
-  legalComments: 'none',
-})
+      resolveDir: root,
+      sourcefile: 'smallest-app.js',
+    },
+    bundle: true,
+    minify: true,
+    format: 'esm',
+    splitting: true,
+    metafile: true,
+    write: false,
+    outdir: join(root, '.cache/sizes'),
+    legalComments: 'none',
+  })
+const { outputFiles, metafile } = await smallest([])
 
 const files = new Map(outputFiles.map(({ path, contents }) => [path, contents]))
 const outputs = new Map(Object.entries(metafile.outputs).map(([path, output]) => [join(root, path), output]))
@@ -49,10 +53,19 @@ const later = name => {
   const path = [...files.keys()].find(file => file.includes(name))
   return weighAll([...withImports(path)].filter(file => !atFirst.has(file)))
 }
+/** What an import adds to the first view. */
+async function added(name) {
+  const { outputFiles: all } = await smallest([name])
+  const whole = sum(all.map(({ contents }) => weigh(contents)))
+  const without = sum(outputFiles.map(({ contents }) => weigh(contents)))
+  return { raw: whole.raw - without.raw, packed: whole.packed - without.packed }
+}
 const dist = name => weigh(readFileSync(join(root, 'packages', name)))
 
 const measured = {
   'the smallest app': weighAll(atFirst),
+  '+ German': await added('languages/add-german.js'),
+  '+ Arabic': await added('languages/add-arabic.js'),
   '+ rows as objects are read': later('/read-rows-'),
   '+ the engine runs in the page': later('/page-source-'),
   '+ cells made on demand': later('/recipe-source-'),

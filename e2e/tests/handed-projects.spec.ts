@@ -11,9 +11,11 @@ import { Workshop } from '../support/workshop.ts'
 
 test.describe.configure({ mode: 'default' })
 
-function npm(folder: string, ...args: string[]): void {
+/** Runs it, and answers with what it says. */
+function npm(folder: string, ...args: string[]): string {
   const { status, stdout, stderr } = spawnSync('npm', args, { cwd: folder, encoding: 'utf8' })
   if (status !== 0) throw new Error(`npm ${args.join(' ')}: ${stdout}${stderr}`)
+  return stdout
 }
 
 async function handedOver(page: Page, host: string, rows?: string): Promise<string> {
@@ -42,10 +44,16 @@ for (const { host, rows } of HOSTS)
     await workshop.openDemo('Seed library')
     await workshop.header('Stock').click()
     const names = await workshop.texts('Name')
+    // Kept with what it shows, it is a test of the project as well.
+    await page.getByRole('button', { name: 'Scenes' }).click()
+    await workshop.panel.getByLabel('Name for what you see').fill('By stock')
+    await workshop.panel.getByRole('button', { name: 'Keep' }).click()
+    await expect(workshop.panel).toContainText('Shows what it showed.')
     await workshop.openPanel('Ship')
     const folder = await handedOver(page, host, rows)
     npm(folder, 'install', '--no-audit', '--no-fund', '--prefer-offline')
-    npm(folder, 'test')
+    const tested = npm(folder, 'test')
+    expect(tested.includes('“By stock”') || tested.includes('scenes.test.ts')).toBe(!rows)
     npm(folder, 'run', 'build')
     const served = await serveStatic(join(folder, 'dist'))
     const other = await context.newPage()

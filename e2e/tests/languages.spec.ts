@@ -1,96 +1,149 @@
 import { expect, test, type Page } from '@playwright/test'
 import { Workshop } from '../support/workshop.ts'
-import { words as arabic } from '../../workshop/app/words/arabic.ts'
-import { words as english } from '../../workshop/app/words/english.ts'
-import { words as german } from '../../workshop/app/words/german.ts'
 
-const LANGUAGES = [
+interface Spoken {
+  readonly tag: string
+  readonly name: string
+  readonly direction: 'ltr' | 'rtl'
+  readonly shelf: string
+  readonly seeds: string
+  readonly open: string
+  readonly stages: readonly string[]
+  readonly handOverAs: string
+  readonly vite: string
+  readonly seeTheCode: string
+  readonly search: string
+  readonly rows: string
+}
+
+const ENGLISH: Spoken = {
+  tag: 'en',
+  name: 'English',
+  direction: 'ltr',
+  shelf: 'Start from rows',
+  seeds: 'Seed library',
+  open: 'Open',
+  stages: ['Columns', 'Search', 'Conditions', 'Order', 'Groups', 'Rows', 'Look', 'Ship', 'Source'],
+  handOverAs: 'Hand over as',
+  vite: 'TypeScript with Vite',
+  seeTheCode: 'See the code',
+  search: 'Search rows',
+  rows: 'rows',
+}
+const OTHERS: readonly Spoken[] = [
   {
     tag: 'de',
     name: 'Deutsch',
-    words: german,
     direction: 'ltr',
+    shelf: 'Mit Zeilen beginnen',
+    seeds: 'Saatgutbibliothek',
+    open: 'Öffnen',
+    stages: [
+      'Spalten',
+      'Suche',
+      'Bedingungen',
+      'Sortierung',
+      'Gruppen',
+      'Zeilen',
+      'Aussehen',
+      'Mitgeben',
+      'Quelle',
+    ],
+    handOverAs: 'Mitgeben als',
+    vite: 'TypeScript mit Vite',
+    seeTheCode: 'Code ansehen',
     search: 'Zeilen durchsuchen',
-    foot: 'Zeilen',
+    rows: 'Zeilen',
   },
-  { tag: 'ar', name: 'العربية', words: arabic, direction: 'rtl', search: 'البحث في الصفوف', foot: 'صف' },
-] as const
+  {
+    tag: 'ar',
+    name: 'العربية',
+    direction: 'rtl',
+    shelf: 'البدء من صفوف',
+    seeds: 'مكتبة البذور',
+    open: 'فتح',
+    stages: ['الأعمدة', 'البحث', 'الشروط', 'الترتيب', 'المجموعات', 'الصفوف', 'المظهر', 'التسليم', 'المصدر'],
+    handOverAs: 'التسليم على هيئة',
+    vite: 'TypeScript مع Vite',
+    seeTheCode: 'رؤية الشفرة',
+    search: 'البحث في الصفوف',
+    rows: 'صف',
+  },
+]
 
-/** What English says in plain texts and another language says otherwise. */
-function englishAlone(there: object, here: object): string[] {
-  return Object.entries(there).flatMap(([key, text]) => {
-    const other = (here as Record<string, unknown>)[key]
-    if (typeof text === 'object' && text !== null) return englishAlone(text as object, other as object)
-    // Single words may be data as well.
-    return typeof text === 'string' && text !== other && /[a-z]{2} [a-z]/.test(text) ? [text] : []
-  })
-}
-
-/** Texts of the page that English would say, and texts that are cut off by what they stand in. */
-const strays = (page: Page, said: readonly string[]): Promise<string[]> =>
-  page.evaluate(spoken => {
-    const known = new Set(spoken)
-    const found: string[] = []
+/** Sentences and labels of several words that are in the page, and what is cut off by what it stands in. */
+const said = (page: Page): Promise<{ texts: string[]; cut: string[] }> =>
+  page.evaluate(() => {
+    const [texts, cut] = [new Set<string>(), [] as string[]]
     for (const element of document.querySelectorAll<HTMLElement>(
       'main *, aside *, nav *, header *, footer *',
     )) {
       if (element.closest('option, svg title, .cm-editor') || element.getClientRects().length === 0) continue
       const own = [...element.childNodes].filter(node => node.nodeType === Node.TEXT_NODE)
-      const texts = [...own.map(node => node.nodeValue), element.ariaLabel, element.title]
-      for (const text of texts) if (text && known.has(text.trim())) found.push(`English: ${text.trim()}`)
+      for (const text of [...own.map(node => node.nodeValue), element.ariaLabel, element.title])
+        // Single words may be data as well.
+        if (text && /[a-z]{2} [a-z]/.test(text)) texts.add(text.trim())
       const isCut = element.scrollWidth > element.clientWidth + 1 && element.clientWidth > 0
       if (isCut && element.matches('label, h2, h3, .v-btn__content, .section-title'))
-        found.push(`cut off: ${element.textContent.trim()}`)
+        cut.push(element.textContent.trim())
     }
-    return found
-  }, said)
+    return { texts: [...texts], cut }
+  })
 
-for (const { tag, name, words, direction, search, foot } of LANGUAGES) {
+async function openSeeds(page: Page, { seeds, open, search, rows }: Spoken): Promise<void> {
+  const card = page.getByRole('article').filter({ hasText: seeds })
+  await card.getByRole('button', { name: open }).click()
+  await expect(page.getByPlaceholder(search)).toBeVisible()
+  await expect(page.locator('.foot .count')).toContainText(rows)
+}
+
+/** What stands in the shelf and in every panel, in a language. */
+async function everywhere(
+  page: Page,
+  spoken: Spoken,
+): Promise<Map<string, Awaited<ReturnType<typeof said>>>> {
+  const found = new Map([['shelf', await said(page)]])
+  await openSeeds(page, spoken)
+  for (const [nth, stage] of spoken.stages.entries()) {
+    await page.getByRole('button', { name: stage }).first().click()
+    await expect(page.getByRole('complementary', { name: stage })).toBeVisible()
+    // Controls come group by group.
+    await page.waitForTimeout(300)
+    found.set(ENGLISH.stages[nth], await said(page))
+  }
+  return found
+}
+
+for (const spoken of OTHERS) {
+  const { tag, name, direction, shelf } = spoken
   test(`the workshop and its grid speak ${name}, once it is chosen`, async ({ page }) => {
     await page.goto('/')
+    const english = await everywhere(page, ENGLISH)
+    await page.goto('/')
     await page.getByRole('combobox', { name: 'Language' }).selectOption({ label: name })
-    await expect(page.getByRole('heading', { name: words.shelfPage.startFromRows })).toBeVisible()
-    const html = page.locator('html')
-    await expect(html).toHaveAttribute('lang', tag)
-    await expect(html).toHaveAttribute('dir', direction)
-    const said = englishAlone(english, words)
-    expect(said.length).toBeGreaterThan(250)
-    expect(await strays(page, said)).toEqual([])
-
-    const card = page.getByRole('article').filter({ hasText: words.demos.seedLibrary })
-    await card.getByRole('button', { name: words.demoCard.open }).click()
-    await expect(page.getByPlaceholder(search)).toBeVisible()
-    await expect(page.locator('.foot .count')).toContainText(foot)
+    await expect(page.getByRole('heading', { name: shelf })).toBeVisible()
+    await expect(page.locator('html')).toHaveAttribute('lang', tag)
+    await expect(page.locator('html')).toHaveAttribute('dir', direction)
+    const here = await everywhere(page, spoken)
     await expect(page.locator('.meadow')).toHaveCSS('direction', direction)
-    const { flowRail: stages } = words
-    for (const stage of [
-      stages.columns,
-      stages.search,
-      stages.conditions,
-      stages.order,
-      stages.groups,
-      stages.rows,
-      stages.look,
-      stages.ship,
-      stages.source,
-    ]) {
-      await page.getByRole('button', { name: stage }).first().click()
-      await expect(page.getByRole('complementary', { name: stage })).toBeVisible()
-      // Controls come group by group.
-      await page.waitForTimeout(300)
-      expect(await strays(page, said), stage).toEqual([])
+    for (const [place, { texts, cut }] of here) {
+      const there = english.get(place)?.texts ?? []
+      expect(there.length, place).toBeGreaterThan(3)
+      expect(
+        texts.filter(text => there.includes(text)),
+        place,
+      ).toEqual([])
+      expect(cut, place).toEqual([])
     }
   })
 
   test(`what is handed over in ${name} says so, and keeps it after a reload`, async ({ page }) => {
     await page.addInitScript(chosen => localStorage.setItem('vast-meadow-language', chosen), tag)
     await page.goto('/')
-    const card = page.getByRole('article').filter({ hasText: words.demos.seedLibrary })
-    await card.getByRole('button', { name: words.demoCard.open }).click()
-    await expect(page.locator('.foot .count')).toContainText(foot)
-    await page.getByRole('button', { name: words.flowRail.ship }).click()
-    await new Workshop(page).choose(words.shipPanel.handOverAs, words.shipPanel.hosts.vite)
-    await page.getByRole('button', { name: words.shipPanel.seeTheCode }).click()
+    await openSeeds(page, spoken)
+    await page.getByRole('button', { name: spoken.stages[7] }).click()
+    await new Workshop(page).choose(spoken.handOverAs, spoken.vite)
+    await page.getByRole('button', { name: spoken.seeTheCode }).click()
     const sheet = page.getByRole('dialog')
     await sheet.getByRole('button', { name: 'src/definition.ts', exact: true }).click()
     const code = sheet.locator('code').first()
@@ -105,9 +158,7 @@ test('the grid is in another language as soon as its definition is, with what is
   page,
 }) => {
   await page.goto('/')
-  const card = page.getByRole('article').filter({ hasText: 'Seed library' })
-  await card.getByRole('button', { name: 'Open' }).click()
-  await expect(page.getByPlaceholder('Search rows')).toBeVisible()
+  await openSeeds(page, ENGLISH)
   await page.getByPlaceholder('Search rows').fill('meadow')
   const passing = page.locator('.foot .count')
   await expect(passing).toContainText('of 1,200 rows')

@@ -97,6 +97,42 @@ test('unmounting while rows are still being made ends that too', async ({ page }
   expect(problems).toEqual([])
 })
 
+test('many small grids on one page share a few workers, which end with the last of them', async ({
+  page,
+}) => {
+  await mountBare(page, served.url, {})
+  const lines = await page.evaluate(async small => {
+    const { meadow } = window as unknown as Scope
+    const grids = Array.from({ length: 12 }, () => {
+      const place = document.createElement('div')
+      place.className = 'small'
+      place.style.blockSize = '200px'
+      document.body.append(place)
+      return { place, grid: meadow.mountMeadow(place, { source: { kind: 'recipe', recipe: small } }) }
+    })
+    await Promise.all(grids.map(({ grid }) => grid.ready))
+    ;(window as unknown as { grids: unknown }).grids = grids
+    return grids.map(({ place }) => place.shadowRoot?.querySelector('.foot .count')?.textContent)
+  }, recipe)
+  expect(lines.every(text => text?.includes('20,000'))).toBe(true)
+  expect(page.workers().length).toBeGreaterThan(0)
+  expect(page.workers().length).toBeLessThanOrEqual(4)
+
+  // One that goes leaves the others theirs.
+  await page.evaluate(() => {
+    const { grids } = window as unknown as { grids: { grid: { unmount(): void } }[] }
+    for (const { grid } of grids.splice(0, 11)) grid.unmount()
+  })
+  const last = page.locator('.small').last()
+  await last.getByRole('columnheader').nth(1).click()
+  await expect(last.getByRole('columnheader').nth(1)).toHaveAttribute('aria-sort', 'ascending')
+  await page.evaluate(() => {
+    const { grids } = window as unknown as { grids: { grid: { unmount(): void } }[] }
+    for (const { grid } of grids) grid.unmount()
+  })
+  await expect.poll(() => page.workers().length).toBe(0)
+})
+
 test('two grids on one page do not know of each other', async ({ page }) => {
   await mountBare(page, served.url, { source: { kind: 'recipe', recipe } })
   await page.evaluate(

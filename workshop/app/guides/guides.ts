@@ -12,7 +12,7 @@ export const SHELVES = [
   { about: 'begin', names: ['start', 'from-a-table', 'hosting', 'definition', 'api'] },
   { about: 'look', names: ['columns', 'cells', 'theming'] },
   { about: 'find', names: ['search', 'conditions', 'expressions', 'groups'] },
-  { about: 'act', names: ['selection', 'actions', 'details', 'editing', 'export', 'arrangement'] },
+  { about: 'act', names: ['selection', 'actions', 'details', 'editing', 'export', 'arrangement', 'scenes'] },
   { about: 'care', names: ['performance', 'accessibility', 'languages', 'security'] },
   { about: 'rows', names: ['reading', 'sources', 'live-rows', 'remote', 'listing', 'server', 'scale'] },
 ] as const

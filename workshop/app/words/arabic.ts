@@ -1051,6 +1051,7 @@ export const words: Words = {
       editing: 'التحرير',
       export: 'الملفات والطباعة',
       arrangement: 'هيئات محفوظة',
+      scenes: 'المشاهد',
       reading: 'قراءة الملفات',
       sources: 'المصادر',
       'live-rows': 'صفوف حية',

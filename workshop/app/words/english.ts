@@ -1079,6 +1079,7 @@ export const words = {
       editing: 'Editing',
       export: 'Files and print',
       arrangement: 'Arrangements kept',
+      scenes: 'Scenes',
       reading: 'Reading files',
       sources: 'Sources',
       'live-rows': 'Live rows',

@@ -1090,6 +1090,7 @@ export const words: Words = {
       editing: 'Ändern',
       export: 'Dateien und Druck',
       arrangement: 'Aufbewahrte Anordnungen',
+      scenes: 'Szenen',
       reading: 'Dateien lesen',
       sources: 'Quellen',
       'live-rows': 'Lebende Zeilen',

@@ -42,7 +42,7 @@ export function sceneDifferences(before: SceneShows, now: SceneShows): SceneDiff
   for (const code of ['rows', 'passing'] as const)
     if (before[code] !== now[code]) found.push({ code, before: before[code], now: now[code] })
   for (let level = 0; level < Math.max(before.groups.length, now.groups.length); level++) {
-    const [had = 0, has = 0] = [before.groups[level], now.groups[level]]
+    const [had, has] = [before.groups.at(level) ?? 0, now.groups.at(level) ?? 0]
     if (had !== has) found.push({ code: 'groups', level, before: had, now: has })
   }
   found.push(...columnDifferences(before.columns, now.columns), ...lineDifferences(before, now))

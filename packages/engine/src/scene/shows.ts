@@ -11,7 +11,7 @@ import { summaryShower } from '../summary/show-summary.ts'
 import type { SceneLine, SceneShows } from './scene.ts'
 
 /** Lines that a scene holds: what a reader sees without scrolling. */
-export const SCENE_LINES = 12
+const SCENE_LINES = 12
 
 /** What is asked of whom. */
 export interface Staged {

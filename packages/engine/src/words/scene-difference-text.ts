@@ -3,7 +3,7 @@ import type { SceneDifference } from '../scene/scene-differences.ts'
 import { leftOutText } from './left-out-text.ts'
 
 /** Texts of a line that are said; the others are left out. */
-export const MOST_SAID = 4
+const MOST_SAID = 4
 
 /** What a line is, in a few words: the group with its rows, or its first texts. */
 export const shortLine = (line: SceneLine, rows: (count: number) => string): string =>

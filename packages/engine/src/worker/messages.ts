@@ -49,6 +49,10 @@ export type ToWorker =
   | { readonly id: 0; readonly call: 'ping' }
   /** The worker helps an engine that runs in another one, and hears of its tasks on a port of their own. */
   | { readonly id: 0; readonly call: 'helper'; readonly tasks: MessagePort }
+  /** One more source uses the worker, over a port of its own. */
+  | { readonly id: 0; readonly call: 'join'; readonly port: MessagePort }
+  /** The source at the other end is closed; others go on with the worker. */
+  | { readonly id: 0; readonly call: 'leave' }
 
 export type FromWorker =
   | { readonly id: 0; readonly ready: true }

@@ -7,6 +7,7 @@ import type { RowsInput } from '../source/rows-input.ts'
 import type { ListingOptions } from '../listing/listing-options.ts'
 import type { ServiceOptions } from '../service/service-options.ts'
 import { runSliced } from '../work/work.ts'
+import { SharedWorkers } from './shared-workers.ts'
 import { WorkerSource, type EnginePort } from './worker-source.ts'
 import type { FromWorker } from './messages.ts'
 import { isRecord } from '../work/checked.ts'
@@ -25,6 +26,8 @@ export interface Placement {
 
 /** Row objects and tables up to this many rows are quicker done in the page than handed over. */
 const SMALL_ROWS = 5000
+/** Sources with up to so many rows share workers: none of them keeps another waiting for long. */
+const SHARED_ROWS = 100_000
 /** A worker that has not said it is ready by then is taken to have failed. */
 const READY_MS = 8000
 
@@ -91,6 +94,16 @@ export async function openSource(
   placement: Placement = {},
   parts: EngineParts = {},
 ): Promise<RowSource> {
+  return await opened(input, placement, parts, false)
+}
+
+/** `own`: in a worker of its own, as nobody knows how many rows there will be. */
+async function opened(
+  input: SourceInput,
+  placement: Placement,
+  parts: EngineParts,
+  own: boolean,
+): Promise<RowSource> {
   // Who writes plain JavaScript may give anything.
   const given: unknown = input
   const kind = isRecord(given) ? given.kind : undefined
@@ -113,25 +126,46 @@ export async function openSource(
     const first = await firstRows(batches)
     // The first rows are few, but nobody knows how many there will be.
     const engine = placement.engine === 'page' ? 'page' : 'worker'
-    const rows = await openSource(
+    const rows = await opened(
       { kind: 'rows', rows: first, columns: input.columns },
       { ...placement, engine },
       parts,
+      true,
     )
     return batchSource(rows, batches)
   }
   const ready = input.kind === 'rows' ? await tableInput(input.rows, input.columns) : input
-  if (placement.engine === 'page' || (placement.engine !== 'worker' && isSmall(ready)))
+  if (placement.engine === 'page' || (placement.engine !== 'worker' && isAmong(ready, SMALL_ROWS)))
     return await inPage(ready, [], parts)
   // Functions cannot be posted: only a worker of the host's own can have them.
   const names = [...Object.keys(parts.conditions ?? {}), ...Object.keys(parts.summaries ?? {})]
   if (names.length > 0 && !placement.worker) return await inPage(ready, [partsNote(names)], parts)
-  const started = await startWorker(placement.worker ? [placement.worker] : [packagedWorker, textWorker])
+  const started = await portFor(ready, placement.worker, own)
   if (typeof started !== 'string') return new WorkerSource(started, ready, placement.share)
   const note = `The engine runs in the page, because its worker could not be started: ${started}`
   if (!warned.has(note)) console.warn(`Vast Meadow: ${note}`)
   warned.add(note)
   return await inPage(ready, [note], parts)
+}
+
+/** By the factory that is tried first: its workers that several sources use. */
+const sharedBy = new Map<WorkerFactory, SharedWorkers>()
+
+/** The engine's own workers are shared by sources with few rows; one that a host makes is only for whom it is made. */
+async function portFor(
+  input: RowsInput,
+  factory: WorkerFactory = packagedWorker,
+  own: boolean,
+): Promise<EnginePort | string> {
+  const factories = factory === packagedWorker ? [packagedWorker, textWorker] : [factory]
+  const isOurs = factory === packagedWorker || factory === textWorker
+  if (own || !isOurs || !isAmong(input, SHARED_ROWS)) return await startWorker(factories)
+  let workers = sharedBy.get(factory)
+  if (!workers) {
+    workers = new SharedWorkers(() => startWorker(factories), untilReady)
+    sharedBy.set(factory, workers)
+  }
+  return await workers.port()
 }
 
 /** The first worker of several that answers; why none does. */
@@ -175,9 +209,10 @@ async function tableInput(rows: readonly object[], columns?: ColumnsReadOptions)
   return { kind: 'table', table, report: rowsReport(readings) }
 }
 
-function isSmall(input: RowsInput): boolean {
-  if (input.kind === 'table') return input.table.rows <= SMALL_ROWS
-  return input.kind === 'recipe' && input.recipe.rows <= SMALL_ROWS
+/** Whether it is known that there are so many rows at most. */
+function isAmong(input: RowsInput, most: number): boolean {
+  if (input.kind === 'table') return input.table.rows <= most
+  return input.kind === 'recipe' && input.recipe.rows <= most
 }
 
 function untilReady(port: EnginePort): Promise<void> {

@@ -23,6 +23,7 @@ import type { CallName, Calls, FromWorker, PostedView, ToWorker } from './messag
 export interface ServedPort {
   postMessage(message: FromWorker): void
   onmessage: ((event: MessageEvent<ToWorker>) => void) | null
+  close?(): void
 }
 
 /** Between pauses; a message is then heard within 10 ms. */
@@ -43,6 +44,8 @@ export function serveEngine(
   port.onmessage = ({ data }) => {
     if (data.call === 'helper') new HelperThread().listen(data.tasks)
     else if (data.call === 'ping') port.postMessage({ id: 0, here: true })
+    else if (data.call === 'join') serveEngine(parts, data.port, helpers, options)
+    else if (data.call === 'leave') server.leave()
     else void server.take(data)
   }
   port.postMessage({ id: 0, ready: true })
@@ -62,6 +65,7 @@ class Server {
   private ended: EndedCalls | null = null
   private readonly cancelled = new Set<number>()
   private busy = 0
+  private isLeft = false
   /** The columns that the last view searches; null: nobody looked at rows yet. */
   private searched: readonly string[] | null = null
   /** The table that the page knows. */
@@ -83,7 +87,7 @@ class Server {
     this.host = new EngineHost({ sliceMs: SLICE_MS, ...options })
   }
 
-  async take(message: Exclude<ToWorker, { call: 'helper' | 'ping' }>): Promise<void> {
+  async take(message: Exclude<ToWorker, { call: 'helper' | 'ping' | 'join' | 'leave' }>): Promise<void> {
     if (message.call === 'cancel') {
       this.cancelled.add(message.id)
       return
@@ -100,11 +104,21 @@ class Server {
     }
   }
 
+  /** Nobody listens any more: the rows are given back, and what is under way ends. */
+  leave(): void {
+    this.isLeft = true
+    this.port.onmessage = null
+    this.port.close?.()
+    clearTimeout(this.quiet)
+    this.closeHelpers()
+    this.host.close()
+  }
+
   private async answer(
-    message: Exclude<ToWorker, { call: 'cancel' | 'helper' | 'ping' }>,
+    message: Exclude<ToWorker, { call: 'cancel' | 'helper' | 'ping' | 'join' | 'leave' }>,
   ): Promise<Calls[CallName]['answer']> {
     const { id } = message
-    const cancelled = (): boolean => this.cancelled.has(id) || (this.ended?.has(id) ?? false)
+    const cancelled = (): boolean => this.isLeft || this.cancelled.has(id) || (this.ended?.has(id) ?? false)
     switch (message.call) {
       case 'open':
         return await this.open(message.args, id, cancelled)
@@ -180,7 +194,7 @@ class Server {
    * they would be out of date before anybody searched.
    */
   private prepareWhenIdle(): void {
-    if (this.busy > 0 || this.idleWork || !this.searched) return
+    if (this.isLeft || this.busy > 0 || this.idleWork || !this.searched) return
     const restsFor = this.changedAt + QUIET_MS - performance.now()
     if (restsFor > 0) {
       clearTimeout(this.quiet)
@@ -189,7 +203,7 @@ class Server {
     }
     const columns = columnsAhead(this.host.ready.table, this.searched)
     this.idleWork = this.host
-      .prepareSearch(columns, () => this.busy > 0)
+      .prepareSearch(columns, () => this.isLeft || this.busy > 0)
       .catch(() => {})
       .finally(() => (this.idleWork = null))
   }

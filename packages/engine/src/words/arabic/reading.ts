@@ -82,7 +82,7 @@ function firstOf(names: readonly string[]): string {
   return names.length > LISTED ? `${listed} وهكذا، وعددها ${names.length}` : listed
 }
 
-export function fault({ code, count, examples }: Fault): string {
+function fault({ code, count, examples }: Fault): string {
   const lines = examples.map(({ line }) => line)
   const more = count > lines.length ? '، …' : ''
   const where = lines.length === 0 ? '' : ` (السطر ${lines.join('، ')}${more})`
