@@ -139,6 +139,7 @@ input, button { font: inherit; color: inherit; }
 .meadow:dir(rtl) .row .cell.to-end { text-align: left; }
 .meadow:dir(rtl) .row .cell.to-center { text-align: center; }
 .meadow:dir(rtl) :is(.chip .what, .chip .what b, .arrangements li > span, .arrangements .take, .foot .count, .foot .selected > *, .foot .notice > span, .row.totals > .groupcell) { unicode-bidi: plaintext; }
+.meadow:dir(rtl) .head .title { unicode-bidi: plaintext; text-align: right; }
 .meadow:dir(rtl) .groupcell > b, .meadow:dir(rtl) .groupcell > small, .meadow:dir(rtl) .row.totals .cell > * { unicode-bidi: plaintext; }
 .cell[data-range] {
   --_edge: var(--_selected-mark); background-image: linear-gradient(color-mix(in srgb, var(--_selected-mark) 13%, transparent), color-mix(in srgb, var(--_selected-mark) 13%, transparent));
