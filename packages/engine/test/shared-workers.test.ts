@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import type { ViewRequest } from '../src/flow/view-request.ts'
 import type { FromWorker } from '../src/worker/messages.ts'
 import { serveEngine } from '../src/worker/serve.ts'
 import { SharedWorkers } from '../src/worker/shared-workers.ts'
@@ -48,14 +49,14 @@ async function source(shared: SharedWorkers, rows: number): Promise<WorkerSource
   await made.open()
   return made
 }
-const request = {
+const request: ViewRequest = {
   order: [],
   conditions: {},
   search: 'row 1',
   searchColumns: ['b'],
   groups: [],
   open: { levels: null, except: [] },
-} as const
+}
 
 describe('workers that are shared', () => {
   it('are no more than allowed, and each source has its own rows', async () => {
