@@ -6,6 +6,7 @@ import type { DifferenceFacts } from '../src/definition/differences.ts'
 import type { ExpressionProblem } from '../src/expression/problem.ts'
 import type { FaultCode, ReadReport } from '../src/read/read-report.ts'
 import type { SourceProblem } from '../src/read/source-problem.ts'
+import type { SceneDifference } from '../src/scene/scene-differences.ts'
 import { arabic } from '../src/words/arabic/index.ts'
 import { english } from '../src/words/english.ts'
 import type { EngineWords } from '../src/words/engine-words.ts'
@@ -132,6 +133,21 @@ const DIFFERENCES: readonly DifferenceFacts[] = [
   { code: 'page-size', pageSize: 505 },
   { code: 'page-size', pageSize: null },
 ]
+const ROW = { row: { a: '‹text›', b: '502' } } as const
+const SCENES: readonly SceneDifference[] = [
+  { code: 'rows', before: 501, now: 502 },
+  { code: 'passing', before: 503, now: 504 },
+  ...each<Exclude<SceneDifference, { readonly before: number; readonly code: 'rows' | 'passing' }>>({
+    'left-out': { leftOut: { code: 'not-orderable', part: 'order', column: '‹a›' } },
+    groups: { level: 0, before: 505, now: 506 },
+    columns: { gone: ['‹a›'], come: ['‹b›'] },
+    'columns-order': {},
+    order: {},
+    line: { line: 507, before: ROW, now: { group: '‹group›', level: 0, rows: 508 } },
+    cell: { line: 509, column: '‹a›', before: '‹before›', now: '‹now›' },
+    summary: { column: '‹a›', before: '510', now: '511' },
+  }),
+]
 const FAULTS: readonly FaultCode[] = [
   'ragged',
   'over-wide',
@@ -194,6 +210,7 @@ function saying(words: EngineWords): readonly string[] {
     ...PARTS.map(words.partProblem),
     ...PHRASES.map(words.phraseProblem),
     ...DIFFERENCES.map(facts => words.difference(facts, speaker)),
+    ...SCENES.map(one => words.scene(one, column => column)),
     ...words.general(REPORT),
     ...words.ofColumns(REPORT),
     words.refusal({ code: 'rows-computed' }),
