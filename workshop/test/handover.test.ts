@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import ts from 'typescript'
 import { describe, expect, it } from 'vitest'
-import { arrangementFor, defineFrom, readDefinition } from '@vast-meadow/engine'
+import { arrangementFor, defineFrom, readDefinition, type Scene } from '@vast-meadow/engine'
 import engine from '@vast-meadow/engine/package.json'
 import seedDefinition from '../../demo/seed-library.grid.json'
 import surveyDefinition from '../../demo/survey-sightings.grid.json'
@@ -41,6 +41,7 @@ const handed = (origin: HandedGrid['origin']): HandedGrid => ({
     { 'full name': 'Ash', height: 30, planted: '2020-02-29', digits: '9007199254740993', marks: ['tall'] },
   ],
   rowsFrom: 'origin',
+  scenes: [],
 })
 const FROM_RECIPE = handed({ kind: 'recipe', recipe, computed: false, latencyMs: 0 })
 const FROM_FILE = handed({ kind: 'file', name: 'trees.csv', bytes: 10, kept: true })
@@ -58,6 +59,16 @@ const keeping = (grid: HandedGrid): HandedGrid => ({
   ...grid,
   definition: { ...grid.definition, arrangements: true },
 })
+
+const SCENE: Scene = {
+  format: 'vast-meadow-scene',
+  version: 1,
+  name: 'All of them',
+  now: 0,
+  arrangement: {},
+  shows: { rows: 1, passing: 1, groups: [], columns: ['height'], lines: [], summaries: {} },
+}
+const remembering = (grid: HandedGrid): HandedGrid => ({ ...grid, scenes: [SCENE] })
 
 describe('the code handed over', () => {
   it('holds the definition with its start, and where rows come from', () => {
@@ -149,6 +160,44 @@ describe('the code handed over', () => {
     expect(optionsJson(FROM_FILE)).not.toHaveProperty('link')
   })
 
+  it('has scenes as a test that replays them, where the project can open the same rows', () => {
+    for (const host of [...PROJECTS, 'angular'] as const) {
+      const test = textIn(host, remembering(FROM_FILE), /scenes.test.ts$/)
+      expect(test).toContain("readFile('public/rows.csv')")
+      expect(JSON.parse(textIn(host, remembering(FROM_FILE), /scenes.json$/))).toEqual([SCENE])
+      expect(textIn(host, remembering(FROM_FILE), 'README.md')).toContain('scenes.test.ts')
+      expect(textIn(host, remembering(FROM_RECIPE), /scenes.test.ts$/)).toContain(
+        "import { source } from './rows'",
+      )
+      const without = [
+        FROM_FILE,
+        remembering({ ...FROM_FILE, rowsFrom: 'array' }),
+        remembering(handed({ kind: 'service', address: '/odata', rows: 'Sightings' })),
+        remembering(handed({ kind: 'none' })),
+      ]
+      for (const grid of without)
+        expect(filesOf(host, grid).filter(({ path }) => path.includes('scenes'))).toEqual([])
+    }
+  })
+
+  it('says in which language the grid is, by an import, and the page by its own attributes', () => {
+    const speaking = (locale: string): HandedGrid => ({
+      ...FROM_FILE,
+      definition: { ...FROM_FILE.definition, locale },
+    })
+    expect(textIn('vite', FROM_FILE, 'src/definition.ts')).not.toContain('@vast-meadow/grid/')
+    expect(textIn('vite', speaking('sv-SE'), 'src/definition.ts')).not.toContain('@vast-meadow/grid/')
+    expect(textIn('vite', speaking('de-AT'), 'src/definition.ts')).toContain(
+      "import '@vast-meadow/grid/german'",
+    )
+    expect(textIn('react', speaking('ar-EG'), 'src/definition.ts')).toContain(
+      "import '@vast-meadow/grid/arabic'",
+    )
+    expect(textIn('vite', speaking('ar-EG'), 'index.html')).toContain('<html lang="ar-EG" dir="rtl">')
+    expect(textIn('page', speaking('he'), 'index.html')).toContain('<html lang="he" dir="rtl">')
+    expect(textIn('page', FROM_FILE, 'index.html')).toContain('<html lang="en">')
+  })
+
   it('can be compiled, whatever the grid holds and is called', () => {
     const odd = {
       ...FROM_RECIPE,
@@ -159,7 +208,15 @@ describe('the code handed over', () => {
     const other = { ...FROM_RECIPE, title: 'Übersicht 数据' }
     expect(JSON.parse(textIn('vue', other, 'package.json'))).toMatchObject({ name: 'ubersicht' })
     for (const host of HOST_NAMES)
-      for (const grid of [FROM_RECIPE, FROM_FILE, keeping(FROM_FILE), odd, none, other])
+      for (const grid of [
+        FROM_RECIPE,
+        FROM_FILE,
+        keeping(FROM_FILE),
+        remembering(FROM_FILE),
+        odd,
+        none,
+        other,
+      ])
         for (const { path, text } of filesOf(host, grid)) {
           if (/\.json$/.test(path)) JSON.parse(text)
           if (!/\.[jt]sx?$/.test(path)) continue
