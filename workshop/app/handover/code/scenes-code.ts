@@ -30,7 +30,7 @@ ${file === null ? "import { source } from './rows'\n" : ''}import scenes from '.
 const updating = process.env.UPDATE_SCENES === '1'
 const updated: unknown[] = []
 
-test.each(scenes)('“$name” shows what it showed', async json => {
+test.each(scenes)('$name shows what it showed', async json => {
   const scene = readScene(json)
   if (!scene.ok) throw new Error(scene.problem)
   const read = readDefinition(definition)
