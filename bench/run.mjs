@@ -1,5 +1,5 @@
 // `npm run bench`: everything measured, beside its baselines, in one run. Writes results.json and RESULTS.md.
-// Arguments: `--quick` for one small size and few rounds; `--only=engine|reading|exports|service|render|changing`; `--rows=100000,1000000` for some
+// Arguments: `--quick` for one small size and few rounds; `--only=engine|reading|exports|service|render|first|changing`; `--rows=100000,1000000` for some
 // sizes, the others' figures being kept; `--operation=search` for some operations, likewise. `--small`: every part once
 // over few rows, written nowhere, to see that it runs; rivals only where they are installed, or with `--rivals`.
 import { execFileSync } from 'node:child_process'
@@ -36,6 +36,7 @@ if (!hasRivals() && (!small || process.argv.includes('--rivals')))
 const { engineInChromium, wasmInChromium } = await import('./engine/chromium.mjs')
 const { CSV_ROWS } = await import('./engine/operations.mjs')
 const { renderBench } = await import('./render/render.mjs')
+const { firstPaintBench } = await import('./render/first-paint.mjs')
 const { changingBench } = await import('./changing/changing.mjs')
 const { writeReport } = await import('./report.mjs')
 
@@ -139,6 +140,10 @@ if (!operation && (!only || only === 'render')) {
   results.render = await renderBench(quick ? 2 : 5)
   keep()
 }
+if (!operation && (!only || only === 'first')) {
+  results.first = await firstPaintBench(quick ? 5 : 15)
+  keep()
+}
 if (!operation && (!only || only === 'changing')) {
   results.changing = await changingBench(quick ? { rows: 100_000, seconds: 3 } : {})
   keep()
@@ -153,6 +158,7 @@ async function inSmall() {
     'engine in Chromium': () => engineInChromium(rows, 1),
     reading: () => lastLine(run(process.execPath, ['--expose-gc', 'engine/reading.mjs', '500', '1', '2000'])),
     render: () => renderBench(1, 20_000),
+    'first paint': () => firstPaintBench(1),
     changing: () => changingBench({ rows: 20_000, seconds: 1, pasted: 200, keys: 6 }),
   }
   parts.service = () => {

@@ -2,7 +2,24 @@ import { fileURLToPath } from 'node:url'
 import { defineConfig } from '@playwright/test'
 
 const PORT = 4173
+/** The workshop once more, in pages that are not isolated. */
+const PLAIN_PORT = 4174
 const MEASURED = ['frames', 'length', 'mounting']
+/** What else is tried on grids is tried in bare pages, which are not isolated. */
+const ALSO_PLAIN = ['arranging', 'asking', 'columns']
+const workshopAt = (port: number, more: Record<string, string> = {}) => ({
+  command: 'node ../workshop/.output/server/index.mjs',
+  env: {
+    PORT: String(port),
+    ROWS_HOSTS: `localhost:${port}`,
+    // Few enough to be made while a test waits.
+    SIGHTINGS_ROWS: '200000',
+    SIGHTINGS_FOLDER: fileURLToPath(new URL('../.cache/e2e-sightings', import.meta.url)),
+    ...more,
+  },
+  url: `http://localhost:${port}`,
+  reuseExistingServer: false,
+})
 
 export default defineConfig({
   testDir: 'tests',
@@ -18,6 +35,17 @@ export default defineConfig({
   // What is measured wants the machine for itself: one after another, when all others are done.
   projects: [
     { name: 'most', testIgnore: MEASURED.map(name => `${name}.spec.ts`) },
+    ...(process.env.CHECK_ALL
+      ? [
+          {
+            name: 'not isolated',
+            // What says itself where the engine runs need not be told.
+            grepInvert: /@all/,
+            testMatch: ALSO_PLAIN.map(name => `${name}.spec.ts`),
+            use: { baseURL: `http://localhost:${PLAIN_PORT}` },
+          },
+        ]
+      : []),
     ...MEASURED.map((name, nth) => ({
       name,
       testMatch: `${name}.spec.ts`,
@@ -41,16 +69,8 @@ export default defineConfig({
       ignoreDefaultArgs: ['--hide-scrollbars'],
     },
   },
-  webServer: {
-    command: 'node ../workshop/.output/server/index.mjs',
-    env: {
-      PORT: String(PORT),
-      ROWS_HOSTS: `localhost:${PORT}`,
-      // Few enough to be made while a test waits.
-      SIGHTINGS_ROWS: '200000',
-      SIGHTINGS_FOLDER: fileURLToPath(new URL('../.cache/e2e-sightings', import.meta.url)),
-    },
-    url: `http://localhost:${PORT}`,
-    reuseExistingServer: false,
-  },
+  webServer: [
+    workshopAt(PORT),
+    ...(process.env.CHECK_ALL ? [workshopAt(PLAIN_PORT, { ISOLATION: 'none' })] : []),
+  ],
 })

@@ -301,6 +301,7 @@ test('an action that deletes takes the rows out and puts them back; the host may
   await expect(page.locator('[aria-live]').first()).toContainText('now on 4')
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(total).toContainText('300 rows')
+  expect((await names()).slice(0, 5)).toEqual(['Pack 1', 'Pack 2', 'Pack 3', 'Pack 4', 'Pack 5'])
   await page.evaluate(() => (window as unknown as Scope).handle.selectRows([10, 11, 12]))
   await page.getByRole('button', { name: 'Clear out' }).click()
   await page.getByRole('dialog').getByRole('button', { name: 'Clear out' }).click()

@@ -45,12 +45,13 @@ test.beforeAll(() => {
     ['engine', 'grid'],
     [
       'vite@7',
-      'vite5@npm:vite@5',
-      'vite6@npm:vite@6',
       'vite8@npm:vite@8',
       'esbuild@0.28.2',
       'webpack@5',
       'webpack-cli@6',
+      'rollup@4',
+      '@rollup/plugin-node-resolve@16',
+      'parcel@2',
     ],
   )
   mkdirSync(join(folder, 'src'))
@@ -93,7 +94,7 @@ function pageAround(out: string): void {
   writeFileSync(join(folder, out, 'index.html'), page)
 }
 
-for (const [nth, vite] of ['vite', 'vite5', 'vite6', 'vite8'].entries()) {
+for (const [nth, vite] of ['vite', 'vite8'].entries()) {
   const bin = `node_modules/${vite}/bin/vite.js`
   test(`a build of ${vite}`, ALL, async ({ page }) => {
     node(bin, 'build', '--outDir', `out-${vite}`, '--logLevel', 'error')
@@ -124,11 +125,42 @@ for (const [nth, vite] of ['vite', 'vite5', 'vite6', 'vite8'].entries()) {
 }
 
 test('a build of webpack', ALL, async ({ page }) => {
-  const config = `export default { mode: 'production', performance: false, entry: './src/main.js', output: { path: ${JSON.stringify(join(folder, 'out-webpack'))}, filename: 'main.js' } }`
+  const config = `export default { mode: 'production', performance: false, optimization: { minimize: false }, entry: './src/main.js', output: { path: ${JSON.stringify(join(folder, 'out-webpack'))}, filename: 'main.js' } }`
   writeFileSync(join(folder, 'webpack.config.mjs'), config)
   node('node_modules/webpack/bin/webpack.js')
   pageAround('out-webpack')
   await built(page, 'out-webpack')
+})
+
+test('a build of Rollup', ALL, async ({ page }) => {
+  const config = `import resolve from '@rollup/plugin-node-resolve'
+export default { input: 'src/main.js', output: { dir: 'out-rollup' }, plugins: [resolve({ browser: true })], logLevel: 'silent' }`
+  writeFileSync(join(folder, 'rollup.config.mjs'), config)
+  node('node_modules/rollup/dist/bin/rollup', '--config', 'rollup.config.mjs')
+  pageAround('out-rollup')
+  // It knows nothing of workers: their text is used.
+  await built(page, 'out-rollup', /entry\.js/)
+})
+
+test('a build of Parcel', ALL, async ({ page }) => {
+  const out = [
+    '--dist-dir',
+    'out-parcel',
+    '--public-url',
+    './',
+    '--no-source-maps',
+    '--no-cache',
+    '--log-level',
+    'error',
+  ]
+  // It reads what a package exports only when it is told to.
+  const manifest = join(folder, 'package.json')
+  const resolver = { '@parcel/resolver-default': { packageExports: true } }
+  writeFileSync(manifest, JSON.stringify({ ...JSON.parse(readFileSync(manifest, 'utf8')), ...resolver }))
+  writeFileSync(join(folder, 'parcel.html'), PAGE.replace('/src/main.js', './src/main.js'))
+  node('node_modules/parcel/lib/bin.js', 'build', 'parcel.html', ...out)
+  copyFileSync(join(folder, 'out-parcel/parcel.html'), join(folder, 'out-parcel/index.html'))
+  await built(page, 'out-parcel')
 })
 
 test('one file of esbuild', ALL, async ({ page }) => {

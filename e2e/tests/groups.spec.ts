@@ -135,6 +135,28 @@ test('groups open and close by click, key and menu, and what is open stays so', 
   await expect.poll(() => page.locator('.view').getAttribute('aria-rowcount')).toBe(String(1 + 2 + 6 + 600))
 })
 
+test('a head keeps the keyboard where its line is known later than its place', async ({ page }) => {
+  // So many that a worker has them, and nothing of them lies in memory that the page reads.
+  const rows = Array.from({ length: 6000 }, (_, id) => ({ ...ROWS[id % 600], id }))
+  const start = { groups: ['place'], open: { levels: 1 } }
+  await mountBare(page, served.url, { rows, definition: { ...DEFINITION, start } })
+  const first = heads(page).first()
+  const focused = page.locator('.body .row:has(:focus)')
+  await first.click()
+  await expect(first).toHaveAttribute('aria-expanded', 'false')
+  await expect(focused).toContainText('north')
+  await page.keyboard.press('ArrowRight')
+  await expect(first).toHaveAttribute('aria-expanded', 'true')
+  await page.keyboard.press('ArrowLeft')
+  await expect(first).toHaveAttribute('aria-expanded', 'false')
+  await page.keyboard.press('ArrowDown')
+  await expect(focused).toContainText('south')
+  await arrange(page, { order: [{ column: 'height', direction: 'descending' }] })
+  await page.waitForTimeout(300)
+  await page.keyboard.press('ArrowUp')
+  await expect(focused).toContainText('north')
+})
+
 test('heads of the rows in view stay at the top, level under level, and lead back', async ({ page }) => {
   await mount(page, { groups: ['place', 'kind'], summaries: { count: 'sum' } })
   const stuck = page.locator('.stuck .row:not([hidden]) .groupcell b')

@@ -1,150 +1,22 @@
 import { execFileSync } from 'node:child_process'
-import { mkdirSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Locator, type Page } from '@playwright/test'
 import { ALL } from '../support/all.ts'
 import { serveStatic } from '../support/bare-page.ts'
 import { ownBytes } from '../support/heap.ts'
+import { HOSTS, TREES } from '../support/plain-hosts.ts'
+import { LIVING, PAGE_STYLES, PLANTS, RENDERED } from '../support/living-hosts.ts'
 import { installPacked } from '../support/packed.ts'
 
-// Hosts of their own making, from packed tarballs: each renders an empty list first, then gives the definition late,
-// keeps everything in its framework's own state and hands out a new list with every rendering.
+// Hosts of their own making: packages installed from tarballs, all pages built in one go by the usual bundler, and driven.
 
 test.describe.configure({ mode: 'default' })
-
-const TYPES = `
-export interface Tree { readonly id: number; readonly name: string; readonly height: number }
-export const ROWS: readonly Tree[] = Array.from({ length: 6000 }, (_, id) => ({ id, name: 'tree ' + id, height: id % 7 }))
-export const DEFINITION = {
-  format: 'vast-meadow-grid', version: 3, title: 'Trees', key: 'id',
-  columns: [{ key: 'id', title: 'Number' }, { key: 'name', title: 'Tree' }, { key: 'height', title: 'Height m' }],
-  start: { order: [{ column: 'height', direction: 'descending' }] },
-} satisfies DefinitionInput
-import type { DefinitionInput, MeadowHandle } from '@vast-meadow/grid'
-export interface Act {
-  give?: () => void
-  remount?: () => void
-  renders: number
-  handle: MeadowHandle<Tree> | null
-  unlucky?: boolean
-}
-export const act: Act = { renders: 0, handle: null }
-Object.assign(window, { act })
-`
-
-const HOSTS: Readonly<Record<string, Readonly<Record<string, string>>>> = {
-  // Everything is written anew with every rendering.
-  react: {
-    'main.tsx': `
-import { StrictMode, useState } from 'react'
-import { createRoot } from 'react-dom/client'
-import { useArrangement, useSelectedCount, VastMeadow, type MeadowHandle } from '@vast-meadow/react'
-import { act, DEFINITION, ROWS, type Tree } from './trees'
-
-function App() {
-  const [given, give] = useState(false)
-  const [round, setRound] = useState(0)
-  const [felled, fell] = useState(0)
-  const [passing, setPassing] = useState(0)
-  const [grid, setGrid] = useState<MeadowHandle<Tree> | null>(null)
-  const [arrangement, arrange] = useArrangement(grid)
-  const selected = useSelectedCount(grid)
-  act.renders++
-  act.give = () => give(true)
-  act.remount = () => setRound(before => before + 1)
-  act.handle = grid
-  return <>
-    <output>{felled} felled, {selected} selected, {passing} passing, by {arrangement?.order.map(({ column }) => column).join() ?? 'nothing'}</output>
-    <button onClick={() => arrange({ order: [{ column: 'name', direction: 'ascending' }] })}>by name</button>
-    <VastMeadow<Tree> key={round} ref={setGrid} style={{ height: 400 }} rows={given ? ROWS.map(row => ({ ...row })) : []}
-      definition={given ? { ...DEFINITION } : undefined}
-      cells={{ height: ({ text, valueOf }) => {
-        if (act.unlucky && valueOf('id') === 13) throw new Error('unlucky')
-        return <button className="fell" onClick={() => fell(before => before + 1)}>{text} m, {felled}</button>
-      } }}
-      onFlow={({ report }) => setPassing(report.passing)} onRow={({ record }) => console.log(record.name)} />
-  </>
-}
-const root = document.querySelector('#app')
-if (root) createRoot(root).render(<StrictMode><App /></StrictMode>)
-`,
-  },
-  element: {
-    'main.tsx': `
-import type {} from '@vast-meadow/grid/react'
-import '@vast-meadow/grid/element'
-import type { VastMeadowElement } from '@vast-meadow/grid/element'
-import { useState } from 'react'
-import { createRoot } from 'react-dom/client'
-import { act, DEFINITION, ROWS } from './trees'
-
-function App() {
-  const [given, give] = useState(false)
-  const [round, setRound] = useState(0)
-  const [selected, setSelected] = useState(0)
-  act.renders++
-  act.give = () => give(true)
-  act.remount = () => setRound(before => before + 1)
-  const take = (element: VastMeadowElement | null) => void (act.handle = element?.handle ?? null)
-  return <>
-    <p>{selected}</p>
-    <vast-meadow key={round} ref={take} style={{ height: 400 }} rows={given ? [...ROWS] : []}
-      definition={given ? { ...DEFINITION } : undefined} onmeadow-selection={event => setSelected(event.detail.count)} />
-  </>
-}
-const root = document.querySelector('#app')
-if (root) createRoot(root).render(<App />)
-`,
-  },
-  svelte: {
-    'App.svelte': `
-<script lang="ts">
-  import { mountMeadow, type DefinitionInput } from '@vast-meadow/grid'
-  import { act, DEFINITION, ROWS, type Tree } from './trees'
-  let rows: Tree[] = $state([])
-  let definition: DefinitionInput | null = $state(null)
-  let round = $state(0)
-  act.give = () => { rows = ROWS.map(row => ({ ...row })); definition = { ...DEFINITION } }
-  act.remount = () => void round++
-  function grid(host: HTMLElement) {
-    const handle = (act.handle = mountMeadow<Tree>(host))
-    $effect(() => void handle.setRows(rows))
-    $effect(() => void handle.setDefinition(definition))
-    return { destroy: () => handle.unmount() }
-  }
-</script>
-{#key round}<div use:grid style="height: 400px"></div>{/key}
-`,
-    'main.ts': `
-import { mount } from 'svelte'
-import App from './App.svelte'
-const target = document.querySelector('#app')
-if (target) mount(App, { target })
-`,
-  },
-  vue: {
-    'main.ts': `
-import { createApp, defineComponent, h, ref, shallowRef } from 'vue'
-import { VastMeadow, type DefinitionInput, type VastMeadowExposed } from '@vast-meadow/vue'
-import { act, DEFINITION, ROWS, type Tree } from './trees'
-const App = defineComponent(() => {
-  const rows = ref<Tree[]>([])
-  const definition = ref<DefinitionInput>()
-  const round = ref(0)
-  const grid = shallowRef<VastMeadowExposed<Tree> | null>(null)
-  act.give = () => { rows.value = ROWS.map(row => ({ ...row })); definition.value = { ...DEFINITION } }
-  act.remount = () => void round.value++
-  Object.defineProperty(act, 'handle', { get: () => grid.value?.handle ?? null })
-  return () => { act.renders++; return h(VastMeadow, { key: round.value, ref: grid, rows: rows.value, definition: definition.value, style: 'height: 400px' }) }
-})
-createApp(App).mount('#app')
-`,
-  },
-}
 
 interface Scope {
   act: {
     renders: number
+    few(): void
     give(): void
     remount(): void
     handle: {
@@ -165,6 +37,40 @@ let folder = ''
 const run = (bin: string, ...args: string[]): string =>
   execFileSync(join(folder, 'node_modules/.bin', bin), args, { cwd: folder, encoding: 'utf8' })
 
+/** The folder of a host's page. */
+function writePage(host: string, files: Readonly<Record<string, string>>): void {
+  mkdirSync(join(folder, host))
+  for (const [name, text] of Object.entries(files)) writeFileSync(join(folder, host, name), text)
+  const script = 'main.ts' in files ? 'main.ts' : 'main.tsx'
+  const styles = 'page.css' in files ? '<link rel="stylesheet" href="./page.css">' : ''
+  writeFileSync(
+    join(folder, host, 'index.html'),
+    `<!doctype html><html lang="en"><meta charset="utf-8"><title>${host}</title><link rel="icon" href="data:,">${styles}<div id="app"></div><script type="module" src="./${script}"></script></html>`,
+  )
+}
+
+/** Vue wants to be told; its own plugin would. */
+const FLAGS = {
+  __VUE_OPTIONS_API__: 'true',
+  __VUE_PROD_DEVTOOLS__: 'false',
+  __VUE_PROD_HYDRATION_MISMATCH_DETAILS__: 'true',
+}
+
+function writeConfig(name: string, outDir: string, pages: readonly string[]): void {
+  const input = Object.fromEntries(pages.map(page => [page, `${page}/index.html`]))
+  const build = { outDir, emptyOutDir: true, chunkSizeWarningLimit: 2000, rollupOptions: { input } }
+  writeFileSync(
+    join(folder, name),
+    `import { svelte } from '@sveltejs/vite-plugin-svelte'
+export default ({ isSsrBuild }) => {
+  const build = ${JSON.stringify(build)}
+  if (isSsrBuild) delete build.rollupOptions
+  return { base: './', logLevel: 'error', esbuild: { jsx: 'automatic' }, plugins: [svelte()], define: ${JSON.stringify(FLAGS)}, build }
+}
+`,
+  )
+}
+
 test.beforeAll(() => {
   test.setTimeout(300_000)
   if (!process.env.CHECK_ALL) return
@@ -181,22 +87,29 @@ test.beforeAll(() => {
     'publint',
     '@arethetypeswrong/cli',
   ])
-  for (const [host, files] of Object.entries(HOSTS)) {
-    mkdirSync(join(folder, host))
-    for (const [name, text] of Object.entries({ ...files, 'trees.ts': TYPES }))
-      writeFileSync(join(folder, host, name), text)
-    const script = 'main.ts' in files ? 'main.ts' : 'main.tsx'
-    writeFileSync(
-      join(folder, host, 'index.html'),
-      `<!doctype html><html lang="en"><meta charset="utf-8"><title>${host}</title><link rel="icon" href="data:,"><div id="app"></div><script type="module" src="./${script}"></script></html>`,
+  for (const [host, files] of Object.entries(HOSTS)) writePage(host, { ...files, 'trees.ts': TREES })
+  for (const [host, files] of Object.entries(LIVING))
+    writePage(`living-${host}`, { ...files, 'plants.ts': PLANTS, 'page.css': PAGE_STYLES })
+  for (const [host, files] of Object.entries(RENDERED))
+    writePage(`rendered-${host}`, { ...files, 'plants.ts': PLANTS })
+  // All pages are built in one go: most of it is the same in each.
+  const pages = [...Object.keys(HOSTS), ...Object.keys(LIVING).map(host => `living-${host}`)]
+  writeConfig('vite.config.mjs', 'out', pages)
+  run('vite', 'build', '--config', 'vite.config.mjs')
+  // As they are developed with: frameworks say what does not fit what the server made, and React mounts everything twice.
+  const developed = ['react', ...Object.keys(RENDERED).map(host => `rendered-${host}`)]
+  writeConfig('vite.developed.mjs', 'out-developed', developed)
+  const env = { ...process.env, NODE_ENV: 'development' }
+  const vite = join(folder, 'node_modules/.bin/vite')
+  const build = ['build', '--mode', 'development', '--config', 'vite.developed.mjs']
+  execFileSync(vite, build, { cwd: folder, env })
+  for (const [host, files] of Object.entries(RENDERED)) {
+    const server = join(
+      `rendered-${host}`,
+      Object.keys(files).find(name => name.startsWith('server'))!,
     )
+    execFileSync(vite, [...build, '--ssr', server, '--outDir', `out-server-${host}`], { cwd: folder, env })
   }
-  writeFileSync(
-    join(folder, 'vite.config.mjs'),
-    `import { svelte } from '@sveltejs/vite-plugin-svelte'
-export default { base: './', logLevel: 'error', esbuild: { jsx: 'automatic' }, plugins: [svelte()], build: { emptyOutDir: true, chunkSizeWarningLimit: 2000 } }
-`,
-  )
   const options = {
     strict: true,
     noEmit: true,
@@ -207,8 +120,19 @@ export default { base: './', logLevel: 'error', esbuild: { jsx: 'automatic' }, p
     lib: ['esnext', 'dom', 'dom.iterable'],
     types: [],
   }
-  const include = ['react', 'element', 'vue']
-  writeFileSync(join(folder, 'tsconfig.json'), JSON.stringify({ compilerOptions: options, include }))
+  // What renders on a server is typed by Node's own types, which none of this needs.
+  const exclude = ['rendered-vue/server.ts']
+  const include = [
+    'react',
+    'element',
+    'vue',
+    'living-react',
+    'living-element',
+    'living-vue',
+    'rendered-react',
+    'rendered-vue',
+  ]
+  writeFileSync(join(folder, 'tsconfig.json'), JSON.stringify({ compilerOptions: options, include, exclude }))
 })
 
 test('hosts compile under strict, also what ships', ALL, () => {
@@ -275,14 +199,13 @@ async function goThrough(page: Page, url: string): Promise<void> {
 
 for (const host of Object.keys(HOSTS)) {
   test(`a host of its own: ${host}`, ALL, async ({ page }) => {
-    run('vite', 'build', host, '--outDir', `../out-${host}`, '--emptyOutDir', '--config', 'vite.config.mjs')
     const policy = "default-src 'self'; script-src 'self'; style-src 'self'; img-src data:; worker-src 'self'"
-    const served = await serveStatic(join(folder, `out-${host}`), {
+    const served = await serveStatic(join(folder, 'out'), {
       // Frameworks write the style attribute of markup themselves, where they do.
       'content-security-policy': `${policy}; style-src-attr 'unsafe-inline'`,
     })
     try {
-      await goThrough(page, served.url)
+      await goThrough(page, `${served.url}/${host}/index.html`)
       await mountAgainAndAgain(page)
     } finally {
       served.close()
@@ -318,6 +241,15 @@ async function mountAgainAndAgain(page: Page): Promise<void> {
     return { nodes, jsEventListeners, bytes: await ownBytes(cdp), workers: page.workers().length }
   }
   await cdp.send('HeapProfiler.enable')
+  const { length: workers } = page.workers()
+  await cycle(20)
+  await page.waitForTimeout(500)
+  expect(page.workers().length).toBeLessThanOrEqual(workers)
+  // A worker takes its time to start; without, a mount is what the grid itself does.
+  await page.evaluate(() => {
+    window.act.few()
+    window.act.give()
+  })
   await cycle(20)
   const before = await counts()
   await cycle(200)
@@ -328,14 +260,145 @@ async function mountAgainAndAgain(page: Page): Promise<void> {
   expect(after.bytes - before.bytes).toBeLessThan(200_000)
 }
 
+for (const host of Object.keys(LIVING)) {
+  test(`a page with a life around the grid: ${host}`, ALL, async ({ page }) => {
+    const served = await serveStatic(join(folder, 'out'))
+    try {
+      await live(page, `${served.url}/living-${host}/index.html`)
+    } finally {
+      served.close()
+    }
+  })
+}
+
+/** What every page with a life around the grid goes through. */
+async function live(page: Page, url: string): Promise<void> {
+  const said: string[] = []
+  page.on('console', message => {
+    if (['error', 'warning'].includes(message.type())) said.push(message.text())
+  })
+  page.on('pageerror', error => said.push(error.message))
+  await page.goto(url)
+  const first = page.locator('#first')
+  const rows = (place: Locator): Locator => place.locator('.body .row:not([hidden])')
+  const ready = async (place: Locator): Promise<void> => {
+    await expect(place.locator('.foot .count')).toContainText('400 rows')
+    await expect(rows(place).first()).toBeVisible()
+  }
+  await ready(first)
+  // Whatever the page writes for everything, the grid is what it is, at the size that the page has it.
+  const look = await rows(first)
+    .first()
+    .evaluate(row => {
+      const cell = row.querySelector('.cell:last-of-type')!
+      const { fontSize, color, textTransform, textAlign } = getComputedStyle(cell)
+      return { height: row.getBoundingClientRect().height, fontSize, color, textTransform, textAlign }
+    })
+  expect(look).toMatchObject({ fontSize: '13px', textTransform: 'none' })
+  expect(look.color).not.toBe('rgb(200, 0, 0)')
+  expect(look.height).toBeGreaterThan(20)
+  expect(look.height).toBeLessThan(30)
+  await expect(first.locator('.own').first()).toHaveText('0 m')
+  // The page's theme reaches into it.
+  await first.getByRole('checkbox').nth(1).click()
+  await expect(first.locator('.row.selected')).toHaveCount(1)
+  const selected = await first
+    .locator('.row.selected')
+    .evaluate(
+      row =>
+        getComputedStyle(row).getPropertyValue('--_selected').trim() || getComputedStyle(row).backgroundColor,
+    )
+  expect(selected).toContain('1, 2, 3')
+  // An edit goes to the page.
+  const cell = rows(first).nth(2).locator('[aria-colindex="3"]')
+  await cell.dblclick()
+  await page.keyboard.type('x')
+  await page.keyboard.press('Enter')
+  await expect
+    .poll(() => page.evaluate(() => (window as unknown as { saved: { changed: unknown[] }[] }).saved.length))
+    .toBe(1)
+  await expect(cell).toContainText('x')
+  // What is arranged is kept over a reload; the grids beside it have their own.
+  await first.getByRole('columnheader', { name: 'Height' }).click()
+  await first.getByRole('columnheader', { name: 'Height' }).click()
+  const order = (place: Locator): Promise<string | null> =>
+    place.getByRole('columnheader', { name: 'Height' }).getAttribute('aria-sort')
+  await expect.poll(() => order(first)).toBe('descending')
+  await page.waitForTimeout(600)
+  await page.reload()
+  await ready(first)
+  expect(await order(first)).toBe('descending')
+  await expect(first.locator('.own').first()).toHaveText('8 m')
+  // In a tab that is shown later it is drawn when there is room.
+  const third = page.locator('#third')
+  await page.locator('#tab').click()
+  await ready(third)
+  expect(await order(third)).toBeNull()
+  expect(await rows(third).count()).toBeGreaterThan(4)
+  // In a dialog its cards lie over the dialog, and Escape closes one after the other.
+  await page.locator('#open').click()
+  const second = page.locator('#second')
+  await ready(second)
+  await second.getByRole('columnheader', { name: 'Name' }).click()
+  await page.keyboard.press('Alt+ArrowDown')
+  const card = second.locator('[part=card]:not([hidden])')
+  await expect(card).toBeVisible()
+  const { x, y } = (await card.boundingBox())!
+  expect(
+    await page.evaluate(
+      ([x, y]) => document.elementFromPoint(x, y)?.closest('dialog') !== null,
+      [x + 9, y + 9],
+    ),
+  ).toBe(true)
+  await page.keyboard.press('Escape')
+  await expect(card).toBeHidden()
+  await page.keyboard.press('Escape')
+  await expect(second).toBeHidden()
+  // Turned round, the first column stands at the right.
+  await page.evaluate(() => document.documentElement.setAttribute('dir', 'rtl'))
+  await page.reload()
+  await page.evaluate(() => document.documentElement.setAttribute('dir', 'rtl'))
+  await ready(first)
+  const at = async (name: string): Promise<number> =>
+    (await first.getByRole('columnheader', { name }).boundingBox())!.x
+  await expect.poll(async () => (await at('No')) > (await at('Name'))).toBe(true)
+  expect(said).toEqual([])
+}
+
+for (const host of Object.keys(RENDERED)) {
+  test(`a page that a server renders: ${host}`, ALL, async ({ page }) => {
+    const html = execFileSync('node', [join(folder, `out-server-${host}`, 'server.js')], {
+      encoding: 'utf8',
+    }).trim()
+    // The place is there, as high as it will be, before there is any script.
+    expect(html).toMatch(/<div (?=[^>]*id="first")[^>]*height: ?300px/)
+    const index = join(folder, 'out-developed', `rendered-${host}`, 'index.html')
+    writeFileSync(
+      index,
+      readFileSync(index, 'utf8').replace('<div id="app"></div>', `<div id="app">${html}</div>`),
+    )
+    const served = await serveStatic(join(folder, 'out-developed'))
+    const said: string[] = []
+    page.on('console', message => {
+      if (['error', 'warning'].includes(message.type())) said.push(message.text())
+    })
+    page.on('pageerror', error => said.push(error.message))
+    try {
+      await page.goto(`${served.url}/rendered-${host}/index.html`)
+      await expect(page.locator('#first .foot .count')).toContainText('400 rows')
+      await expect(page.locator('.own').first()).toHaveText('0 m')
+      await page.getByRole('columnheader', { name: 'Name' }).click()
+      await expect(page.locator('output')).toHaveText('name')
+      expect(said).toEqual([])
+    } finally {
+      served.close()
+    }
+  })
+}
+
 test('cells that React draws, and what it hears of the grid', ALL, async ({ page }) => {
-  // As it is developed with: React mounts everything twice.
-  const options = { cwd: folder, env: { ...process.env, NODE_ENV: 'development' } }
-  const vite = join(folder, 'node_modules/.bin/vite')
-  const out = ['--outDir', '../out-developed', '--emptyOutDir', '--config', 'vite.config.mjs']
-  execFileSync(vite, ['build', 'react', '--mode', 'development', ...out], options)
   const served = await serveStatic(join(folder, 'out-developed'))
-  await page.goto(served.url)
+  await page.goto(`${served.url}/react/index.html`)
   await page.waitForFunction(() => window.act.give)
   await page.evaluate(() => window.act.give())
   const told = page.locator('output')
@@ -363,12 +426,12 @@ test('cells that React draws, and what it hears of the grid', ALL, async ({ page
 })
 
 test('a host in a frame of another page', ALL, async ({ page }) => {
-  mkdirSync(join(folder, 'out-react/outer'), { recursive: true })
+  mkdirSync(join(folder, 'out/outer'), { recursive: true })
   writeFileSync(
-    join(folder, 'out-react/outer/index.html'),
-    '<!doctype html><title>outer</title><link rel="icon" href="data:,"><iframe src="../index.html" style="inline-size: 560px; block-size: 430px"></iframe>',
+    join(folder, 'out/outer/index.html'),
+    '<!doctype html><title>outer</title><link rel="icon" href="data:,"><iframe src="../react/index.html" style="inline-size: 560px; block-size: 430px"></iframe>',
   )
-  const served = await serveStatic(join(folder, 'out-react'))
+  const served = await serveStatic(join(folder, 'out'))
   await page.goto(`${served.url}/outer/index.html`)
   const frame = page.frameLocator('iframe')
   await page.frames()[1].waitForFunction(() => (window as Partial<Scope>).act?.give)

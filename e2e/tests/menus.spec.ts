@@ -131,6 +131,7 @@ async function finger(page: Page): Promise<{
   }
 }
 const middleOf = async (element: Locator): Promise<[number, number]> => {
+  await element.waitFor()
   const { x, y, width, height } = (await element.boundingBox())!
   return [x + width / 2, y + height / 2]
 }
@@ -144,6 +145,9 @@ test.describe('by touch', () => {
     const cell = page.locator('.body .cell', { hasText: 'oak' }).first()
     await touch.down(...(await middleOf(cell)))
     await page.waitForTimeout(900)
+    await expect(menu(page)).toBeHidden()
+    // The cell shows that it is held.
+    await expect(cell).toBeFocused()
     await touch.up()
     await expect(menu(page)).toBeVisible()
     await expect(page.locator('.row.selected')).toHaveCount(0)
@@ -161,6 +165,48 @@ test.describe('by touch', () => {
     // A tap opens a row.
     await page.locator('.body .row:not(.detail):not([hidden]) .opener').nth(5).tap()
     expect(await page.evaluate('window.handle.openedCount')).toBe(2)
+  })
+
+  test('a finger that stays on a cell and moves then picks cells, or ticks rows where it holds a box', async ({
+    page,
+  }) => {
+    await mountBare(page, served.url, options)
+    const touch = await finger(page)
+    const cells = page.locator('.body .row:not([hidden]) [aria-colindex="4"]')
+    const sweep = async (from: Locator, to: Locator): Promise<void> => {
+      const [[x, y], [toX, toY]] = [await middleOf(from), await middleOf(to)]
+      await touch.down(x, y)
+      await page.waitForTimeout(700)
+      for (let part = 1; part <= 8; part++)
+        await touch.move(x + ((toX - x) * part) / 8, y + ((toY - y) * part) / 8)
+      await touch.up()
+    }
+    await sweep(cells.nth(1), page.locator('.body .row:not([hidden]) [aria-colindex="5"]').nth(4))
+    await expect(page.locator('.body .cell[data-range]')).toHaveCount(8)
+    await expect(menu(page)).toBeHidden()
+    expect(await page.locator('.scroller').evaluate(scroller => scroller.scrollTop)).toBe(0)
+    expect(await page.evaluate('window.handle.cellRanges')).toEqual([
+      { from: 1, to: 5, columns: ['kind', 'height'] },
+    ])
+    // What is picked stays for its menu, and while the page scrolls; a tap ends it.
+    const [x, y] = await middleOf(cells.nth(2))
+    await touch.down(x, y)
+    await page.waitForTimeout(700)
+    await touch.up()
+    await expect(menu(page)).toBeVisible()
+    await expect(page.locator('.body .cell[data-range]')).toHaveCount(8)
+    await page.keyboard.press('Escape')
+    await cells.nth(6).tap()
+    await expect(page.locator('.body .cell[data-range]')).toHaveCount(0)
+    // Their line of sums goes when they rest, and more rows have room.
+    await expect(page.locator('.row.totals', { hasText: 'picked' })).toHaveCount(0)
+    await page.waitForTimeout(300)
+    const box = (id: number): Locator =>
+      page
+        .locator('.body .row:not([hidden])', { has: page.locator(`.cell:text-is("${id}")`) })
+        .locator('.box')
+    await sweep(box(3), box(6))
+    await expect.poll(() => page.evaluate('window.handle.selectedKeys()')).toEqual([3, 4, 5, 6])
   })
 
   test('a finger that stays on a heading opens its menu when it is lifted, or drags it when it moves', async ({

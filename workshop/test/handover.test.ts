@@ -350,12 +350,14 @@ describe('the soil probes', () => {
 
 describe('figures', () => {
   it('have three digits and their unit', () => {
-    expect([0, 0.123, 8.44, 61.6, 7484.2].map(formatMs)).toEqual([
+    expect([0, 0.123, 8.44, 61.6, 999.7, 7484.2, 118_005].map(formatMs)).toEqual([
       '0.00 ms',
       '0.12 ms',
       '8.4 ms',
       '62 ms',
-      '7484 ms',
+      '1.0 s',
+      '7.5 s',
+      '118 s',
     ])
     expect([12, 141_300, 184_400_000].map(formatBytes)).toEqual(['12 B', '141 kB', '184 MB'])
     expect(formatCount(1_000_000)).toBe('1,000,000')

@@ -14,7 +14,7 @@ import { JOINED_ROWS } from '../src/search/joined-text.ts'
 import { hasBit } from '../src/table/bits.ts'
 import { asRows, readRows, type RowObject } from '../src/read/rows/read-rows.ts'
 import { PageSource } from '../src/source/page-source.ts'
-import { idOfRow, rowOfId, type RowId } from '../src/table/row-id.ts'
+import { idOfRow, idsOfKept, rowOfId, type RowId } from '../src/table/row-id.ts'
 import { valueAt, type Table, type Value } from '../src/table/column.ts'
 import { finish } from '../src/work/work.ts'
 import { oracle, type OracleLine } from './support/oracle.ts'
@@ -57,6 +57,10 @@ const randomChange: fc.Arbitrary<ChangeSet> = fc.record({
     fc.nat(90).map(n => `k${n}`),
     { maxLength: 6 },
   ),
+  restore: fc.array(
+    fc.nat(90).map(n => `k${n}`),
+    { maxLength: 9 },
+  ),
 })
 
 /** An empty text and an empty list of tags are no values. */
@@ -64,8 +68,20 @@ const isEmpty = (value: unknown): boolean =>
   value === '' || value === null || value === undefined || (Array.isArray(value) && value.length === 0)
 
 /** The same changes to a plain list of rows. */
-function changeModel(model: Map<string, RowObject>, { put = [], update = [], remove = [] }: ChangeSet): void {
-  for (const key of remove) model.delete(key as string)
+function changeModel(
+  model: Map<string, RowObject>,
+  { put = [], update = [], remove = [], restore = [] }: ChangeSet,
+  gone = new Map<string, RowObject>(),
+): void {
+  for (const key of restore as string[]) {
+    const row = gone.get(key)
+    if (row && !model.has(key)) model.set(key, row)
+  }
+  for (const key of remove as string[]) {
+    const row = model.get(key)
+    if (row) gone.set(key, row)
+    model.delete(key)
+  }
   for (const row of asRows(put))
     model.set(
       row.id as string,
@@ -105,10 +121,11 @@ describe('changes by key', () => {
           const edits = new EditableTable(tableOf(start))
           const flow = flowOver(edits.table)
           const model = new Map<string, RowObject>()
+          const gone = new Map<string, RowObject>()
           changeModel(model, { put: start })
           const check = (request: typeof last): void => {
             const present = presentRows(edits)
-            const plain = gatherRows(edits.table, present)
+            const plain = { ...gatherRows(edits.table, present), ids: idsOfKept(edits.table, present) }
             const wanted = oracle(plain, request).lines.map(line =>
               'row' in line ? { row: present[line.row] } : line,
             )
@@ -118,7 +135,7 @@ describe('changes by key', () => {
             check(request)
             const { edit } = finish(edits.commit(change, ['id']))
             finish(flow.update(edit))
-            changeModel(model, change)
+            changeModel(model, change, gone)
             check(request)
           }
           check(last)
@@ -174,6 +191,7 @@ describe('changes by key', () => {
       updated: 2,
       inserted: 1,
       removed: 0,
+      restored: 0,
       total: 3,
       problems: [
         { code: 'no-such-row', key: 8 },
@@ -190,6 +208,39 @@ describe('changes by key', () => {
       [null, null],
     ])
     expect(edits.table.fields[1]).toEqual({ key: 'n', type: 'number', decimals: 1 })
+  })
+
+  it('bring removed rows back to their places as they were, unless others have their keys or their room', () => {
+    const edits = new EditableTable(tableOf(['a', 'b', 'c', 'd'].map((id, n) => ({ id, n }))))
+    const commit = (changes: ChangeSet): unknown => finish(edits.commit(changes, ['id'])).committed
+    const there = (): unknown[] =>
+      rowsOf(gatherRows(edits.table, presentRows(edits))).map(({ id, n }) => [id, n])
+    commit({ remove: ['b', 'c'] })
+    commit({ put: [{ id: 'e', n: 9 }] })
+    expect(commit({ restore: ['c', 'b', 'a', 'x'], update: [{ id: 'c', n: 7 }] })).toMatchObject({
+      restored: 2,
+      updated: 1,
+      total: 5,
+      problems: [
+        { code: 'no-such-row', key: 'a' },
+        { code: 'no-such-row', key: 'x' },
+      ],
+    })
+    expect(there()).toEqual([
+      ['a', 0],
+      ['b', 1],
+      ['c', 7],
+      ['d', 3],
+      ['e', 9],
+    ])
+    // A key that came back in a new row is that row's.
+    commit({ remove: ['a'] })
+    commit({ put: [{ id: 'a', n: 5 }] })
+    expect(commit({ restore: ['a'] })).toMatchObject({ restored: 0, problems: [{ key: 'a' }] })
+    commit({ remove: ['a', 'd'] })
+    finish(edits.compact(0))
+    expect(commit({ restore: ['a', 'd'] })).toMatchObject({ restored: 0, total: 3 })
+    expect(() => finish(edits.commit({ restore: ['b'] }, []))).toThrow(/key/)
   })
 
   it('are not rounded: a number of more digits than its column tells is told, and the cell stays', () => {

@@ -50,7 +50,8 @@ const few = { minLength: 1, maxLength: 3 }
 const changes: fc.Arbitrary<ChangeSet> = fc.oneof(
   { weight: 5, arbitrary: fc.array(smallChange, few).map(update => ({ update })) },
   { weight: 1, arbitrary: fc.array(fc.record({ id: fc.nat(99), ...values }), few).map(put => ({ put })) },
-  { weight: 1, arbitrary: fc.array(fc.nat(79), few).map(remove => ({ remove })) },
+  { weight: 1, arbitrary: fc.array(fc.nat(19), few).map(remove => ({ remove })) },
+  { weight: 1, arbitrary: fc.array(fc.nat(19), few).map(restore => ({ restore })) },
 )
 
 const level = fc

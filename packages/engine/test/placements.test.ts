@@ -141,7 +141,14 @@ describe.each(Object.keys(PLACES))('the engine %s', place => {
       },
       ['site'],
     )
-    expect(committed).toEqual({ inserted: 1, updated: 1, removed: 1500, problems: [], total: 1501 })
+    expect(committed).toEqual({
+      inserted: 1,
+      updated: 1,
+      removed: 1500,
+      restored: 0,
+      problems: [],
+      total: 1501,
+    })
     const { id, report, lines } = await source.view(request)
     expect([report.passing, report.total]).toEqual([302, 1501])
     await arrive(lines)

@@ -25,7 +25,7 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-const FINE: Committed = { inserted: 0, updated: 0, removed: 0, problems: [], total: 2 }
+const FINE: Committed = { inserted: 0, updated: 0, removed: 0, restored: 0, problems: [], total: 2 }
 
 function setUp(answer: Committed = FINE) {
   const state = { loading: false }

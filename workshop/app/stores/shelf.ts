@@ -1,3 +1,4 @@
+import { words } from '~/words'
 import type { Arrangement, Definition, DefinitionInput, RecipeInput } from '@vast-meadow/engine'
 import { readDefinition } from '@vast-meadow/engine'
 import { defineStore } from 'pinia'
@@ -88,7 +89,12 @@ export const useShelf = defineStore('shelf', () => {
     add({ title: recipe.name, origin: { kind: 'recipe', recipe, computed: false, latencyMs: 0 } })
 
   async function duplicate(grid: SavedGrid): Promise<void> {
-    const copy = { ...grid, id: crypto.randomUUID(), title: `${grid.title}, copy`, changed: Date.now() }
+    const copy = {
+      ...grid,
+      id: crypto.randomUUID(),
+      title: words.savedGridItem.copyOf(grid.title),
+      changed: Date.now(),
+    }
     await store(copy, heldFile(grid.id) ?? (await fileOf(grid.id)))
   }
 

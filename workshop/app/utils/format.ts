@@ -19,10 +19,16 @@ export const formatPassing = (report: Pick<FlowReport, 'passing' | 'atLeast'> | 
 export const formatAtLeast = (count: number, report: Pick<FlowReport, 'atLeast'> | null): string =>
   `${report?.atLeast ? '≥ ' : ''}${formatCount(count)}`
 
-/** Three digits at most: 612 ms, 8.4 ms, 0.12 ms. */
+const places = [0, 1, 2].map(
+  digits => new Intl.NumberFormat(locale, { minimumFractionDigits: digits, maximumFractionDigits: digits }),
+)
+
+/** Three digits at most: 118 s, 7.5 s, 612 ms, 8.4 ms, 0.12 ms. */
 export function formatMs(ms: number): string {
-  if (ms >= 10) return `${Math.round(ms)} ms`
-  return `${ms >= 1 ? ms.toFixed(1) : ms.toFixed(2)} ms`
+  const seconds = Math.round(ms) >= 1000
+  const figure = seconds ? ms / 1000 : ms
+  const digits = figure >= 10 ? 0 : seconds || figure >= 1 ? 1 : 2
+  return `${places[digits]!.format(figure)} ${seconds ? 's' : 'ms'}`
 }
 
 export function formatBytes(bytes: number): string {

@@ -922,6 +922,7 @@ export const words: Words = {
     rowsAreSelected: a => `الصفوف المحددة: ${a}.`,
   },
   savedGridItem: {
+    copyOf: title => `${title}، نسخة`,
     listedBy: address => `تسردها ${address}`,
     heldByAService: a => `${a}، تحفظها خدمة`,
     newNameOf: a => `الاسم الجديد لـ ${a}`,
@@ -939,6 +940,7 @@ export const words: Words = {
     madeUpRows: 'صفوف مصنوعة',
   },
   searchPanel: {
+    kept: 'محفوظ',
     search: 'البحث',
     ofRowsAreFound: (a, b) => `وُجد ${a} من ${b} صف.`,
     searchRows: 'البحث في الصفوف',

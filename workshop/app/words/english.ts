@@ -949,6 +949,7 @@ export const words = {
     rowsAreSelected: (a: Given): string => `${a} rows are selected.`,
   },
   savedGridItem: {
+    copyOf: (title: Given): string => `${title}, copy`,
     listedBy: (address: Given): string => `listed by ${address}`,
     heldByAService: (a: Given): string => `${a}, held by a service`,
     newNameOf: (a: Given): string => `New name of ${a}`,
@@ -966,6 +967,7 @@ export const words = {
     madeUpRows: 'made-up rows',
   },
   searchPanel: {
+    kept: 'kept',
     search: 'Search',
     ofRowsAreFound: (a: Given, b: Given): string => `${a} of ${b} rows are found.`,
     searchRows: 'Search rows',

@@ -955,6 +955,7 @@ export const words: Words = {
     rowsAreSelected: a => `${a} Zeilen sind ausgewählt.`,
   },
   savedGridItem: {
+    copyOf: title => `${title}, Kopie`,
     listedBy: address => `aufgelistet von ${address}`,
     heldByAService: a => `${a}, gehalten von einem Dienst`,
     newNameOf: a => `Neuer Name von ${a}`,
@@ -972,6 +973,7 @@ export const words: Words = {
     madeUpRows: 'erfundene Zeilen',
   },
   searchPanel: {
+    kept: 'behalten',
     search: 'Suche',
     ofRowsAreFound: (a, b) => `${a} von ${b} Zeilen sind gefunden.`,
     searchRows: 'Zeilen durchsuchen',

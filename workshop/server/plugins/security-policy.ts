@@ -1,20 +1,24 @@
 import { createHash, randomBytes } from 'node:crypto'
 
+/** Whoever runs it may want to see what pages without isolation make of grids: most of the pages that they are for. */
+const ISOLATION =
+  process.env.ISOLATION === 'none'
+    ? {}
+    : {
+        'cross-origin-opener-policy': 'same-origin',
+        // Pictures from elsewhere may load without their servers' consent; shared memory needs one of the two policies.
+        'cross-origin-embedder-policy': 'credentialless',
+      }
+
 /** For every answer, scripts of workers included: they are held to the policies of the page that starts them. */
-const ISOLATION = {
-  'cross-origin-opener-policy': 'same-origin',
-  // Pictures from elsewhere may load without their servers' consent; shared memory needs one of the two policies.
-  'cross-origin-embedder-policy': 'credentialless',
-  'x-content-type-options': 'nosniff',
-  'referrer-policy': 'no-referrer',
-}
+const HEADERS = { ...ISOLATION, 'x-content-type-options': 'nosniff', 'referrer-policy': 'no-referrer' }
 
 /**
  * The page's security policy. Scripts that the framework writes into the page are allowed by their hash, style
  * elements that the interface adds by a nonce; compiled code is never allowed.
  */
 export default defineNitroPlugin(nitro => {
-  nitro.hooks.hook('request', event => setResponseHeaders(event, ISOLATION))
+  nitro.hooks.hook('request', event => setResponseHeaders(event, HEADERS))
   nitro.hooks.hook('render:response', response => {
     if (typeof response.body !== 'string') return
     const nonce = randomBytes(16).toString('base64')

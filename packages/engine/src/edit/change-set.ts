@@ -8,6 +8,11 @@ export interface ChangeSet {
   readonly update?: readonly object[]
   readonly remove?: readonly KeyValue[]
   /**
+   * Rows that were removed: they are back as they were, at their places, before anything else takes effect. Those whose
+   * room was given to others meanwhile, or that are there, are told as `no-such-row`.
+   */
+  readonly restore?: readonly KeyValue[]
+  /**
    * Rows that come after all others, whatever their key: for rows that arrive in batches. Fields that are new become
    * columns; a column whose type does not hold for them becomes text.
    */
@@ -24,7 +29,7 @@ export interface ChangeSet {
 }
 
 export type ChangeProblem =
-  /** A row that is to be updated or removed is not there. */
+  /** A row that is to be updated or removed is not there, or one that is to be restored is not among the removed ones. */
   | { readonly code: 'no-such-row'; readonly key: KeyValue }
   /** A row does not name its key. */
   | { readonly code: 'no-key'; readonly nth: number }
@@ -38,6 +43,7 @@ export interface Committed {
   readonly updated: number
   readonly inserted: number
   readonly removed: number
+  readonly restored: number
   readonly problems: readonly ChangeProblem[]
   /** Rows there are now. */
   readonly total: number

@@ -1,6 +1,15 @@
 import { privateMemory, settle, type Allocate } from '../table/allocate.ts'
 import { settleColumn, settleTable } from '../table/settle-table.ts'
-import { countBits, emptyBits, fullBits, hasBit, setBit, wordsFor, type Bits } from '../table/bits.ts'
+import {
+  countBits,
+  emptyBits,
+  fullBits,
+  clearBit,
+  hasBit,
+  setBit,
+  wordsFor,
+  type Bits,
+} from '../table/bits.ts'
 import { valueAt, type Column, type Field, type Table, type Value, isDigitColumn } from '../table/column.ts'
 import { idsOfKept, rowOfId, asRowId } from '../table/row-id.ts'
 import type { TextBlock } from '../table/text-block.ts'
@@ -92,7 +101,8 @@ export class EditableTable {
     }
     const reshaped = yield* this.reshapeFor(asRows(changes.append ?? []))
     const index = keyFields.length > 0 ? yield* this.keys(keyFields) : null
-    if (changes.put ?? changes.update ?? changes.remove) needsKey(keyFields)
+    if (changes.put ?? changes.update ?? changes.remove ?? changes.restore) needsKey(keyFields)
+    const restored = yield* this.restore(changes.restore ?? [], keyFields, index, tell)
     const removed = yield* this.remove(changes.remove ?? [], keyFields, tell)
     const put = yield* this.plan(asRows(changes.put ?? []), keyFields, false, index, tell)
     const append = yield* this.plan(asRows(changes.append ?? []), [], false, null, tell)
@@ -106,6 +116,7 @@ export class EditableTable {
       updated: put.updates.length + update.updates.length,
       inserted: put.inserts.length + append.inserts.length,
       removed,
+      restored,
       problems,
       total: this.total,
     }
@@ -161,6 +172,30 @@ export class EditableTable {
     })
     if (removed > 0) this.gone = gone
     return removed
+  }
+
+  /** Rows keep their number and what they held while they are gone; a key goes to the last row that had it. */
+  private *restore(
+    keys: readonly KeyValue[],
+    keyFields: readonly string[],
+    index: KeyIndex | null,
+    tell: (problem: ChangeProblem) => void,
+  ): Work<number> {
+    if (keys.length === 0 || !index) return 0
+    const fields = keyFields.map(key => this.current.fields[this.columnIndex(key)])
+    const gone = this.gone?.slice() ?? null
+    let restored = 0
+    for (const [i, key] of keys.entries()) {
+      const row = index.find(keyParts(key).map((part, nth) => keyPart(fields[nth], part)))
+      if (!gone || row < 0 || !hasBit(gone, row)) tell({ code: 'no-such-row', key })
+      else {
+        clearBit(gone, row)
+        restored++
+      }
+      if (i % 4096 === 4095) yield
+    }
+    if (restored > 0) this.gone = gone
+    return restored
   }
 
   /** Reads the rows into the types of the table, and finds out which are there already. */

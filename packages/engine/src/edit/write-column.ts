@@ -1,5 +1,5 @@
 import { copied, type ColumnArray } from '../table/allocate.ts'
-import { wordsFor, type Bits } from '../table/bits.ts'
+import { clearBit, wordsFor, type Bits } from '../table/bits.ts'
 import type { Column, Value } from '../table/column.ts'
 import { settleChanged } from '../table/settle-table.ts'
 import { spliceBlock, wholeBlock, withChanged, type TextBlock } from '../table/text-block.ts'
@@ -69,7 +69,7 @@ const openedBits = (bits: Bits, writer: ColumnWriter): Bits =>
 
 function writeBit(bits: Bits, row: number, on: boolean): void {
   if (on) bits[row >>> 5] |= 1 << (row & 31)
-  else bits[row >>> 5] &= ~(1 << (row & 31))
+  else clearBit(bits, row)
 }
 
 function writeMissing(missing: Bits | null, writes: CellWrites, writer: ColumnWriter): Bits | null {

@@ -1,5 +1,5 @@
 import type { ColumnIndex, Field } from '../table/column.ts'
-import { hasBit, lengthened, setBit, type Bits } from '../table/bits.ts'
+import { clearBit, hasBit, lengthened, setBit, type Bits } from '../table/bits.ts'
 import type { Show } from '../table/shown-text.ts'
 import { today, type Clock } from '../condition/clock.ts'
 import type { Condition } from '../condition/condition.ts'
@@ -157,7 +157,7 @@ function patched(bits: Bits, part: Bits | null, rows: Uint32Array, length: numbe
   const out = lengthened(bits, length)
   for (let i = 0; part && i < rows.length; i++) {
     if (hasBit(part, i)) setBit(out, rows[i])
-    else out[rows[i] >>> 5] &= ~(1 << (rows[i] & 31))
+    else clearBit(out, rows[i])
   }
   return out
 }

@@ -4,7 +4,7 @@ import type { GroupedRows } from '../flow/group-stage.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import type { Runs } from '../summary/runs.ts'
 import type { Summary } from '../summary/summary.ts'
-import { countBits, emptyBits, hasBit, listBits, setBit } from '../table/bits.ts'
+import { clearBit, countBits, emptyBits, hasBit, listBits, setBit } from '../table/bits.ts'
 import type { ColumnIndex, Value } from '../table/column.ts'
 import { rowOfId, rowsIn, type Rows } from '../table/row-id.ts'
 import type { Work } from '../work/work.ts'
@@ -89,7 +89,7 @@ function* someRows(flow: Flow, request: ViewRequest, among: Rows): Work<SomeRows
   const take = (row: number): void => {
     if (!hasBit(left, row)) return
     ordered.push(row)
-    left[row >>> 5] &= ~(1 << (row & 31))
+    clearBit(left, row)
   }
   for (const row of rows ?? []) take(row)
   for (const row of listBits(left, countBits(left))) ordered.push(row)

@@ -19,6 +19,10 @@ export function setBit(bits: Bits, index: number): void {
   bits[index >>> 5] |= 1 << (index & 31)
 }
 
+export function clearBit(bits: Bits, index: number): void {
+  bits[index >>> 5] &= ~(1 << (index & 31))
+}
+
 /** `into` keeps what both hold. */
 export function andInto(into: Bits, other: Bits): void {
   for (let w = 0; w < into.length; w++) into[w] &= other[w]

@@ -71,6 +71,9 @@ export type SourceInput =
   /** Cells made when they are looked at; every answer takes `latencyMs`. */
   | { readonly kind: 'computed'; readonly recipe: RecipeInput; readonly latencyMs?: number }
 
+/** What an engine here or in a worker reads. */
+type EngineInput = RowsInput | Extract<SourceInput, { readonly kind: 'rows' }>
+
 const SOURCE_KINDS = [
   'rows',
   'file',
@@ -134,13 +137,24 @@ async function opened(
     )
     return batchSource(rows, batches)
   }
-  const ready = input.kind === 'rows' ? await tableInput(input.rows, input.columns) : input
-  if (placement.engine === 'page' || (placement.engine !== 'worker' && isAmong(ready, SMALL_ROWS)))
-    return await inPage(ready, [], parts)
+  const rows = rowsKnown(input)
+  const inThePage =
+    placement.engine === 'page' || (placement.engine !== 'worker' && rows !== null && rows <= SMALL_ROWS)
   // Functions cannot be posted: only a worker of the host's own can have them.
   const names = [...Object.keys(parts.conditions ?? {}), ...Object.keys(parts.summaries ?? {})]
-  if (names.length > 0 && !placement.worker) return await inPage(ready, [partsNote(names)], parts)
-  const started = await portFor(ready, placement.worker, own)
+  const notPosted = names.length > 0 && !placement.worker
+  if (inThePage || notPosted) {
+    const notes = inThePage ? [] : [partsNote(names)]
+    return await inPage(await readyInput(input), notes, parts)
+  }
+  // The worker starts while rows are read here.
+  const starting = portFor(rows, placement.worker, own)
+  const ready = await readyInput(input).catch(async (error: unknown) => {
+    const port = await starting
+    if (typeof port !== 'string') port.terminate?.()
+    throw error
+  })
+  const started = await starting
   if (typeof started !== 'string') return new WorkerSource(started, ready, placement.share)
   const note = `The engine runs in the page, because its worker could not be started: ${started}`
   if (!warned.has(note)) console.warn(`Vast Meadow: ${note}`)
@@ -153,13 +167,13 @@ const sharedBy = new Map<WorkerFactory, SharedWorkers>()
 
 /** The engine's own workers are shared by sources with few rows; one that a host makes is only for whom it is made. */
 async function portFor(
-  input: RowsInput,
+  rows: number | null,
   factory: WorkerFactory = packagedWorker,
   own: boolean,
 ): Promise<EnginePort | string> {
   const factories = factory === packagedWorker ? [packagedWorker, textWorker] : [factory]
   const isOurs = factory === packagedWorker || factory === textWorker
-  if (own || !isOurs || !isAmong(input, SHARED_ROWS)) return await startWorker(factories)
+  if (own || !isOurs || rows === null || rows > SHARED_ROWS) return await startWorker(factories)
   let workers = sharedBy.get(factory)
   if (!workers) {
     workers = new SharedWorkers(() => startWorker(factories), untilReady)
@@ -203,16 +217,20 @@ async function firstRows(batches: AsyncIterator<readonly object[]>): Promise<rea
   }
 }
 
-async function tableInput(rows: readonly object[], columns?: ColumnsReadOptions): Promise<RowsInput> {
+/** Rows as objects are read in the page: a table is handed over for a fraction of what they cost. */
+async function readyInput(input: EngineInput): Promise<RowsInput> {
+  if (input.kind !== 'rows') return input
+  const { rows, columns } = input
   const { asRows, readRows, rowsReport } = await import('../read/rows/read-rows.ts')
   const { table, readings } = await runSliced(readRows(asRows(rows), columns), { sliceMs: 6 })
   return { kind: 'table', table, report: rowsReport(readings) }
 }
 
-/** Whether it is known that there are so many rows at most. */
-function isAmong(input: RowsInput, most: number): boolean {
-  if (input.kind === 'table') return input.table.rows <= most
-  return input.kind === 'recipe' && input.recipe.rows <= most
+/** How many rows there will be; null: nobody knows yet. */
+function rowsKnown(input: EngineInput): number | null {
+  if (input.kind === 'rows') return input.rows.length
+  if (input.kind === 'table') return input.table.rows
+  return input.kind === 'recipe' ? input.recipe.rows : null
 }
 
 function untilReady(port: EnginePort): Promise<void> {

@@ -243,14 +243,21 @@ export class Kernel {
     this.navigator = new Navigator(this.screen.viewport.view, this.navigatorHost(), disposal)
     this.headingDrag = new HeadingDrag(this.frame, this.screen.head, this.headingDragHost(), disposal)
     this.sweep = new Sweep(this.screen, disposal)
-    this.longPress = new LongPress(
-      this.screen.viewport.view,
-      target => {
+    const longPressed = {
+      menu: (target: Element | null): boolean => {
         const at = this.cellAt(target)
         return at !== null && this.features.some(feature => feature.menu?.(at))
       },
-      disposal,
-    )
+      held: (target: Element | null): void => {
+        const at = this.cellAt(target)
+        if (at) {
+          this.navigator.stand(at.line, at.column)
+          this.navigator.restore(true)
+        }
+        this.sweep.hold()
+      },
+    }
+    this.longPress = new LongPress(this.frame, this.screen.viewport.view, longPressed, disposal)
     this.listen()
     this.changes = new RowChanges(model, this.features, {
       loading: () => this.loader.busy,
@@ -1124,14 +1131,13 @@ export class Kernel {
       const at = cellOf(event)
       // With Shift the browser's own menu is asked for; so it is where text is selected, and on links.
       const own = !event.shiftKey && !elementOf(event.target)?.closest('a[href], input')
-      // A press that stays has opened it already.
+      // A finger asks for it when it is lifted.
       if (
         this.headingDrag.fingerHolds ||
-        this.longPress.opened ||
+        this.longPress.isDown ||
         (at && own && features.some(feature => feature.menu?.(at)))
       )
         event.preventDefault()
-      this.longPress.forget()
     })
   }
 

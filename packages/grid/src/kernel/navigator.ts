@@ -86,10 +86,16 @@ export class Navigator {
     else this.view.focus({ preventScroll: true })
   }
 
-  /** Lines have come: where the focus waits on the view for its cell, it goes there. */
+  /**
+   * Lines have come: where the focus waits on the view for its cell, it goes there; where it waits on a cell of a line that
+   * turned out to be the head of a group, or an open row's detail, it goes to what is shown of that.
+   */
   settle(): void {
-    const activeElement = focusedBeside(this.view)
-    if (activeElement === this.view) this.focus()
+    const focused = focusedBeside(this.view)
+    if (focused === this.view) this.focus()
+    const place = focused && this.host.cellAt(focused)
+    const target = place && this.host.element(place.line, place.column)
+    if (target && !target.contains(focused)) this.focusElement(target)
   }
 
   /** Whether a cell has the focus; what is typed in the asking strip is no cell's. */

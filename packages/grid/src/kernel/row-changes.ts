@@ -112,7 +112,7 @@ export class RowChanges {
     const rows = gone.filter(row => row !== null)
     if (rows.length > 0) this.features.all(feature => feature.gone?.(rows))
     if (byReader) await this.show(true)
-    else await this.came(committed.updated + committed.inserted + committed.removed)
+    else await this.came(committed.updated + committed.inserted + committed.removed + committed.restored)
     return committed
   }
 

@@ -29,6 +29,8 @@ export class Sweep {
   private last: Place | null = null
   private moves = false
   private acts = false
+  /** A finger that has not taken hold yet: it scrolls where it moves. */
+  private waits = false
   private frame = 0
   private edgeSince = 0
 
@@ -63,12 +65,13 @@ export class Sweep {
 
   private justEnded = false
 
-  /** A pointer went down on a cell. Touch scrolls instead. */
+  /** A pointer went down on a cell. A finger scrolls, unless it stays until `hold`. */
   begin(
     { clientX: x, clientY: y, pointerId: pointer, pointerType, button }: PointerEvent,
     host: SweepHost,
   ): void {
-    if (button !== 0 || pointerType === 'touch') return
+    if (button !== 0) return
+    this.waits = pointerType === 'touch'
     this.pressed = { host, from: { x, y }, pointer }
     this.at = { x, y }
     this.last = null
@@ -76,9 +79,14 @@ export class Sweep {
     this.justEnded = false
   }
 
+  /** The finger that is down has taken hold: where it moves now, it sweeps. */
+  hold(): void {
+    this.waits = false
+  }
+
   private move(event: PointerEvent): void {
     const { pressed } = this
-    if (!pressed || event.pointerId !== pressed.pointer) return
+    if (!pressed || event.pointerId !== pressed.pointer || this.waits) return
     this.at = { x: event.clientX, y: event.clientY }
     if (!this.moves && Math.hypot(this.at.x - pressed.from.x, this.at.y - pressed.from.y) < STILL_PX) return
     this.moves = true

@@ -58,7 +58,7 @@ const tried = computed(() => grid.arrangement?.search.trim() ?? '')
       <div v-if="wanted.length > 0" class="box">
         <div class="row">
           <b>{{ words.searchPanel.words }}</b><span class="push figure">{{
-            stage?.fresh ? formatMs(stage.ms) : 'kept'
+            stage?.fresh ? formatMs(stage.ms) : words.searchPanel.kept
           }}</span>
         </div>
         <div class="words">

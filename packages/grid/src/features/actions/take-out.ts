@@ -22,7 +22,9 @@ export async function takeOut(
     text,
     async undo() {
       await done?.undo?.()
-      await changes.commit({ put: records }, true)
+      const { restored } = await changes.commit({ restore: keys }, true)
+      // Rows that are elsewhere, or whose room was given to others, come back behind the rest.
+      if (restored < keys.length) await changes.commit({ put: records }, true)
     },
   }
 }

@@ -41,6 +41,7 @@ export function ranges(kernel: Kernel): Feature {
   const sums = new SomeSummaries(model, texts, options.parts)
   let timer = 0
   let rowsMoved = false
+  let byFinger = false
   disposal.add(() => clearTimeout(timer))
 
   const may = (): boolean => model.selectionRules.cells
@@ -142,7 +143,9 @@ export function ranges(kernel: Kernel): Feature {
     const before = picked.all
     const adding = event.ctrlKey || event.metaKey
     let begun = false
-    if (!adding) clear()
+    // A finger may scroll, or ask for the menu of what is picked.
+    byFinger = event.pointerType === 'touch'
+    if (!adding && !byFinger) clear()
     sweep.begin(event, {
       over(to) {
         const focus = cellOf(to)
@@ -267,6 +270,7 @@ export function ranges(kernel: Kernel): Feature {
           ]
         : [],
     click(event, at) {
+      if (byFinger) clear()
       if (!may() || at.line < 0 || !event.shiftKey || model.selectionRules.by !== 'box') return false
       if (elementOf(event.target)?.closest('.box')) return false
       extend({ line: navigator.line, column: navigator.column }, at)
