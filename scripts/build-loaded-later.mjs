@@ -83,6 +83,8 @@ const complete = (entryPoint, more = {}) =>
     target: 'es2022',
     minify: true,
     legalComments: 'none',
+    // Node's own class: some bundlers install a package in its place wherever it is only asked for.
+    define: { Buffer: 'undefined' },
     write: false,
     ...more,
   })
