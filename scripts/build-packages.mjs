@@ -1,9 +1,10 @@
-// Builds the packages with the compiler, in the order in which they import one another, what is loaded later
-// and the stand-alone file.
+// Builds the packages with the compiler, in the order in which they import one another, what is loaded later, what shows
+// the first rows, and the stand-alone file.
 import { execFileSync } from 'node:child_process'
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { join } from 'node:path'
+import { buildFirst } from './build-first.mjs'
 import { buildLoadedLater } from './build-loaded-later.mjs'
 import { buildStandalone } from './build-standalone.mjs'
 
@@ -20,6 +21,7 @@ for (const name of PACKAGES) {
     await writeSchemas()
   }
 }
+await buildFirst(root)
 await buildStandalone(root)
 packTarballs()
 

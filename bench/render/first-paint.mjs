@@ -24,6 +24,11 @@ const APPS = {
 import { rows, painted } from 'rows'
 const handle = mountMeadow(document.querySelector('#grid'), { rows })
 void handle.ready.then(painted)`,
+  first: `import { mountFirst } from './packages/grid/dist/first/first.js'
+import { rows, painted } from 'rows'
+const coming = mountFirst(document.querySelector('#grid'), { rows })
+painted()
+void coming.then(grid => grid.ready).then(() => { window.readyAt = performance.now() })`,
   bare: `import { rows, columns, painted } from 'rows'
 const table = document.createElement('table')
 table.style.cssText = 'border-collapse:collapse;font:13px/1.35 sans-serif'
@@ -79,7 +84,8 @@ export async function firstPaintBench(times = 15) {
     executablePath: '/usr/bin/chromium',
     args: ['--no-sandbox', '--disable-gpu'],
   })
-  const taken = { meadow: [], bare: [] }
+  const taken = { meadow: [], first: [], bare: [] }
+  const whole = []
   const served = {}
   // The worker's file stands beside the script, where bundlers that know workers put it.
   const worker = readFileSync(join(root, 'packages/engine/dist/worker/entry.js'))
@@ -93,11 +99,18 @@ export async function firstPaintBench(times = 15) {
       await page.goto(served[name].url)
       await page.waitForFunction(() => window.paintedAt)
       taken[name].push(await page.evaluate(() => window.paintedAt))
+      if (name === 'first') {
+        await page.waitForFunction(() => window.readyAt)
+        whole.push(await page.evaluate(() => window.readyAt))
+      }
       await context.close()
     }
   await browser.close()
   for (const one of Object.values(served)) one.close()
-  const [meadow, bare] = [median(taken.meadow), median(taken.bare)]
-  console.error(`  first paint of 10,000 rows: ${round3(meadow / bare)}× of a bare table`)
-  return { meadow: round3(meadow), bare: round3(bare), ratio: round3(meadow / bare) }
+  const [meadow, first, bare, grid] = [taken.meadow, taken.first, taken.bare, whole].map(median)
+  const ratios = { ratio: round3(meadow / bare), first: round3(first / bare), grid: round3(grid / bare) }
+  console.error(
+    `  first paint of 10,000 rows beside a bare table: ${ratios.ratio}×, by mountFirst ${ratios.first}× (the grid itself ${ratios.grid}×)`,
+  )
+  return { meadow: round3(meadow), bare: round3(bare), ...ratios }
 }

@@ -144,7 +144,8 @@ export {
   type DefinitionProblem,
   type DefinitionResult,
 } from './definition/definition.ts'
-export { columnFor, defineFrom, titleOf } from './definition/define-from.ts'
+export { columnFor, defineFrom } from './definition/define-from.ts'
+export { titleOf } from './definition/plain-column.ts'
 export type { ActionDefinition, BatchActionDefinition } from './definition/action-schema.ts'
 export type { DetailDefinition } from './definition/detail-schema.ts'
 export type { CellDefinition } from './definition/cell-schema.ts'

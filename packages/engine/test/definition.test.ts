@@ -5,7 +5,8 @@ import { arrangementFor, orderAfterClick, shownColumns } from '../src/definition
 import type { Arrangement } from '../src/definition/arrangement-schema.ts'
 import { ArrangementStore, inverse } from '../src/definition/arrangement-store.ts'
 import { definitionJsonSchema, readDefinition, type Definition } from '../src/definition/definition.ts'
-import { defineFrom, titleOf } from '../src/definition/define-from.ts'
+import { defineFrom } from '../src/definition/define-from.ts'
+import { titleOf } from '../src/definition/plain-column.ts'
 
 const definition = (keys: readonly string[], start: Partial<Arrangement> = {}): Definition => {
   const read = readDefinition({

@@ -1,4 +1,5 @@
-export { VastMeadow, type VastMeadowProps } from './VastMeadow.tsx'
+export { VastMeadow } from './VastMeadow.tsx'
+export type { VastMeadowProps } from './grid-component.tsx'
 export { useArrangement } from './use-arrangement.ts'
 export { useSelectedCount } from './use-selected-count.ts'
 export type * from '@vast-meadow/grid'

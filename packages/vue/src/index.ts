@@ -1,2 +1,3 @@
-export { VastMeadow, type VastMeadowExposed, type VastMeadowProps } from './VastMeadow.ts'
+export { VastMeadow } from './VastMeadow.ts'
+export type { VastMeadowExposed, VastMeadowProps } from './grid-component.ts'
 export type * from '@vast-meadow/grid'

@@ -23,7 +23,10 @@ const bare: Omit<Arrangement, 'columns'> = {
  * The arrangement of a grid: what was saved, laid over the definition's start. Whatever names a column that is no
  * longer there is left out and the rest kept; a new column stands where the definition has it.
  */
-export function arrangementFor(definition: Definition, saved: Partial<Arrangement> = {}): Arrangement {
+export function arrangementFor(
+  definition: Pick<Definition, 'columns' | 'start'>,
+  saved: Partial<Arrangement> = {},
+): Arrangement {
   const keys = definition.columns.map(column => column.key)
   const exists = new Set(keys)
   const wanted = { ...bare, ...definition.start, ...saved }

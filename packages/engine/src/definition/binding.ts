@@ -1,10 +1,10 @@
-import { truthWords } from '../table/truth-words.ts'
 import type { ComputedColumn } from '../expression/expressions.ts'
 import type { Field } from '../table/column.ts'
 import type { Format } from '../table/format.ts'
 import type { Level } from '../group/level.ts'
 import type { Summary } from '../summary/summary.ts'
 import type { Definition } from './definition.ts'
+import { formatsOf } from './formats.ts'
 
 /** Names of columns that serve the grid itself; no field's name starts so. */
 const INTERNAL = '\u0000'
@@ -84,19 +84,8 @@ export function bindingOf(
   readonly computed: readonly ComputedColumn[]
   readonly locale?: string
 } {
-  const { columns, locale, zone, styles } = definition
-  const formats = Object.fromEntries(
-    columns.map(({ key, format }) => [
-      key,
-      {
-        ...truthWords(format.locale ?? locale),
-        locale,
-        zone,
-        ...format,
-        ...(format.date === 'relative' ? { now } : {}),
-      },
-    ]),
-  )
+  const { columns, locale, styles } = definition
+  const formats = formatsOf(definition, now)
   const computed: ComputedColumn[] = []
   for (const { key, expression, cell, order, edit } of columns) {
     if (expression !== undefined) computed.push({ key, expression })

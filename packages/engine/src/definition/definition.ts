@@ -10,6 +10,7 @@ import { cellSchema } from './cell-schema.ts'
 import { detailSchema } from './detail-schema.ts'
 import { columnEditSchema, editingSchema } from '../check/edit-schema.ts'
 import { DEFAULT_COLUMN_WIDTH } from './column-width.ts'
+import { DEFINITION_FORMAT, DEFINITION_VERSION } from './definition-format.ts'
 import { formatSchema, localeSchema } from './format-schema.ts'
 import { fitSchema, lookSchema, pagesSchema, styleRuleSchema } from './look-schema.ts'
 import { EXPORT_FORMATS } from '../export/formats.ts'
@@ -18,7 +19,7 @@ import { selectionSchema } from './selection-schema.ts'
 import { headingProblem } from './headings.ts'
 import { isRecord } from '../work/checked.ts'
 
-export const DEFINITION_VERSION = 3
+export { DEFINITION_VERSION }
 
 const KIND_NAMES = conditionKinds.map(({ name }) => name)
 
@@ -134,7 +135,7 @@ export const columnSchema = z.object({
 })
 
 export const definitionSchema = z.object({
-  format: z.literal('vast-meadow-grid').check(z.describe('Says what the document is.')),
+  format: z.literal(DEFINITION_FORMAT).check(z.describe('Says what the document is.')),
   version: z.literal(DEFINITION_VERSION).check(z.describe('Documents of older versions are read as well.')),
   title: z._default(z.string(), '').check(z.describe('Names the grid to assistive technology.')),
   key: z

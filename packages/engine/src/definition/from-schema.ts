@@ -3,7 +3,7 @@ import '../zod.ts'
 import type { FieldType } from '../table/column.ts'
 import type { ColumnReadOptions, ColumnsReadOptions } from '../read/types/column-reading.ts'
 import { widthFor } from './column-width.ts'
-import { isNumeric, titleOf } from './define-from.ts'
+import { isNumeric, titleOf } from './plain-column.ts'
 import { DEFINITION_VERSION, type DefinitionInput } from './definition.ts'
 import { isOneOf, isRecord } from '../work/checked.ts'
 

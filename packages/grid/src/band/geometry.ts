@@ -53,9 +53,12 @@ export interface Geometry {
   readonly ownWidth: number
 }
 
+/** What of a definition decides where columns lie. */
+type LaidOut = Pick<Definition, 'columns' | 'headings' | 'selection' | 'detail'>
+
 /** `touched`: whether fingers must hit the boxes. */
 export function geometryOf(
-  definition: Definition,
+  definition: LaidOut,
   arrangement: Arrangement,
   viewWidth: number,
   touched: boolean,
@@ -121,7 +124,7 @@ const sumOf = (keys: readonly string[], widthOf: (key: string) => number): numbe
   keys.reduce((sum, key) => sum + widthOf(key), 0)
 
 /** Whether rows have more to show than stands in their columns, also where all of these have room. */
-function hasMore({ detail }: Definition, { hidden }: Arrangement): boolean {
+function hasMore({ detail }: Pick<Definition, 'detail'>, { hidden }: Arrangement): boolean {
   return (
     detail !== undefined &&
     (detail.painter !== undefined || detail.columns !== undefined || hidden.length > 0)

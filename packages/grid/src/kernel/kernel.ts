@@ -33,7 +33,8 @@ import type {
 import type { EditMarks, RowBandHost } from '../body/row-band.ts'
 import { groupName, type BesideRows, type GroupLines } from './beside-lines.ts'
 import { CellDrawing } from '../cell/cell-drawing.ts'
-import { gridSheet, newSheet } from '../look/styles.ts'
+import { newSheet } from '../look/sheets.ts'
+import { gridSheet } from '../look/styles.ts'
 import { HeadingDrag, type HeadingDragHost } from '../header/heading-drag.ts'
 import { ActionStates } from './action-states.ts'
 import { Announcer } from './announcer.ts'
@@ -219,7 +220,9 @@ export class Kernel {
     )
     this.root.adoptedStyleSheets = [gridSheet(host.ownerDocument), this.drawing.sheet]
     const { texts, model, disposal, format } = this
-    this.frame = make('div', 'meadow', this.root)
+    this.frame = make('div', 'meadow')
+    // What a grid before left for what the host holds itself is not seen any more.
+    this.root.replaceChildren(this.frame)
     this.frame.setAttribute('part', 'grid')
     this.bar = new BarView(this.frame, texts, disposal)
     const area = make('div', 'middle-area', this.frame)

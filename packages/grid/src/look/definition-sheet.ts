@@ -1,5 +1,5 @@
 import { PALETTE, TONES } from '@vast-meadow/engine/client'
-import type { Definition, StyleRule } from '@vast-meadow/engine'
+import type { Definition, Look, StyleRule } from '@vast-meadow/engine'
 
 /** Class of a row in which a style rule holds, and of a cell in a column that the rule is about. */
 export const rowClass = (rule: number): string => `when-${rule}`
@@ -10,13 +10,18 @@ export const cellClass = (rule: number): string => `styled-${rule}`
  * definition's schema: tones are of a list, colours hexadecimal, sizes numbers.
  */
 export function definitionRules({ look, styles }: Definition): string {
-  const palette = TONES.map(tone => {
-    const { light, dark } = look.palette[tone] ?? PALETTE[tone]
-    return `--_${tone}: var(--meadow-${tone}, light-dark(${light}, ${dark}));`
-  })
-  const size = `--_font-size: var(--meadow-font-size, ${look.textSize}px);`
-  return [`:host { ${palette.join(' ')} ${size} }`, ...styles.map(styleRule)].join('\n')
+  const properties = lookProperties(look).map(([name, value]) => `${name}: ${value};`)
+  return [`:host { ${properties.join(' ')} }`, ...styles.map(styleRule)].join('\n')
 }
+
+/** The custom properties of a look, by name: its palette and the size of its type. */
+export const lookProperties = ({ palette, textSize }: Look): (readonly [string, string])[] => [
+  ...TONES.map(tone => {
+    const { light, dark } = palette[tone] ?? PALETTE[tone]
+    return [`--_${tone}`, `var(--meadow-${tone}, light-dark(${light}, ${dark}))`] as const
+  }),
+  ['--_font-size', `var(--meadow-font-size, ${textSize}px)`],
+]
 
 function styleRule({ columns, tone, shaded, bold, italic, struck }: StyleRule, nth: number): string {
   const place = columns.length > 0 ? `.row.${rowClass(nth)} .cell.${cellClass(nth)}` : `.row.${rowClass(nth)}`

@@ -6,13 +6,11 @@ import { asPageLine } from '../../kernel/page-line.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { placeLabelOf } from './place-label.ts'
 import { drawMap, type MapColours } from './map-drawing.ts'
+import { mapWidth } from './map-width.ts'
 
-/** A map stands beside the scrollbar from so many views' worth of rows on. */
-const LEAST_VIEWS = 3
 /** What is shown is asked for when nothing changed for so long: a word that is typed, rows that are ticked. */
 const ASK_AFTER_MS = 90
 /** CSS px. */
-const [WIDTH, TOUCH_WIDTH] = [14, 32]
 const LEAST_WINDOW = 8
 /** Its values have a course. */
 const MEASURED: readonly FieldType[] = ['integer', 'number', 'date', 'datetime', 'time']
@@ -46,17 +44,11 @@ export function lengthMap(kernel: Kernel): Feature {
     `${screen.besideWidth} ${heightNow()} ${screen.viewport.pixelRatio} ${screen.viewport.rtl}`
   const heightNow = (): number => Math.max(0, screen.viewport.bodyHeight)
 
-  /** Whether there is so much to travel over that a map is of use; conditions that hold rows back do not take it away. */
-  function isOfUse(): boolean {
-    if (!wanted || !kernel.report) return false
-    const views = (kernel.report.total * screen.rowHeight) / Math.max(1, heightNow())
-    return views >= (screen.isTouched ? 1 : LEAST_VIEWS)
-  }
-
   function place(): void {
-    const hidden = !isOfUse()
+    const total = wanted ? (kernel.report?.total ?? 0) : 0
+    const width = mapWidth(total * screen.rowHeight, heightNow(), screen.isTouched)
+    const hidden = width === 0
     if (element.hidden !== hidden) element.hidden = hidden
-    const width = hidden ? 0 : screen.isTouched ? TOUCH_WIDTH : WIDTH
     if (screen.besideWidth !== width) {
       screen.besideWidth = width
       element.style.inlineSize = `${width}px`
