@@ -38,7 +38,7 @@ export const LIVING: Readonly<Record<string, Readonly<Record<string, string>>>> 
     'main.tsx': `
 import { useRef, useState } from 'react'
 import { createRoot } from 'react-dom/client'
-import { VastMeadow } from '@vast-meadow/react'
+import { VastMeadow } from '@vast-meadow/react/first'
 import { DEFINITION, ROWS, save, storage, type Plant } from './plants'
 function App() {
   const dialog = useRef<HTMLDialogElement>(null)
@@ -64,7 +64,7 @@ if (root) createRoot(root).render(<App />)
   vue: {
     'main.ts': `
 import { createApp, defineComponent, h, ref } from 'vue'
-import { VastMeadow, type PaintedCell } from '@vast-meadow/vue'
+import { VastMeadow, type PaintedCell } from '@vast-meadow/vue/first'
 import { DEFINITION, ROWS, save, storage } from './plants'
 const App = defineComponent(() => {
   const dialog = ref<HTMLDialogElement>()
@@ -135,7 +135,7 @@ document.querySelector<HTMLElement>('#tab')!.onclick = () => { document.querySel
 export const RENDERED: Readonly<Record<string, Readonly<Record<string, string>>>> = {
   react: {
     'App.tsx': `
-import { useArrangement, VastMeadow, type MeadowHandle } from '@vast-meadow/react'
+import { useArrangement, VastMeadow, type MeadowHandle } from '@vast-meadow/react/first'
 import { useState } from 'react'
 import { DEFINITION, ROWS, type Plant } from './plants'
 export function App() {
@@ -162,7 +162,7 @@ hydrateRoot(document.querySelector('#app')!, <App />)
   vue: {
     'App.ts': `
 import { defineComponent, h, ref } from 'vue'
-import { VastMeadow, type PaintedCell } from '@vast-meadow/vue'
+import { VastMeadow, type PaintedCell } from '@vast-meadow/vue/first'
 import { DEFINITION, ROWS } from './plants'
 export const App = defineComponent(() => {
   const order = ref('')

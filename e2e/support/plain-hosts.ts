@@ -24,7 +24,7 @@ export const act: Act = { renders: 0, handle: null, few: () => { ROWS = ROWS.sli
 Object.assign(window, { act })
 `
 
-export const HOSTS: Readonly<Record<string, Readonly<Record<string, string>>>> = {
+const hosts: Readonly<Record<string, Readonly<Record<string, string>>>> = {
   // Everything is written anew with every rendering.
   react: {
     'main.tsx': `
@@ -132,4 +132,13 @@ const App = defineComponent(() => {
 createApp(App).mount('#app')
 `,
   },
+}
+
+/** Those that show their first rows before the grid is loaded have the same component by another name. */
+export const HOSTS: typeof hosts = {
+  ...hosts,
+  'react-first': {
+    'main.tsx': hosts.react['main.tsx'].replace('@vast-meadow/react', '@vast-meadow/react/first'),
+  },
+  'vue-first': { 'main.ts': hosts.vue['main.ts'].replace('@vast-meadow/vue', '@vast-meadow/vue/first') },
 }

@@ -126,6 +126,8 @@ test.beforeAll(() => {
     'react',
     'element',
     'vue',
+    'react-first',
+    'vue-first',
     'living-react',
     'living-element',
     'living-vue',

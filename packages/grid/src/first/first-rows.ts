@@ -25,6 +25,8 @@ export interface FirstRows {
   readonly arrangement: Arrangement
   /** All rows. */
   readonly total: number
+  /** Those on the first page, where there are pages. */
+  readonly onPage: number
   /** How many of them can be drawn. */
   readonly count: number
   value(row: number, column: string): Value
@@ -32,17 +34,15 @@ export interface FirstRows {
   text(row: number, column: string): string | null
 }
 
-/** Whether only columns are arranged: which rows come first is then known. */
-function isPlain({ order, conditions, where, search, groups, summaries, ...rest }: Arrangement): boolean {
-  const { page, pinnedRows, compared } = rest
-  return (
-    [order, groups, compared, pinnedRows.head, pinnedRows.foot].every(list => list.length === 0) &&
-    [conditions, summaries].every(named => Object.keys(named).length === 0) &&
-    where === '' &&
-    search === '' &&
-    page === 0
-  )
-}
+/** What of an arrangement does not decide which rows come first, nor what stands beside them. */
+const OF_COLUMNS = new Set(['columns', 'widths', 'hidden', 'pinnedStart', 'pinnedEnd', 'open', 'pageSize'])
+
+/** Whether only columns are arranged; unchecked as it is, whatever else says anything says something else. */
+const isPlain = (arranged: object): boolean =>
+  Object.entries(arranged).every(([part, value]) => OF_COLUMNS.has(part) || saysNothing(value))
+
+const saysNothing = (value: unknown): boolean =>
+  !value || (typeof value === 'object' && Object.values(value).every(saysNothing))
 
 /** Rows that are given as a list, alone or as a source. */
 function listOf({ rows, source }: MeadowOptions): readonly object[] | null {
@@ -86,9 +86,11 @@ export function firstRowsOf(
   }
   const definition = options.definition ? uncheckedDefinition(options.definition) : made()
   if (!definition || definition.rowHeight === 'content' || definition.fit.kind === 'rows') return null
+  if (!isPlain({ ...definition.start, ...options.arrangement })) return null
   const arrangement = arrangementFor(definition, options.arrangement as Partial<Arrangement> | undefined)
-  if (!isPlain(arrangement)) return null
 
+  const { pages } = definition
+  const onPage = pages ? Math.min(total, arrangement.pageSize ?? pages.size ?? Infinity) : total
   const now = (options.clock ?? Date.now)()
   const formats: Readonly<Record<string, Format>> = formatsOf(
     { ...definition, locale: definition.locale ?? locale },
@@ -105,7 +107,8 @@ export function firstRowsOf(
     definition,
     arrangement,
     total,
-    count: Math.min(first.length, definition.pages?.size ?? Infinity),
+    onPage,
+    count: Math.min(first.length, onPage),
     value,
     text(row, key) {
       const column = columns.get(key)

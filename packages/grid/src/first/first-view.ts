@@ -48,7 +48,7 @@ export function drawFirst(host: HTMLElement, options: MeadowOptions): FirstView 
   make('span', 'count', make('div', 'foot', frame))
   // Of an element that nothing is seen of, and where pages are only simulated, there is nothing to draw.
   const { clientWidth: width, clientHeight: height } = area
-  const most = Math.ceil(height / LEAST_ROW_HEIGHT)
+  const most = Math.ceil(height / LEAST_ROW_HEIGHT) + 1
   const rows = width > 0 ? known(() => firstRowsOf(options, most, () => characterWidth(frame))) : null
   let scroller: HTMLElement | null = null
   if (rows) {
@@ -106,23 +106,23 @@ function drawScroller(area: HTMLElement, rows: FirstRows): HTMLElement {
   const rowHeight = touched ? Math.max(least, TOUCH_HEIGHT) : least
   const titleHeight = touched ? TOUCH_HEIGHT : HEADER_HEIGHT
   const layOut = (width: number): Geometry => geometryOf(definition, arrangement, width, touched)
-  const shown = Math.min(total, definition.pages?.size ?? Infinity)
 
   const scroller = make('div', 'scroller', area)
   const track = make('div', '', scroller)
   const view = make('div', 'view', track)
-  const wanted = layOut(scroller.clientWidth)
-  const sharedHeight = wanted.headingLevels * titleHeight
+  const { headingLevels } = layOut(scroller.clientWidth)
+  const sharedHeight = headingLevels * titleHeight
   const stripHeight = definition.strip ? (touched ? TOUCH_HEIGHT : STRIP_HEIGHT) : 0
   const headHeight = sharedHeight + titleHeight + stripHeight
   const beside = definition.map
     ? mapWidth(total * rowHeight, Math.max(0, scroller.clientHeight - headHeight), touched)
     : 0
   scroller.style.marginInlineEnd = `${beside}px`
-  track.style.inlineSize = `${wanted.width}px`
-  track.style.blockSize = `${Math.min(MOST_HEIGHT, headHeight + shown * rowHeight)}px`
+  track.style.blockSize = `${Math.min(MOST_HEIGHT, headHeight + rows.onPage * rowHeight)}px`
+  // What is shared is so by the room that the scrollbar leaves.
+  const geometry = layOut(scroller.clientWidth)
+  track.style.inlineSize = `${geometry.width}px`
   const { clientWidth: width, clientHeight: height } = scroller
-  const geometry = layOut(width)
   view.style.inlineSize = `${width}px`
   view.style.blockSize = `${height}px`
 
@@ -134,7 +134,8 @@ function drawScroller(area: HTMLElement, rows: FirstRows): HTMLElement {
   body.style.insetBlockStart = `${headHeight}px`
   body.style.insetBlockEnd = '0'
   body.style.setProperty('--_row-height', `${rowHeight - 1}px`)
-  const inView = Math.min(rows.count, Math.ceil(Math.max(0, height - headHeight) / rowHeight))
+  // What a rounded height leaves over shows the edge of one more.
+  const inView = Math.min(rows.count, Math.ceil(Math.max(0, height - headHeight) / rowHeight) + 1)
   for (let row = 0; row < inView; row++) {
     const line = drawRow(body, geometry, width, row * rowHeight, rowHeight, (cell, key) =>
       drawCell(cell, rows, row, key, geometry.column(key)?.cell),

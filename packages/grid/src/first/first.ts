@@ -14,8 +14,8 @@ const coming = new WeakMap<HTMLElement, AbortController>()
  * Puts a grid into an element as `mountMeadow` does, and shows the first of its rows at once: the grid itself, which is many
  * times as large as what draws these, is loaded behind. Where rows are a list and only columns are arranged, they look
  * as they will; else the frame alone stands there until the grid does. Resolves with the grid, which draws in the same
- * place as soon as it has its rows. Rejects with a `DefinitionError` where `mountMeadow` throws one, where the grid cannot
- * be loaded, and where `signal` gives it up; once it is there, that unmounts it.
+ * place as soon as it has its rows: `ready` tells when, or what keeps it from them. Rejects where the grid cannot be loaded
+ * and where `signal` gives it up; once it is there, that unmounts it.
  */
 export async function mountFirst<Row extends object = object>(
   host: HTMLElement,
