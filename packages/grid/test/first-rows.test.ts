@@ -86,8 +86,9 @@ describe('the first rows', () => {
       fc.asyncProperty(
         rowLists,
         locales,
+        locales,
         fc.array(formats, { minLength: 5, maxLength: 5 }),
-        async (rows, locale, by) => {
+        async (rows, locale, pageLocale, by) => {
           const keys = Object.keys(rows[0])
           const definition = {
             format: 'vast-meadow-grid',
@@ -99,8 +100,9 @@ describe('the first rows', () => {
             ],
             start: { hidden: keys.slice(0, 1), widths: { field_0: 77 } },
           } as MeadowOptions['definition']
-          const first = firstRowsOf({ rows, definition }, 100)!
-          const grid = await told({ rows, definition }, rows.length)
+          const options = { rows, definition, locale: pageLocale }
+          const first = firstRowsOf(options, 100)!
+          const grid = await told(options, rows.length)
           expect(first.arrangement).toEqual(grid.arrangement)
           const shown = rows.map((_, row) => grid.keys.map(key => first.text(row, key) ?? ''))
           // Objects are columns by their path; the path of the whole object is no field.
