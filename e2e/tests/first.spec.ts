@@ -46,10 +46,15 @@ async function show(page: Page, options: object, trees = 8000): Promise<void> {
         price: ((id * 7919) % 100_000) / 100,
         mail: id % 5 === 0 ? null : `tree${id}@meadow.example`,
       }))
+      const { keeps, ...given } = options as { keeps?: string }
+      const storage = keeps && {
+        load: () => Promise.resolve(JSON.parse(localStorage.getItem(keeps) ?? 'null')),
+        save: (kept: object) => Promise.resolve(localStorage.setItem(keeps, JSON.stringify(kept))),
+      }
       window.leave = new AbortController()
       window.grid = window.mountFirst(
         document.querySelector('#grid')!,
-        { rows, ...options },
+        { rows, ...given, ...(storage && { storage }) },
         window.leave.signal,
       )
       window.grid.then(
@@ -183,6 +188,31 @@ test('where rows come in another order, or are held back, only the frame is show
     expect((await seen(page)).length).toBeGreaterThan(10)
     await page.unroute(/\/later-/)
   }
+})
+
+test('where a reader keeps an arrangement, rows are shown before only on the first visit', async ({
+  page,
+}) => {
+  await page.goto(served.url)
+  const letGo = await holdLater(page)
+  await show(page, { keeps: 'trees' })
+  await expect(page.locator('#grid .row')).not.toHaveCount(0)
+  const before = await seen(page)
+  letGo()
+  await page.evaluate(() => window.grid?.then(grid => grid.ready))
+  await expect(page.locator('.scroller')).toHaveCount(1)
+  expect(await seen(page)).toEqual(before)
+  await page.getByRole('columnheader', { name: 'Name' }).click()
+  await expect.poll(() => page.evaluate(() => localStorage.getItem('trees'))).toContain('name')
+  await page.unroute(/\/later-/)
+
+  await page.reload()
+  const letGoToo = await holdLater(page)
+  await show(page, { keeps: 'trees' })
+  await page.waitForTimeout(300)
+  await expect(page.locator('#grid .row')).toHaveCount(0)
+  letGoToo()
+  await expect(page.getByRole('columnheader', { name: 'Name' })).toHaveAttribute('aria-sort', 'ascending')
 })
 
 test('what is wrong is told, and nothing of it is left', async ({ page }) => {

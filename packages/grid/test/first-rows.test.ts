@@ -136,7 +136,6 @@ describe('the first rows', () => {
       { source: { kind: 'file', blob: new Blob([]) } as never },
       { rows, storage },
       { rows, unsaved: storage },
-      { rows, link: 'view' },
       { rows, place: {} },
       { rows, arrangement: { order: [{ column: 'a', direction: 'ascending' }] } },
       { rows, arrangement: { conditions: { a: { parts: [{ kind: 'at-least', value: 1 }] } } } as never },
@@ -152,6 +151,10 @@ describe('the first rows', () => {
       { rows, definition: definition({ version: 2 }) },
     ]
     for (const options of all) expect(firstRowsOf(options, 9), JSON.stringify(options)).toBeNull()
+    location.hash = '#view=something'
+    expect(firstRowsOf({ rows, link: 'view' }, 9)).toBeNull()
+    expect(firstRowsOf({ rows, link: 'other' }, 9)).not.toBeNull()
+    location.hash = ''
     // What says nothing decides nothing.
     const silent = { order: [], conditions: {}, where: '', search: '', groups: [], page: 0, pageSize: null }
     expect(firstRowsOf({ rows, arrangement: silent }, 9)).not.toBeNull()

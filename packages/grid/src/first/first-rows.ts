@@ -44,6 +44,10 @@ const isPlain = (arranged: object): boolean =>
 const saysNothing = (value: unknown): boolean =>
   !value || (typeof value === 'object' && Object.values(value).every(saysNothing))
 
+/** Whether the page was opened by an address that holds an arrangement. */
+const isLinked = ({ link }: MeadowOptions): boolean =>
+  Boolean(link) && new URLSearchParams(location.hash.slice(1)).has(String(link))
+
 /** Rows that are given as a list, alone or as a source. */
 function listOf({ rows, source }: MeadowOptions): readonly object[] | null {
   if (source) return 'kind' in source && source.kind === 'rows' ? source.rows : null
@@ -60,9 +64,9 @@ export function firstRowsOf(
   most: number,
   characterPx?: () => number | undefined,
 ): FirstRows | null {
-  const { storage, unsaved, link, place, locale } = options
+  const { storage, unsaved, place, locale } = options
   const list = listOf(options)
-  if (storage || unsaved || link || place || !list || list.length === 0) return null
+  if (storage || unsaved || place || isLinked(options) || !list || list.length === 0) return null
   const total = list.length
   const first = list.slice(0, most)
   // They tell what type a field is of as well.

@@ -5,7 +5,7 @@ import { cellPainter, type CellHost } from '../cell/cell-painters.ts'
 import { mapWidth } from '../features/travel/map-width.ts'
 import { characterWidth } from '../kernel/character-width.ts'
 import { make } from '../kernel/dom.ts'
-import type { MeadowOptions } from '../kernel/options.ts'
+import type { ArrangementStorage, MeadowOptions } from '../kernel/options.ts'
 import { mediaQuery } from '../kernel/simulated-dom.ts'
 import { lookProperties } from '../look/definition-sheet.ts'
 import { HEADER_HEIGHT, ROW_HEIGHTS, STRIP_HEIGHT, TOUCH_HEIGHT } from '../look/heights.ts'
@@ -24,62 +24,83 @@ const MOST_HEIGHT = 4_000_000
 /** What cells ask of a grid, where there is none yet. */
 const NO_GRID: CellHost = { actionState: () => null, extent: () => null, noPicture: () => '' }
 
-/** The first rows of a grid that is still to come, where it will draw them. */
-export interface FirstView {
-  /** The grid stands in the same element now, and draws its rows under what is shown here. */
-  handOver(): void
-  remove(): void
-}
+/** The first rows of a grid that is still to come, where it will draw them; the frame alone, as long as they are not known. */
+export class FirstView {
+  private readonly host: HTMLElement
+  private readonly root: ShadowRoot
+  private readonly frame: HTMLElement
+  private readonly search: HTMLElement
+  private readonly area: HTMLElement
+  private look: Look | null = null
+  private scroller: HTMLElement | null = null
+  private isOver = false
 
-/** Draws the first rows into an element, as far as they are known before the grid is there. */
-export function drawFirst(host: HTMLElement, options: MeadowOptions): FirstView {
-  const { ownerDocument: document } = host
-  const root = host.shadowRoot ?? host.attachShadow({ mode: 'open' })
-  root.adoptedStyleSheets = [sharedSheet(document, styles)]
-  const frame = make('div', 'meadow')
-  root.replaceChildren(frame)
-  // Nothing can be done with it, and it is read out when it is whole.
-  frame.inert = true
-  frame.ariaHidden = 'true'
-  host.ariaBusy = 'true'
-  const bar = make('div', 'bar', frame)
-  const search = make('input', 'search', bar)
-  const area = make('div', 'middle-area', frame)
-  make('span', 'count', make('div', 'foot', frame))
-  // Of an element that nothing is seen of, and where pages are only simulated, there is nothing to draw.
-  const { clientWidth: width, clientHeight: height } = area
-  const most = Math.ceil(height / LEAST_ROW_HEIGHT) + 1
-  const rows = width > 0 ? known(() => firstRowsOf(options, most, () => characterWidth(frame))) : null
-  let scroller: HTMLElement | null = null
-  if (rows) {
-    const { definition } = rows
-    known(() => dress(frame, definition.look))
-    search.hidden = !definition.searchable
-    frame.classList.toggle('striped', definition.look.stripes)
-    frame.dataset.rules = definition.look.rules
-    if (definition.fit.kind === 'fixed') frame.style.blockSize = `${definition.fit.height}px`
-    host.toggleAttribute('data-own-height', definition.fit.kind !== 'fill')
-    scroller = known(() => drawScroller(area, rows))
-    if (!scroller) area.replaceChildren()
+  constructor(host: HTMLElement, options: MeadowOptions) {
+    this.host = host
+    this.root = host.shadowRoot ?? host.attachShadow({ mode: 'open' })
+    this.root.adoptedStyleSheets = [sharedSheet(host.ownerDocument, styles)]
+    this.frame = make('div', 'meadow')
+    this.root.replaceChildren(this.frame)
+    // Nothing can be done with it, and it is read out when it is whole.
+    this.frame.inert = true
+    this.frame.ariaHidden = 'true'
+    host.ariaBusy = 'true'
+    this.search = make('input', 'search', make('div', 'bar', this.frame))
+    this.area = make('div', 'middle-area', this.frame)
+    make('span', 'count', make('div', 'foot', this.frame))
+    const { storage, unsaved, ...bare } = options
+    if (!storage && !unsaved) this.draw(bare)
+    else void this.drawWhereNothingIsKept(bare, [storage, unsaved])
   }
-  const remove = (): void => {
+
+  /** What a reader kept may decide on the rows: then they are for the grid to show. */
+  private async drawWhereNothingIsKept(
+    options: MeadowOptions,
+    kept: readonly (Pick<ArrangementStorage, 'load'> | undefined)[],
+  ): Promise<void> {
+    const loaded = await Promise.all(kept.map(store => store?.load())).catch(() => [{}])
+    if (!this.isOver && loaded.every(one => one === null || one === undefined)) this.draw(options)
+  }
+
+  private draw(options: MeadowOptions): void {
+    const { host, frame, area } = this
+    // Of an element that nothing is seen of, and where pages are only simulated, there is nothing to draw.
+    const { clientWidth: width, clientHeight: height } = area
+    const most = Math.ceil(height / LEAST_ROW_HEIGHT) + 1
+    const rows = width > 0 ? known(() => firstRowsOf(options, most, () => characterWidth(frame))) : null
+    if (!rows) return
+    const { look, searchable, fit } = rows.definition
+    this.look = look
+    known(() => dress(frame, look))
+    this.search.hidden = !searchable
+    frame.classList.toggle('striped', look.stripes)
+    frame.dataset.rules = look.rules
+    if (fit.kind === 'fixed') frame.style.blockSize = `${fit.height}px`
+    host.toggleAttribute('data-own-height', fit.kind !== 'fill')
+    this.scroller = known(() => drawScroller(area, rows))
+    if (!this.scroller) area.replaceChildren()
+  }
+
+  /** The grid stands in the same element now, and draws its rows under what is shown here. */
+  handOver(): void {
+    const { frame, look, root, scroller } = this
+    this.isOver = true
+    const under = root.querySelector('.middle-area')
+    if (scroller && look && under) {
+      Object.assign(scroller.style, OVER)
+      scroller.inert = true
+      scroller.ariaHidden = 'true'
+      dress(scroller, look)
+      under.append(scroller)
+    }
     frame.remove()
-    scroller?.remove()
-    host.ariaBusy = null
   }
-  return {
-    remove,
-    handOver() {
-      const under = root.querySelector('.middle-area')
-      if (scroller && under) {
-        Object.assign(scroller.style, OVER)
-        scroller.inert = true
-        scroller.ariaHidden = 'true'
-        if (rows) dress(scroller, rows.definition.look)
-        under.append(scroller)
-      }
-      frame.remove()
-    },
+
+  readonly remove = (): void => {
+    this.isOver = true
+    this.frame.remove()
+    this.scroller?.remove()
+    this.host.ariaBusy = null
   }
 }
 

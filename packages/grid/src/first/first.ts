@@ -2,7 +2,7 @@ import type { followOptions } from '../follow-options.ts'
 import type { MeadowHandle } from '../grid.ts'
 import type { MeadowEvents } from '../kernel/events.ts'
 import type { MeadowOptions } from '../kernel/options.ts'
-import { drawFirst } from './first-view.ts'
+import { FirstView } from './first-view.ts'
 
 export { EVENT_NAMES } from '../kernel/events.ts'
 export type { MeadowHandle, MeadowOptions }
@@ -53,7 +53,7 @@ export async function openFirst<Row extends object>(
   const mine = new AbortController()
   coming.set(host, mine)
   signal?.addEventListener('abort', () => mine.abort(signal.reason))
-  const view = drawFirst(host, options)
+  const view = new FirstView(host, options)
   mine.signal.addEventListener('abort', view.remove)
   try {
     const { mountMeadow, followOptions } = await import('../index.ts')
