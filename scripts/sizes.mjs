@@ -63,6 +63,7 @@ async function added(name) {
 const dist = name => weigh(readFileSync(join(root, 'packages', name)))
 
 const measured = {
+  'the first rows, before the grid': dist('grid/dist/first/first.js'),
   'the smallest app': weighAll(atFirst),
   '+ German': await added('languages/add-german.js'),
   '+ Arabic': await added('languages/add-arabic.js'),

@@ -74,15 +74,3 @@ export { leftOutText, linkProblemText } from './words/left-out-text.ts'
 export { evaluateAlone } from './expression/evaluate-later.ts'
 export { EXPORT_FORMATS, isBatchFormat } from './export/formats.ts'
 export { loadWorkbook } from './export/load-workbook.ts'
-// What draws the first of a list of rows before there is an engine.
-export { formatsOf } from './definition/formats.ts'
-export { plainColumn } from './definition/plain-column.ts'
-export {
-  uncheckedColumn,
-  uncheckedDefinition,
-  undefinedDefinition,
-  type UncheckedDefinition,
-} from './definition/unchecked-definition.ts'
-export { asRows, readRows } from './read/rows/read-rows.ts'
-export { valueAt } from './table/column.ts'
-export { finish } from './work/work.ts'

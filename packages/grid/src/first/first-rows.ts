@@ -12,7 +12,7 @@ import {
   undefinedDefinition,
   valueAt,
   type UncheckedDefinition,
-} from '@vast-meadow/engine/client'
+} from '@vast-meadow/engine/first'
 import type { Arrangement, Format, Value } from '@vast-meadow/engine'
 import type { MeadowOptions } from '../kernel/options.ts'
 

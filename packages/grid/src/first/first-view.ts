@@ -1,4 +1,4 @@
-import { columnsBetween, runWidth } from '@vast-meadow/engine/client'
+import { columnsBetween, runWidth } from '@vast-meadow/engine/first'
 import type { CellDefinition, ColumnRun, Look, RowId } from '@vast-meadow/engine'
 import { geometryOf, isOwnColumn, SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
 import { cellPainter, type CellHost } from '../cell/cell-painters.ts'

@@ -43,7 +43,7 @@ function componentCode(grid: HandedGrid, name: string): string {
   const line = `<VastMeadow<Row> ${given.join(' ')} />`
   const element =
     line.length <= 90 ? line : `(\n    <VastMeadow<Row>\n      ${given.join('\n      ')}\n    />\n  )`
-  return `${isFetched ? "import type { SourceInput } from '@vast-meadow/grid'\n" : ''}import { VastMeadow } from '@vast-meadow/react'
+  return `${isFetched ? "import type { SourceInput } from '@vast-meadow/grid'\n" : ''}import { VastMeadow } from '@vast-meadow/react${are === 'rows' ? '/first' : ''}'
 ${isFetched ? "import { useEffect, useState } from 'react'\n" : ''}${importsCode(grid)}
 
 /** It is as high as the element around it. */

@@ -23,12 +23,14 @@ export const vite: Host = {
 function mainCode(grid: HandedGrid): string {
   const are = rowsAre(grid)
   const given = are === 'fetched' ? givenOptions(grid) : [...givenOptions(grid), [are, are] as const]
-  return `import { mountMeadow } from '@vast-meadow/grid'
+  // A list is there when the page is: its first rows need not wait for the grid.
+  const mount = are === 'rows' ? 'mountFirst' : 'mountMeadow'
+  return `import { ${mount} } from '@vast-meadow/grid${are === 'rows' ? '/first' : ''}'
 ${importsCode(grid)}
 
 const place = document.querySelector<HTMLElement>('#app')
 if (!place) throw new Error('There is no place for the grid')
 
-const grid = mountMeadow<Row>(place, { ${membersCode(given)} })
+const grid = ${are === 'rows' ? 'await ' : ''}${mount}<Row>(place, { ${membersCode(given)} })
 ${wants(grid).selects ? "grid.on('selection', onSelection)\n" : ''}${are === 'fetched' ? 'await grid.setRows(await fetchRows())\n' : ''}`
 }

@@ -46,7 +46,7 @@ function componentCode(grid: HandedGrid): string {
       ? `<VastMeadow ${given.join(' ')} />`
       : `<VastMeadow\n    ${given.join('\n    ')}\n  />`
   return `<script setup lang="ts">
-${isFetched ? "import type { SourceInput } from '@vast-meadow/grid'\n" : ''}import { VastMeadow } from '@vast-meadow/vue'
+${isFetched ? "import type { SourceInput } from '@vast-meadow/grid'\n" : ''}import { VastMeadow } from '@vast-meadow/vue${are === 'rows' ? '/first' : ''}'
 ${isFetched ? "import { onMounted, ref, shallowRef } from 'vue'\n" : ''}${importsCode(grid, { row: false })}
 ${isFetched ? FETCHED : ''}<\u002fscript>
 
