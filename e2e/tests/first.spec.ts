@@ -169,6 +169,24 @@ for (const direction of ['ltr', 'rtl'])
       expect(known).toEqual(told)
     })
 
+test.describe('in small places, by finger', () => {
+  test.use({ viewport: { width: 360, height: 640 }, hasTouch: true, isMobile: true })
+  for (const [name, options, trees] of CASES)
+    test(`the grid takes over rows ${name} there`, async ({ page }) => {
+      await page.goto(served.url)
+      const letGo = await holdLater(page)
+      await show(page, options, trees)
+      const before = await seen(page)
+      letGo()
+      await page.evaluate(() => window.grid?.then(grid => grid.ready))
+      await expect(page.locator('.scroller')).toHaveCount(1)
+      const after = await seen(page)
+      // What turns pages takes several lines in so small a place; what is above it stays.
+      const stay = name.includes('pages') ? after.length : before.length
+      expect(after.map(({ at }) => at)).toEqual(before.slice(0, stay).map(({ at }) => at))
+    })
+})
+
 test('where rows come in another order, or are held back, only the frame is shown before', async ({
   page,
 }) => {

@@ -57,7 +57,12 @@ input, button { font: inherit; color: inherit; }
 .search {
   inline-size: 190px; max-inline-size: 100%; border: 1px solid var(--_rule); border-radius: var(--_radius);
   background: var(--_paper); padding: 4px 10px;
-}`
+}
+@media (pointer: coarse) {
+  .search, .foot .count { min-block-size: 44px; }
+  .foot .count { align-content: center; }
+}
+@container (max-width: 520px) { .search { flex: 1 1 120px; } }`
 
 export const rowStyles = `.scroller { overflow: auto; position: relative; overflow-anchor: none; outline: none; min-block-size: 0; }
 .scroller.probe { position: absolute; inline-size: 50px; block-size: 50px; overflow: scroll; visibility: hidden; }

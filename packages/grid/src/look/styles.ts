@@ -486,7 +486,6 @@ ${areaStyles}
   .chips:not(:empty) { order: 9; flex-basis: 100%; }
 }
 @container (max-width: 520px) {
-  .search { flex: 1 1 120px; }
   .batch { order: 10; flex-basis: 100%; }
   .fold:not([hidden]) { display: inline-block; }
   .chips { order: 9; flex-basis: 100%; }
@@ -503,7 +502,7 @@ ${areaStyles}
 @media (pointer: coarse) {
   .row { -webkit-touch-callout: none; user-select: none; }
   .row.detail { -webkit-touch-callout: default; user-select: auto; }
-  .button, .offer, .search, .chip button, .act, .pages input, .pages select, .menu .pin, .menu label { min-block-size: 44px; }
+  .button, .offer, .chip button, .act, .pages input, .pages select, .menu .pin, .menu label { min-block-size: 44px; }
   .foot .count .span, .arrangements .take, .menu .move { min-block-size: 44px; }
   .menu .move { min-inline-size: 32px; }
   .turn { min-inline-size: 44px; }
