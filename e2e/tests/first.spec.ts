@@ -73,7 +73,15 @@ const seen = (page: Page): Promise<{ text: string; at: number[]; look: string }[
     const view = root.querySelector('.view')!.getBoundingClientRect()
     const cells = [...root.querySelectorAll<HTMLElement>('.view .cell')].flatMap(cell => {
       const { x, y, width, height } = cell.getBoundingClientRect()
-      if (cell.hidden || height === 0 || y >= view.bottom || x >= view.right || x + width <= view.left)
+      // Fields to type in come with the grid, as do words that are only heard.
+      if (
+        cell.closest('.strip') ||
+        cell.hidden ||
+        height === 0 ||
+        y >= view.bottom ||
+        x >= view.right ||
+        x + width <= view.left
+      )
         return []
       const inner = cell.querySelector(':is(.check, .box, .badge, .tag, .bar-in-cell, a):not([hidden])')
       const { color, fontSize, fontWeight, textAlign } = getComputedStyle(cell)
@@ -89,7 +97,11 @@ const seen = (page: Page): Promise<{ text: string; at: number[]; look: string }[
       ]
       const row = getComputedStyle(cell.closest('.row')!).backgroundColor
       return [
-        { text: cell.innerText, at: [x, y, width, height].map(Math.round), look: [...look, row].join(' ') },
+        {
+          text: cell.querySelector('.quiet') ? '' : cell.innerText,
+          at: [x, y, width, height].map(Math.round),
+          look: [...look, row].join(' '),
+        },
       ]
     })
     return cells.sort((a, b) => a.at[1] - b.at[1] || a.at[0] - b.at[0])
@@ -134,6 +146,25 @@ const CASES: readonly (readonly [name: string, options: object, trees?: number])
         map: false,
       }),
       arrangement: { columns: ['height', 'name', 'id', 'site.plot'], widths: { name: 333 } },
+    },
+  ],
+  [
+    'under shared headings, wider than their place',
+    {
+      definition: define(
+        ['id', 'name', 'height', 'price', 'site.plot', 'kind', 'mail'].map((key, nth) =>
+          column(key, { width: 260, ...(nth > 1 && { under: nth > 3 ? 'place' : 'size' }) }),
+        ),
+        {
+          headings: [
+            { key: 'all', title: 'Of the tree' },
+            { key: 'size', title: 'Size', under: 'all' },
+            { key: 'place', title: 'Place' },
+          ],
+          strip: true,
+          detail: { columns: ['mail'] },
+        },
+      ),
     },
   ],
   [

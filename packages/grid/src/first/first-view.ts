@@ -3,6 +3,7 @@ import type { CellDefinition, ColumnRun, Look, RowId } from '@vast-meadow/engine
 import { geometryOf, isOwnColumn, SELECT_COLUMN, type Geometry } from '../band/geometry.ts'
 import { cellPainter, type CellHost } from '../cell/cell-painters.ts'
 import { mapWidth } from '../features/travel/map-width.ts'
+import { SharedHeadings } from '../header/shared-headings.ts'
 import { characterWidth } from '../kernel/character-width.ts'
 import { make } from '../kernel/dom.ts'
 import type { ArrangementStorage, MeadowOptions } from '../kernel/options.ts'
@@ -151,6 +152,14 @@ function drawScroller(area: HTMLElement, rows: FirstRows): HTMLElement {
   head.style.blockSize = `${headHeight}px`
   head.style.setProperty('--_row-height', `${titleHeight - 1}px`)
   drawRow(head, geometry, width, sharedHeight, titleHeight, (cell, key) => drawTitle(cell, geometry, key))
+  const room = middleRoom(geometry, width)
+  new SharedHeadings(head).layOut(
+    geometry,
+    titleHeight,
+    columnsBetween(geometry.middle, 0, room),
+    { from: 0, to: room },
+    false,
+  )
   const body = make('div', 'body', view)
   body.style.insetBlockStart = `${headHeight}px`
   body.style.insetBlockEnd = '0'
@@ -166,6 +175,9 @@ function drawScroller(area: HTMLElement, rows: FirstRows): HTMLElement {
   return scroller
 }
 
+const middleRoom = (geometry: Geometry, width: number): number =>
+  Math.max(0, width - runWidth(geometry.start) - runWidth(geometry.end))
+
 /** A row of cells: its columns at the start, those in view of the middle, and those at the end. */
 function drawRow(
   parent: HTMLElement,
@@ -178,8 +190,7 @@ function drawRow(
   const row = make('div', 'row', parent)
   row.style.insetBlockStart = `${top}px`
   row.style.blockSize = `${height}px`
-  const room = Math.max(0, width - runWidth(geometry.start) - runWidth(geometry.end))
-  const inView = columnsBetween(geometry.middle, 0, room)
+  const inView = columnsBetween(geometry.middle, 0, middleRoom(geometry, width))
   const drawPart = (name: 'start' | 'middle' | 'end', run: ColumnRun, first: number, end: number): void => {
     const edged = name !== 'middle' && run.keys.some(key => !isOwnColumn(key))
     const part = make('div', `part ${name}${edged ? ' edged' : ''}`, row)

@@ -152,7 +152,12 @@ export const headStyles = `.head .row { --_row: var(--_panel); border-block-end-
 .head .cell.orderable:hover { background: color-mix(in srgb, var(--_ink) 5%, transparent); }
 .head .cell.to-end { justify-content: flex-end; }
 .head .cell.to-center { justify-content: center; }
-.head .title { overflow: clip; text-overflow: ellipsis; min-inline-size: 0; }`
+.head .title { overflow: clip; text-overflow: ellipsis; min-inline-size: 0; }
+.head .row.shared { border-block-end: 0; }
+.head .shared .cell { justify-content: center; border-block-end: 1px solid var(--_rule); cursor: grab; font-size: .94em; }
+.head .shared .cell { box-shadow: -1px 0 var(--_rule-soft); }
+.head .shared .cell:dir(rtl) { box-shadow: 1px 0 var(--_rule-soft); }
+.head .shared .cell:hover { background: color-mix(in srgb, var(--_ink) 5%, transparent); }`
 
 export const areaStyles = `/* Lines have no say in how high the grid is: in a place that gives it no height it takes one of its own. */
 .middle-area { position: relative; display: grid; grid-template-columns: minmax(0, 1fr) auto; min-block-size: 0; min-inline-size: 0; contain: size; contain-intrinsic-block-size: var(--_own-height, 400px); }`

@@ -269,11 +269,6 @@ ${cellStyles}
 .act:hover:not(:disabled) { background: color-mix(in srgb, var(--_tone) 12%, var(--_paper)); }
 
 ${headStyles}
-.head .row.shared { border-block-end: 0; }
-.head .shared .cell { justify-content: center; border-block-end: 1px solid var(--_rule); cursor: grab; font-size: .94em; }
-.head .shared .cell { box-shadow: -1px 0 var(--_rule-soft); }
-.head .shared .cell:dir(rtl) { box-shadow: 1px 0 var(--_rule-soft); }
-.head .shared .cell:hover { background: color-mix(in srgb, var(--_ink) 5%, transparent); }
 .rank {
   font: 500 10px/15px var(--meadow-font-code, ui-monospace, monospace); background: var(--_rank); color: var(--_rank-ink);
   border-radius: 3px; padding: 0 4px; margin-inline-start: 6px; flex: none;
