@@ -174,4 +174,9 @@ async function exported(grid: SavedGrid): Promise<void> {
   align-items: center;
   gap: 12px;
 }
+@media (max-width: 760px) {
+  .shelf-head .soft {
+    display: none;
+  }
+}
 </style>

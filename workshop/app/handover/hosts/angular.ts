@@ -8,7 +8,7 @@ import { scenesFiles } from '../code/scenes-code'
 import { testCode } from '../code/test-code'
 import type { HandedGrid } from '../handed-grid'
 import { packageJson } from '../project/package-json'
-import { pageOf } from '../project/page-of'
+import { pageOf, pageStyles } from '../project/page-of'
 import { readme } from '../project/readme'
 import type { Host } from './host'
 
@@ -32,7 +32,8 @@ export const angular: Host = {
       ...scenesFiles(grid, folder),
       { path: 'README.md', text: readme(grid, 'angular') },
       { path: 'src/main.ts', text: mainCode(grid) },
-      { path: 'src/index.html', text: pageOf(grid, `<${element}></${element}>`, element, BASE) },
+      { path: 'src/index.html', text: pageOf(grid, `<${element}></${element}>`, BASE) },
+      { path: 'src/page.css', text: pageStyles(element) },
       { path: 'package.json', text: packageOf(grid) },
       { path: 'angular.json', text: workspaceOf(name) },
       { path: 'tsconfig.json', text: TSCONFIG },
@@ -40,7 +41,7 @@ export const angular: Host = {
   },
 }
 
-const BASE = '\n    <base href="./" />'
+const BASE = '<base href="./" />'
 
 const mainCode = ({
   title,
@@ -66,6 +67,7 @@ function workspaceOf(name: string): string {
       browser: 'src/main.ts',
       index: 'src/index.html',
       tsConfig: 'tsconfig.json',
+      styles: ['src/page.css'],
       assets: [{ glob: '**/*', input: 'public' }],
       outputPath: { base: 'dist', browser: '' },
     },

@@ -3,7 +3,7 @@ import { partsCode } from '../code/parts-code'
 import { answerCode, fileSource } from '../code/rows-code'
 import { fileName } from '../download'
 import { keepsArrangements, optionsJson, rowsFile, type HandedGrid } from '../handed-grid'
-import { pageOf } from '../project/page-of'
+import { pageOf, pageStyles } from '../project/page-of'
 import { readme } from '../project/readme'
 import type { FileOrigin } from '~/storage/saved-grid'
 import type { Host } from './host'
@@ -15,15 +15,17 @@ export const page: Host = {
   files: grid => [
     {
       path: 'index.html',
-      text: pageOf(grid, '<vast-meadow id="grid"></vast-meadow>', 'vast-meadow', SCRIPT),
+      text: pageOf(grid, '<vast-meadow id="grid"></vast-meadow>', HEAD),
     },
+    { path: 'page.css', text: pageStyles('vast-meadow') },
     { path: 'page.js', text: script(grid) },
     { path: 'grid.json', text: `${JSON.stringify(optionsJson(grid), null, 2)}\n` },
     { path: 'README.md', text: readme(grid, 'page') },
   ],
 }
 
-const SCRIPT = '\n    <script type="module" src="./page.js"></script>'
+const HEAD = `<link rel="stylesheet" href="./page.css" />
+    <script type="module" src="./page.js"></script>`
 
 function script(grid: HandedGrid): string {
   const keeps = keepsArrangements(grid)

@@ -2,12 +2,22 @@ import { directionOf } from '~/words/grid-languages'
 import type { HandedGrid } from '../handed-grid'
 import { escaped } from './escaped'
 
-/** A page that is filled by the element of a selector. */
+/** Its styles, in a file of their own: many sites allow none within a page. `filled`: the element that fills it. */
+export const pageStyles = (filled: string): string => `:root {
+  color-scheme: light dark;
+  font-family: system-ui, sans-serif;
+}
+html, body, ${filled} {
+  block-size: 100%;
+  margin: 0;
+}
+`
+
+/** A page around an element. */
 export const pageOf = (
   { title, definition: { locale } }: Pick<HandedGrid, 'title' | 'definition'>,
   body: string,
-  filled: string,
-  head = '',
+  head: string,
 ): string => `<!doctype html>
 <html lang="${escaped(locale ?? 'en')}"${directionOf(locale) === 'rtl' ? ' dir="rtl"' : ''}>
   <head>
@@ -15,10 +25,7 @@ export const pageOf = (
     <meta name="viewport" content="width=device-width, initial-scale=1" />
     <title>${escaped(title)}</title>
     <link rel="icon" href="data:," />
-    <style>
-      :root { color-scheme: light dark; font-family: system-ui, sans-serif; }
-      html, body, ${filled} { block-size: 100%; margin: 0; }
-    </style>${head}
+    ${head}
   </head>
   <body>
     ${body}

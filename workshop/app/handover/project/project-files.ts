@@ -8,7 +8,7 @@ import type { HandedGrid } from '../handed-grid'
 import { readme } from './readme'
 import type { HandedFile, HostName } from '../hand-over'
 import { packageJson } from './package-json'
-import { pageOf } from './page-of'
+import { pageOf, pageStyles } from './page-of'
 import type { Tool } from './versions'
 
 /** What a host adds to a project of Vite and TypeScript. */
@@ -45,9 +45,10 @@ export function projectFiles(grid: HandedGrid, parts: ProjectParts): readonly Ha
       text: pageOf(
         grid,
         `<div id="app"></div>\n    <script type="module" src="/src/${script}"></script>`,
-        '#app',
+        '<link rel="stylesheet" href="/src/page.css" />',
       ),
     },
+    { path: 'src/page.css', text: pageStyles('#app') },
     { path: 'package.json', text: packageOf(grid, parts) },
     { path: 'tsconfig.json', text: tsconfig(parts) },
     ...(plugin ? [{ path: 'vite.config.ts', text: viteConfig(plugin) }] : []),

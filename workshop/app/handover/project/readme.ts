@@ -26,7 +26,7 @@ function pageReadme(grid: HandedGrid): string {
 
 | file | is |
 | --- | --- |
-| \`index.html\` | the page |
+| \`index.html\`, \`page.css\` | the page, and its styles |
 | \`page.js\` | what gives the grid its options${file ? ' and its rows' : ''} |
 | \`grid.json\` | the options: the definition, ${file ? 'and nothing of the rows' : 'and where rows come from'} |
 ${file ? `| \`${file}\` | the rows |\n` : ''}| \`vast-meadow.js\` | the grid with all that it loads later, its worker included |

@@ -115,7 +115,7 @@ onBeforeUnmount(() => {
 @media (max-width: 820px) {
   .workshop,
   .workshop.wide {
-    --flow-width: 112px;
+    --flow-width: var(--flow-narrow);
   }
 }
 @media (max-width: 640px) {
