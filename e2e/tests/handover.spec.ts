@@ -30,10 +30,18 @@ test(
     const texts = await workshop.texts('Species')
     await workshop.openPanel('Ship')
     const folder = await downloadedFolder(page)
-    const served = await serveStatic(folder)
+    // Under as strict a policy as a page with scripts can have; all that it shows comes from its own files.
+    const policy =
+      "default-src 'none'; script-src 'self'; style-src 'self'; connect-src 'self'; img-src data:"
+    const served = await serveStatic(folder, {
+      'content-security-policy': `${policy}; worker-src 'self' blob:`,
+    })
     const other = await context.newPage()
     const problems: string[] = []
     other.on('pageerror', error => problems.push(error.message))
+    other.on('console', message => {
+      if (message.type() === 'error' && /policy/i.test(message.text())) problems.push(message.text())
+    })
     await other.goto(served.url)
     const there = new Workshop(other)
     await there.ready()
