@@ -84,7 +84,7 @@ export function uncheckedColumn(
   return {
     ...COLUMN,
     ...given,
-    cell: { ...CELLS[cell.kind], ...cell } as CellDefinition,
+    cell: { ...CELLS[cell.kind], ...cell },
     order: { ...COLUMN.order, ...order },
   }
 }

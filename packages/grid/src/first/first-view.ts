@@ -59,7 +59,7 @@ export class FirstView {
     options: MeadowOptions,
     kept: readonly (Pick<ArrangementStorage, 'load'> | undefined)[],
   ): Promise<void> {
-    const loaded = await Promise.all(kept.map(store => store?.load())).catch(() => [{}])
+    const loaded = await Promise.all(kept.map(async store => await store?.load())).catch(() => [{}])
     if (!this.isOver && loaded.every(one => one === null || one === undefined)) this.draw(options)
   }
 
