@@ -1,7 +1,6 @@
 import {
   arrangementFor,
   asRows,
-  DEFAULT_LOCALE,
   finish,
   formatsOf,
   plainColumn,
@@ -79,10 +78,9 @@ export function firstRowsOf(
 
   /** What the texts say of how wide columns are that nobody defined. */
   const made = (): UncheckedDefinition => {
-    const language = locale ?? DEFAULT_LOCALE
     const width = characterPx?.()
     const columns = table.fields.map((field, i) => {
-      const show = shower(field, formatsOf({ columns: [], locale: language }, 0)[field.key])
+      const show = shower(field)
       const texts = sampled.map((_, nth) => show(valueAt(table.columns[i], first.length + nth)))
       return uncheckedColumn(plainColumn(field, texts, width))
     })

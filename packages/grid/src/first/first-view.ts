@@ -35,6 +35,7 @@ export class FirstView {
   private look: Look | null = null
   private scroller: HTMLElement | null = null
   private isOver = false
+  private isRemoved = false
 
   constructor(host: HTMLElement, options: MeadowOptions) {
     this.host = host
@@ -98,7 +99,9 @@ export class FirstView {
   }
 
   readonly remove = (): void => {
-    this.isOver = true
+    // Another one may stand in its place by now.
+    if (this.isRemoved) return
+    this.isOver = this.isRemoved = true
     this.frame.remove()
     this.scroller?.remove()
     this.host.ariaBusy = null

@@ -52,7 +52,7 @@ export async function openFirst<Row extends object>(
   coming.get(host)?.abort()
   const mine = new AbortController()
   coming.set(host, mine)
-  signal?.addEventListener('abort', () => mine.abort(signal.reason))
+  signal?.addEventListener('abort', () => mine.abort(signal.reason), { once: true })
   const view = new FirstView(host, options)
   mine.signal.addEventListener('abort', view.remove)
   try {
