@@ -10,6 +10,7 @@ const TYPES: Record<string, string> = {
   '.json': 'application/json',
   '.csv': 'text/csv',
   '.css': 'text/css',
+  '.svg': 'image/svg+xml',
 }
 const DIST = fileURLToPath(new URL('../../packages/grid/dist', import.meta.url))
 /** The stand-alone grid; it loads nothing else. */

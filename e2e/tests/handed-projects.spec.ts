@@ -64,9 +64,7 @@ for (const { host, rows } of HOSTS)
       const problems: string[] = []
       other.on('pageerror', error => problems.push(error.message))
       other.on('console', message => {
-        // Pictures of the demo lie with the workshop.
-        const isMissing = message.text().startsWith('Failed to load resource')
-        if (['error', 'warning'].includes(message.type()) && !isMissing) problems.push(message.text())
+        if (['error', 'warning'].includes(message.type())) problems.push(message.text())
       })
       await other.goto(served.url)
       const there = new Workshop(other)

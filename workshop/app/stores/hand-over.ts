@@ -1,11 +1,13 @@
 import { sure } from '@vast-meadow/engine/client'
 import type { Field, RowSource, ViewRequest } from '@vast-meadow/engine'
+import type { MeadowHandle } from '@vast-meadow/grid'
 import { defineStore } from 'pinia'
 import { download, fileName } from '~/handover/download'
 import type { HandedGrid, RowsFrom } from '~/handover/handed-grid'
 import { filesOf, HOST_NAMES } from '~/handover/hosts'
 import type { HostName } from '~/handover/hand-over'
 import { changedFiles } from '~/handover/line-changes'
+import { picturesOf, type HandedPicture } from '~/handover/pictures'
 import { packFiles } from '~/handover/project/pack-files'
 import { useOpenGrid } from './open-grid'
 
@@ -61,7 +63,7 @@ export const useHandOver = defineStore('hand-over', () => {
     const { handle, ownFields, isFar } = grid
     const source = handle?.source
     if (!handle || !source) return
-    const request: ViewRequest = { ...handle.request(), conditions: {}, search: '', groups: [], order: [] }
+    const request = requestOfAll(handle)
     const id = grid.saved?.id
     const rows = await sampleOf(source, request, ownFields).catch(() => [])
     // A service would have to read all of its rows for it.
@@ -75,11 +77,19 @@ export const useHandOver = defineStore('hand-over', () => {
   async function hand(): Promise<Packed> {
     const given = sure(handed.value)
     if (host.value === 'definition') return saveDefinition(given)
-    const zip = await packFiles(host.value, given, await grid.fileForHandover())
+    const zip = await packFiles(host.value, given, await grid.fileForHandover(), await pictures(given))
     const name = `${fileName(given.title)}-${host.value}.zip`
     download(zip, name)
     remember()
     return { name, bytes: zip.size }
+  }
+
+  async function pictures({ definition }: HandedGrid): Promise<readonly HandedPicture[]> {
+    const { handle } = grid
+    const source = handle?.source
+    if (!source) return []
+    // Those that cannot be told are not there where the page goes, as before; all else is handed over.
+    return await picturesOf(source, requestOfAll(handle), definition, location.origin).catch(() => [])
   }
 
   function saveDefinition(given: HandedGrid): Packed {
@@ -95,6 +105,15 @@ export const useHandOver = defineStore('hand-over', () => {
   }
 
   return { host, rowsFrom, handed, files, before, changes, look, hand }
+})
+
+/** All rows, whatever is arranged. */
+const requestOfAll = (handle: MeadowHandle): ViewRequest => ({
+  ...handle.request(),
+  conditions: {},
+  search: '',
+  groups: [],
+  order: [],
 })
 
 function lastHost(): HostName {

@@ -4,11 +4,20 @@ import standaloneUrl from '@vast-meadow/grid/standalone?url'
 import { GRID_IN_ZIP } from '~/intake/import-grid'
 import { filesOf, hosts } from '../hosts'
 import { rowsFile, type HandedGrid } from '../handed-grid'
+import type { HandedPicture } from '../pictures'
 import type { HostName } from '../hand-over'
 import { tarballName } from './versions'
 
-/** All that is handed over for a host: its files, the file of rows, and the grid itself as a script or as packages. */
-export async function packFiles(host: HostName, grid: HandedGrid, rows: Blob | null): Promise<Blob> {
+/**
+ * All that is handed over for a host: its files, the file of rows with the pictures that it speaks of, and the grid itself as
+ * a script or as packages.
+ */
+export async function packFiles(
+  host: HostName,
+  grid: HandedGrid,
+  rows: Blob | null,
+  pictures: readonly HandedPicture[],
+): Promise<Blob> {
   const { packages, rowsFolder } = hosts[host]
   const files: Record<string, Uint8Array> = {}
   for (const { path, text } of filesOf(host, grid)) files[path] = strToU8(text)
@@ -24,6 +33,7 @@ export async function packFiles(host: HostName, grid: HandedGrid, rows: Blob | n
     if (!rows) throw new Error(words.packFiles.theRowsOfAreNo(grid.title))
     files[`${rowsFolder}${file}`] = new Uint8Array(await rows.arrayBuffer())
   }
+  for (const { path, bytes } of pictures) files[`${rowsFolder}${path}`] = bytes
   return new Blob([await zipped(files)], { type: 'application/zip' })
 }
 
