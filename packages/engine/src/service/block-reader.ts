@@ -52,7 +52,8 @@ export class BlockReader implements LineReader {
   private underWay = 0
   private kept = 0
   private lastFrom = 0
-  private lastAt = 0
+  /** Nobody has moved yet. */
+  private lastAt = -Infinity
   private closed = false
 
   /** `onTwice`: hears of a row that came on two lines, which only happens where rows were changed meanwhile. */
