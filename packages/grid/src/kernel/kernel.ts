@@ -62,6 +62,8 @@ import { RowLoader, type RowsReady } from './row-loader.ts'
 import { Screen } from './screen.ts'
 import { Summaries } from './summaries.ts'
 import { Sweep } from './sweep.ts'
+import { NoticeView } from './notice-view.ts'
+import { PartsWhenUsed } from './when-used.ts'
 import { StateView } from './state-view.ts'
 import { plainCopy, plainJson } from './plain-json.ts'
 import { ArrangementError, problemOf, saidError, type Problem } from './problem.ts'
@@ -138,6 +140,7 @@ export class Kernel {
   readonly frame: HTMLElement
   readonly bar: BarView
   readonly foot: FootView
+  private notice: NoticeView | null = null
   private footTimer = 0
   private readonly stillness = mediaQuery('(prefers-reduced-motion: reduce)')
   readonly screen: Screen
@@ -151,6 +154,8 @@ export class Kernel {
   readonly summaries: Summaries
   readonly actionStates = new ActionStates()
   readonly features: Features
+  /** What comes when it is used. */
+  readonly whenUsed: PartsWhenUsed
   /** On which sides of a cell its range ends, with `i` before them; null: no cells are picked. Asked of every cell that is drawn. */
   sidesOf: ((line: PageLine, column: string) => string) | null = null
   /** What was changed and is not saved; null: nothing is. */
@@ -241,6 +246,17 @@ export class Kernel {
     })
     this.state = new StateView(area, texts, format)
     this.foot = new FootView(this.frame, texts, format)
+    this.whenUsed = new PartsWhenUsed(
+      this.frame,
+      {
+        dress: async () => {
+          const { cardSheet } = await import('../look/card-styles.ts')
+          this.adopt(cardSheet(host.ownerDocument))
+        },
+        failed: (error, again) => this.notLoaded(error, again),
+      },
+      disposal,
+    )
     this.announcer = new Announcer(this.frame, model, texts, format)
     disposal.add(() => this.announcer.dispose())
     this.navigator = new Navigator(this.screen.viewport.view, this.navigatorHost(), disposal)
@@ -320,6 +336,25 @@ export class Kernel {
   /** The lines that can be scrolled over: those of the view, or of one page of it. */
   get lines(): LineReader {
     return this.pager.lines
+  }
+
+  /** Puts on the looks of what came later. */
+  adopt(sheet: CSSStyleSheet): void {
+    const { adoptedStyleSheets: worn } = this.root
+    if (!this.unmounted && !worn.includes(sheet)) this.root.adoptedStyleSheets = [...worn, sheet]
+  }
+
+  /** A part did not come when it was wanted: that is said where something was done, with a way to try again. */
+  private notLoaded(error: unknown, again: () => void): void {
+    console.error(error)
+    const message = this.texts.partNotLoaded
+    this.tell({ code: 'part-not-loaded', message })
+    this.announcer.say(message)
+    if (!this.notice) {
+      this.notice = new NoticeView(this.texts, this.disposal)
+      this.foot.addAtEnd(this.notice.element)
+    }
+    this.notice.show(message, [{ text: this.texts.tryAgain, act: again }], true)
   }
 
   // ── Rows come in ─────────────────────────────────────────────────────────────────────────────────────────────

@@ -6,7 +6,7 @@ import type { Texts } from './texts.ts'
 export interface Problem {
   /**
    * What kind of problem it is: the code of a source's, an arrangement's or a definition's problem, `no-such-field` for
-   * columns without a field, `expression`, `action-failed`, `painter-failed`, `no-such-painter`, `feature-failed`, or `failed` for anything else.
+   * columns without a field, `expression`, `action-failed`, `painter-failed`, `no-such-painter`, `feature-failed`, `part-not-loaded`, or `failed` for anything else.
    */
   readonly code: string
   /** A sentence for people. */

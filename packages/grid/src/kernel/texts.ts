@@ -407,6 +407,8 @@ export const defaultTexts = {
   loading: 'Loading rows',
   progress: (done: string, of: string, unit: string): string => `${done} of ${of} ${unit}`,
   failed: 'The rows could not be loaded',
+  partNotLoaded:
+    'What this opens could not be loaded. Is the connection there? Where the page was renewed meanwhile, reload it.',
   featureFailed: (name: string, reason: string): string => `${name} failed and is switched off: ${reason}`,
   cancelled: 'Loading was cancelled.',
   retry: 'Try again',

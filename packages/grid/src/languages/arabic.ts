@@ -332,6 +332,7 @@ export const arabic: Texts = {
   loading: 'جارٍ تحميل الصفوف',
   progress: (done, of, unit) => `${done} من ${of} ${unit}`,
   failed: 'تعذّر تحميل الصفوف',
+  partNotLoaded: 'تعذّر تحميل ما يُفتح هنا. هل الاتصال قائم؟ إن جُدّدت الصفحة في هذه الأثناء فأعد تحميلها.',
   featureFailed: (name, reason) => `أخفق ${name} فأُوقف: ${reason}`,
   cancelled: 'أُلغي التحميل.',
   retry: 'المحاولة من جديد',

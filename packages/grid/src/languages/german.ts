@@ -353,6 +353,8 @@ export const german: Texts = {
   loading: 'Zeilen werden geladen',
   progress: (done, of, unit) => `${done} von ${of} ${unit}`,
   failed: 'Die Zeilen konnten nicht geladen werden',
+  partNotLoaded:
+    'Was hier aufgeht, ließ sich nicht laden. Besteht die Verbindung? Wurde die Seite inzwischen erneuert, hilft Neuladen.',
   featureFailed: (name, reason) => `${name} ist gescheitert und abgeschaltet: ${reason}`,
   cancelled: 'Das Laden wurde abgebrochen.',
   retry: 'Noch einmal',

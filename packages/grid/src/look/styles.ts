@@ -106,18 +106,6 @@ ${rowStyles}
 .row.saving .cell { opacity: .6; }
 .row.refused, .row.row-wrong { box-shadow: inset 3px 0 var(--_held); }
 .row.refused:dir(rtl), .row.row-wrong:dir(rtl) { box-shadow: inset -3px 0 var(--_held); }
-.cell-editor { position: absolute; z-index: 5; display: flex; box-sizing: border-box; background: var(--_paper); outline: 2px solid var(--_on); outline-offset: -1px; border-radius: 2px; }
-.cell-editor[hidden] { display: none; }
-.cell-editor.out-of-view { opacity: 0; pointer-events: none; }
-.edit-field { flex: 1; min-inline-size: 0; box-sizing: border-box; padding: 0 var(--_pad); border: 0; outline: none; background: none; color: inherit; font: inherit; }
-textarea.edit-field { block-size: 120px; padding-block: 6px; background: var(--_paper); outline: 2px solid var(--_on); resize: vertical; line-height: 1.4; }
-.cell-editor .calendar { border: 0; background: none; color: var(--_faint); inline-size: 26px; cursor: pointer; font: inherit; }
-.cell-editor .native-date { position: absolute; inset-block-end: 0; inset-inline-end: 0; inline-size: 1px; block-size: 1px; opacity: 0; border: 0; padding: 0; }
-.choice-list { max-block-size: min(260px, var(--_room, 260px)); overflow: auto; padding: 4px; min-inline-size: 140px; }
-.choice { padding: 5px 10px; border-radius: 4px; cursor: pointer; }
-.choice:hover { background: color-mix(in srgb, var(--_ink) 6%, transparent); }
-.choice[aria-selected='true'] { background: var(--_on-tint); color: var(--_on-ink); }
-.no-choice { padding: 5px 10px; color: var(--_faint); }
 .pending-changes { display: inline-flex; flex-wrap: wrap; gap: 4px 8px; align-items: center; }
 .pending-changes[hidden] { display: none; }
 .pending-changes b { color: var(--_on-ink); font-weight: 600; }
@@ -127,19 +115,6 @@ textarea.edit-field { block-size: 120px; padding-block: 6px; background: var(--_
 .live[hidden] { display: none; }
 .offer.strong { font-weight: 600; color: var(--_on-ink); }
 .offer:disabled { opacity: .5; cursor: default; }
-.pending-list, .choice-list { border: 1px solid var(--_rule); border-radius: var(--_radius); background: var(--_paper); box-shadow: 0 12px 30px -16px #000a; font-size: 13px; }
-.pending-list { inline-size: min(560px, 94vw); max-block-size: min(420px, var(--_room, 420px)); overflow: auto; padding: 10px 12px; }
-.pending-title { display: flex; justify-content: space-between; align-items: baseline; font-weight: 600; margin-block-end: 6px; }
-.pending-row { padding-block: 6px; border-block-start: 1px solid var(--_rule-soft); }
-.pending-head, .pending-cell { display: flex; flex-wrap: wrap; gap: 2px 10px; align-items: baseline; }
-.pending-cell { padding-inline-start: 14px; }
-.pending-name { font-weight: 600; }
-.pending-head > .offer:not(.pending-name), .pending-cell > .offer { margin-inline-start: auto; }
-.pending-head > .offer ~ .offer:not(.pending-name) ~ .offer { margin-inline-start: 0; }
-.pending-said.calm { color: var(--_faint); }
-.pending-column { color: var(--_faint); min-inline-size: 90px; }
-.pending-cell s { color: var(--_faint); }
-.pending-cell .wrong, .pending-said { color: var(--_held); }
 .cell.differs { background-image: linear-gradient(color-mix(in srgb, var(--_found) 40%, transparent), color-mix(in srgb, var(--_found) 40%, transparent)); }
 .row.totals {
   --_row: var(--_panel); inset-block-start: auto; font-weight: 600; border-block: 0; box-shadow: 0 -2px 0 var(--_rule);
@@ -175,54 +150,12 @@ textarea.edit-field { block-size: 120px; padding-block: 6px; background: var(--_
 .ghost { position: absolute; inset-block-start: 0; left: 0; z-index: 9; pointer-events: none; padding: 3px 10px; border-radius: 5px; background: var(--_ink); color: var(--_paper); font-size: 12px; opacity: .82; white-space: nowrap; }
 .landing { position: absolute; inset-block: 0; inline-size: 3px; margin-inline-start: -2px; background: var(--_on); z-index: 8; pointer-events: none; }
 .landing.refused { background: var(--_held); opacity: .5; }
-.card .place .shared-title { flex: 1; font-weight: 600; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
-.card .place .button { flex: none; padding: 3px 9px; }
-.card .place { display: grid; gap: 5px; }
 .ghost.refused { background: var(--_held); opacity: 1; }
 .ghost.taken { background: var(--_on-ink); opacity: 1; }
 .meadow.dragging, .meadow.dragging .cell { cursor: grabbing; }
 .meadow.dragging, .meadow.holding { user-select: none; }
-.card .field { display: flex; align-items: center; gap: 6px; flex-wrap: wrap; font-size: 12.5px; }
-.card .field > span { color: var(--_faint); min-inline-size: 88px; }
-.card .field select, .card .field input:not([type='checkbox']) { flex: 1; min-inline-size: 0; border: 1px solid var(--_rule); border-radius: 5px; background: var(--_paper); color: var(--_ink); padding: 3px 7px; font: inherit; }
-.card .field input.short { flex: none; inline-size: 54px; }
-.card .field .direction { padding: 2px 9px; }
-.card .fields, .card .parts-of-card { display: grid; gap: 6px; }
-.card .parts-of-card:empty { display: none; }
-.card .check-line { display: inline-flex; align-items: center; gap: 5px; font-size: 12.5px; }
-.card .check-line input { accent-color: var(--_on); margin: 0; }
-.card .keep { border: 1px solid var(--_rule-soft); border-radius: 6px; margin: 0; padding: 4px 9px 8px; display: grid; gap: 5px; min-inline-size: 0; }
-.card .keep legend { color: var(--_faint); font-size: 12px; padding-inline: 4px; }
-.card .keep .field > span { min-inline-size: 0; }
-.card .keep .indented { margin-inline-start: 22px; }
-.card .preview small { color: var(--_faint); font-size: 12px; }
-.card .preview ul { list-style: none; margin: 3px 0 0; padding: 0; display: grid; gap: 1px; }
-.card .preview li { position: relative; display: flex; gap: 8px; justify-content: space-between; padding: 1px 6px; font-size: 12.5px; }
-.card .preview li i { position: absolute; inset-block: 1px; inset-inline-start: 0; background: var(--_on-tint); border-radius: 2px; }
-.card .preview li span { position: relative; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
-.card .preview li b { position: relative; font-weight: 600; font-variant-numeric: tabular-nums; }
-.card-foot { display: flex; gap: 6px; }
 .history { display: inline-flex; gap: 4px; }
 .history[hidden] { display: none; }
-.arrangements { outline: none; inline-size: min(360px, calc(100% - 8px)); }
-.arrangements .sections { display: grid; gap: 12px; }
-.arrangements section { display: grid; gap: 5px; min-inline-size: 0; }
-.arrangements section > b { font-weight: 600; }
-.arrangements section + section { border-block-start: 1px solid var(--_rule-soft); padding-block-start: 10px; }
-.arrangements p { margin: 0; color: var(--_faint); font-size: 12.5px; }
-.arrangements ul { list-style: none; margin: 0; padding: 0; display: grid; max-block-size: 210px; overflow: auto; }
-.arrangements li { display: flex; align-items: center; gap: 5px; padding-block: 2px; font-size: 12.5px; min-inline-size: 0; }
-.arrangements li > span, .arrangements .take { flex: 1; min-inline-size: 0; overflow-wrap: anywhere; text-align: start; }
-.arrangements li > .button, .keep-as .button { flex: none; font-size: 12px; padding: 2px 8px; }
-.arrangements .take { border: 0; background: none; padding: 3px 6px; border-radius: 5px; cursor: pointer; font-weight: 600; }
-.arrangements .take:hover { background: var(--_on-tint); color: var(--_on-ink); }
-.arrangements section > .button { justify-self: start; font-size: 12px; padding: 3px 9px; }
-.keep-as { display: flex; gap: 6px; flex: 1; min-inline-size: 0; }
-.keep-as .value { flex: 1; }
-.go-to .field > span { min-inline-size: 0; }
-.go-to .field select { flex: none; max-inline-size: 130px; }
-.go-to { inline-size: min(380px, calc(100% - 8px)); }
-.level-card { inline-size: min(330px, calc(100% - 8px)); }
 .opener {
   inline-size: 20px; block-size: 20px; padding: 0; border: 0; border-radius: 4px; background: none; color: var(--_faint); cursor: pointer;
   position: relative; vertical-align: middle; margin-block-start: -2px; margin-inline-start: -7px;
@@ -258,10 +191,6 @@ ${cellStyles}
 }
 .act.failed { border-style: dashed; border-color: var(--_poppy); }
 .act[aria-busy='true'] { cursor: progress; }
-.export { display: grid; gap: 8px; padding: 12px; inline-size: min(350px, calc(100vw - 24px)); }
-.export progress { inline-size: 100%; }
-.export .choices { display: flex; justify-content: flex-end; gap: 8px; }
-.export .problem:empty { display: none; }
 .batch { display: flex; flex-wrap: wrap; gap: 6px; }
 .batch .act { font-size: inherit; padding: 4px 10px; }
 .foot .notice { display: inline-flex; flex-wrap: wrap; align-items: baseline; gap: 2px 8px; margin-inline-start: auto; }
@@ -317,54 +246,6 @@ ${headStyles}
   background: var(--_paper); border: 1px solid var(--_rule); border-radius: 8px;
   box-shadow: 0 16px 40px -18px #0009; overflow: auto;
 }
-.card { inline-size: min(308px, calc(100% - 8px)); max-block-size: min(560px, var(--_room, 100vh)); padding: 10px 12px 12px; display: flex; flex-direction: column; gap: 9px; }
-.card.embedded { position: static; inline-size: auto; padding: 0; border: 0; box-shadow: none; background: none; overflow: visible; }
-.condition { display: flex; flex-direction: column; gap: 9px; }
-.card > * { flex: none; }
-.card-head { display: flex; align-items: center; justify-content: space-between; }
-.card-head b { font-weight: 600; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
-.card .remove { border: 0; background: none; padding: 1px 7px 3px; border-radius: 5px; cursor: pointer; color: var(--_faint); }
-.card .remove:hover { background: color-mix(in srgb, var(--_ink) 8%, transparent); }
-.card .order { display: grid; grid-template-columns: 1fr 1fr; gap: 6px; }
-.card .order .button { font-size: 12px; padding: 3px 6px; }
-.card .button[aria-pressed='true'] { background: var(--_rank); color: var(--_rank-ink); border-color: var(--_rank); }
-.parts { display: flex; flex-direction: column; gap: 7px; border-block-start: 1px solid var(--_rule-soft); padding-block-start: 9px; }
-.parts .match { display: flex; gap: 6px; align-items: center; font-size: 12px; color: var(--_faint); }
-.part-row { display: flex; flex-wrap: wrap; gap: 5px; align-items: center; }
-.card select, .card .value, .card .count {
-  border: 1px solid var(--_rule); border-radius: 5px; background: var(--_paper); color: var(--_ink); padding: 3px 6px; font: inherit; font-size: 12.5px; min-inline-size: 0;
-}
-.part-row .value { flex: 1 1 70px; }
-.card .count { inline-size: 62px; }
-.card [aria-invalid='true'] { border-color: var(--_held); color: var(--_held); }
-.part-row .exact { flex-basis: 100%; display: flex; align-items: center; gap: 6px; font-size: 12px; color: var(--_faint); }
-.card input[type='checkbox'] { accent-color: var(--_on); inline-size: 14px; block-size: 14px; margin: 0; flex: none; }
-.parts .add { align-self: start; font-size: 12px; padding: 2px 8px; color: var(--_faint); }
-.range .plot { position: relative; block-size: 58px; margin-inline: 7px; }
-.range .bars { position: absolute; inset: 0 0 9px; display: flex; align-items: end; gap: 1.5px; }
-.range .bars i { flex: 1; block-size: max(1px, calc(var(--share) * 100%)); background: var(--_rule); border-radius: 1px 1px 0 0; }
-.range .bars i.in { background: color-mix(in srgb, var(--_on) 62%, var(--_paper)); }
-.handle {
-  position: absolute; inset-block: 0; inline-size: 14px; margin-inline-start: -7px; cursor: ew-resize; touch-action: none; outline: none; border-radius: 4px;
-}
-.handle::before { content: ''; position: absolute; inset-block: 0 8px; inset-inline-start: 6px; inline-size: 2px; background: var(--_on); }
-.handle::after { content: ''; position: absolute; inset-block-end: 1px; inset-inline-start: 2px; inline-size: 10px; block-size: 14px; border-radius: 4px; background: var(--_on); }
-.handle:focus-visible { box-shadow: 0 0 0 2px var(--_selected-mark); }
-.values .search { inline-size: 100%; font-size: 12.5px; margin-block-end: 4px; }
-.values ul { list-style: none; margin: 0; padding: 0; max-block-size: 190px; overflow: auto; }
-.values label { display: grid; grid-template-columns: 14px minmax(0, 1fr) 60px minmax(42px, auto); gap: 8px; align-items: center; padding-block: 3px; cursor: pointer; font-size: 12.5px; }
-.values label span { overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
-.values li.none span { font-style: italic; }
-.values label i { block-size: 5px; border-radius: 3px; background: linear-gradient(var(--_on), var(--_on)) 0 / calc(var(--share) * 100%) no-repeat var(--_rule-soft); }
-.values label i:dir(rtl) { background-position: 100% 0; }
-.values small { font: 400 11.5px/1 var(--meadow-font-code, ui-monospace, monospace); text-align: end; color: var(--_faint); }
-.values .more { padding: 4px 0; color: var(--_faint); font-size: 12px; }
-.card .phrase { display: grid; gap: 3px; font-size: 12px; color: var(--_faint); }
-.card .phrase .value { font: 400 12px/1.4 var(--meadow-font-code, ui-monospace, monospace); }
-.card .problem { margin: 0; font-size: 12px; color: var(--_held); }
-.card .problem:empty { display: none; }
-.card .acts { display: flex; gap: 6px; }
-.card .acts .button { font-size: 12px; padding: 3px 9px; }
 .cell-menu { padding: 5px; display: grid; min-inline-size: 170px; max-inline-size: min(320px, calc(100% - 8px)); }
 .cell-menu button { border: 0; background: none; text-align: start; padding: 5px 9px; border-radius: 5px; cursor: pointer; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
 .cell-menu button:is(:hover, :focus-visible) { background: var(--_on-tint); color: var(--_on-ink); outline-offset: -2px; }
@@ -384,33 +265,6 @@ ${headStyles}
 .state progress { inline-size: 260px; block-size: 6px; accent-color: var(--_on); }
 ${areaStyles}
 
-.menu {
-  padding: 0; inline-size: min(340px, calc(100% - 8px)); max-block-size: min(430px, var(--_room, 100vh));
-  background: var(--_paper); border: 1px solid var(--_rule); border-radius: 8px; box-shadow: 0 12px 32px -16px #0008;
-  display: grid; grid-template-rows: auto minmax(0, 1fr) auto;
-}
-.menu-foot { display: flex; flex-wrap: wrap; gap: 5px; padding: 7px 8px; border-block-start: 1px solid var(--_rule-soft); }
-.menu-foot .button { font-size: 12px; padding: 3px 8px; }
-.menu li { position: relative; }
-.menu li.part-name { color: var(--_faint); font-size: 11.5px; padding-block: 6px 1px; }
-.menu li.part-name:hover { background: none; }
-.menu li.before::before, .menu li.behind::after { content: ''; position: absolute; inset-inline: 0; inset-block-start: -2px; block-size: 3px; border-radius: 2px; background: var(--_on); }
-.menu li.behind::after { inset-block: auto -2px; }
-.menu li.dragged { opacity: .55; }
-.menu .move { border: 0; background: none; padding: 1px 3px; color: var(--_faint); cursor: grab; touch-action: none; border-radius: 4px; line-height: 1.3; }
-.menu .move:disabled { visibility: hidden; }
-.menu .search { margin: 8px; inline-size: auto; }
-.menu ul { list-style: none; margin: 0; padding: 0 6px 8px; overflow: auto; max-block-size: 300px; }
-.menu li { display: flex; align-items: center; gap: 6px; padding: 2px 4px; border-radius: 5px; }
-.menu li:hover { background: var(--_panel); }
-.menu label { flex: 1; display: flex; gap: 8px; align-items: center; min-inline-size: 0; padding-block: 3px; cursor: pointer; }
-.menu label span { overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
-.menu input[type='checkbox'] { accent-color: var(--_on); inline-size: 15px; block-size: 15px; margin: 0; flex: none; }
-.menu .pin { border: 1px solid transparent; background: none; border-radius: 5px; padding: 1px 7px; cursor: pointer; color: var(--_faint); font-size: 12px; }
-.menu .pin:hover { border-color: var(--_rule); }
-.menu .pin[aria-pressed='true'] { background: var(--_on-tint); color: var(--_on-ink); }
-.menu small { color: var(--_faint); margin-inline-start: auto; flex: 0 20 auto; min-inline-size: 0; overflow: clip; text-overflow: ellipsis; white-space: nowrap; }
-.menu .more { padding: 6px 8px; color: var(--_faint); }
 :is(input, button, select):focus-visible { outline: 2px solid var(--_selected-mark); outline-offset: 1px; }
 .quiet { position: absolute; inline-size: 1px; block-size: 1px; overflow: clip; clip-path: inset(50%); white-space: nowrap; }
 @media (forced-colors: active) {
@@ -421,17 +275,13 @@ ${areaStyles}
   .bar-in-cell { forced-color-adjust: none; background: none; border: 1px solid CanvasText; }
   .check[data-state]::after { border-color: CanvasText; }
   .whole { border: 1px solid CanvasText; }
-  .range .bars i { forced-color-adjust: none; background: GrayText; }
-  .range .bars i.in { background: Highlight; }
-  .handle::before, .handle::after { forced-color-adjust: none; background: CanvasText; }
-  .handle:focus-visible, .strip input:focus { outline: 2px solid Highlight; outline-offset: -2px; }
+  .strip input:focus { outline: 2px solid Highlight; outline-offset: -2px; }
   .strip .cell.asks { outline: 1px solid Highlight; outline-offset: -1px; }
   .strip input[aria-invalid='true'] { text-decoration: underline wavy; }
   .hint, .chip, .trail .step { border: 1px solid CanvasText; }
   .cell[data-range] { outline: 2px solid Highlight; outline-offset: -2px; }
   .row.group, .row.totals { border-block-end: 2px solid CanvasText; }
   .row.group::before { forced-color-adjust: none; background: CanvasText; }
-  .card .button[aria-pressed='true'] { forced-color-adjust: none; background: Highlight; color: HighlightText; }
   ::highlight(meadow-found) { background-color: Highlight; color: HighlightText; }
   .cell.found-beyond { border-inline-end: 4px solid Highlight; }
 }
@@ -456,23 +306,6 @@ ${areaStyles}
 .confirm::backdrop { background: #1117; }
 .confirm p { margin: 0 0 16px; font-size: 14px; line-height: 1.45; }
 .confirm .choices { display: flex; gap: 8px; justify-content: flex-end; }
-.replace { inline-size: min(440px, calc(100vw - 24px)); max-block-size: calc(100vh - 24px); overflow: auto; }
-.replace h2 { margin: 0 0 12px; font-size: 15px; font-weight: 600; }
-.replace form { display: grid; gap: 8px; font-size: 13px; }
-.replace .field { display: flex; align-items: center; gap: 8px; }
-.replace .field > span { color: var(--_faint); min-inline-size: 92px; }
-.replace .field :is(input, select) {
-  flex: 1; min-inline-size: 0; border: 1px solid var(--_rule); border-radius: 5px; background: var(--_paper); color: var(--_ink); padding: 5px 8px; font: inherit;
-}
-.replace .tick { display: flex; align-items: center; gap: 8px; }
-.replace .replace-said { margin: 6px 0 0; font-size: 13px; min-block-size: 1.45em; }
-.replace-list { margin: 0; padding: 0; list-style: none; block-size: 176px; overflow: auto; border-block: 1px solid var(--_rule); }
-.replace-list li { display: flex; gap: 8px; padding: 2px 0; block-size: 22px; white-space: nowrap; }
-.replace-list li > * { overflow: hidden; text-overflow: ellipsis; }
-.replace-list b { flex: none; inline-size: 84px; font-weight: 400; color: var(--_faint); }
-.replace-list s { max-inline-size: 45%; color: var(--_faint); }
-.replace-list .wrong span { color: var(--_held); text-decoration: underline wavy; }
-.replace-list .more { color: var(--_faint); }
 .button.strong { background: var(--_ink); color: var(--_paper); border-color: var(--_ink); }
 @container (max-width: 700px) {
   .trail:not([hidden]) { order: 8; flex-basis: 100%; }
@@ -497,16 +330,16 @@ ${areaStyles}
 @media (pointer: coarse) {
   .row { -webkit-touch-callout: none; user-select: none; }
   .row.detail { -webkit-touch-callout: default; user-select: auto; }
-  .button, .offer, .chip button, .act, .pages input, .pages select, .menu .pin, .menu label { min-block-size: 44px; }
-  .foot .count .span, .arrangements .take, .menu .move { min-block-size: 44px; }
-  .menu .move { min-inline-size: 32px; }
+  .button, .offer, .chip button, .act, .pages input, .pages select { min-block-size: 44px; }
+  .foot .count .span { min-block-size: 44px; }
   .turn { min-inline-size: 44px; }
   .act { padding-inline: 14px; }
   .cell:has(> .box), .cell:has(> .opener) { cursor: pointer; }
   .grip { inline-size: 22px; }
   .more-of { opacity: 1; inline-size: 32px; inset-block: 3px; }
-  .cell-menu button, .values label, .card select, .card .value { min-block-size: 44px; }
+  .cell-menu button { min-block-size: 44px; }
 }
+
 `
 
 /** One style sheet for all grids of a document. */

@@ -7,7 +7,7 @@ import type { Kernel } from '../../kernel/kernel.ts'
 import { ArrangementError, saidError } from '../../kernel/problem.ts'
 import { addressWith, arrangementInAddress } from './address-link.ts'
 import type { ArrangementsHandle } from './arrangements-handle.ts'
-import { ArrangementsMenu } from './arrangements-menu.ts'
+import type { ArrangementsMenuHost } from './arrangements-menu.ts'
 import { ArrangementKeeper, type Names } from './keeper.ts'
 import { MOST_NAME, MOST_NAMED } from './read-kept.ts'
 
@@ -16,6 +16,11 @@ export function arrangements(kernel: Kernel): Feature {
   const { model, texts, bar, options, disposal, root } = kernel
   const speaker = speakerOf(model, texts, options.parts)
   const told = new Set<string>()
+  const menu = kernel.whenUsed.add(
+    () => import('./arrangements-menu.ts'),
+    ({ ArrangementsMenu }) => new ArrangementsMenu(bar.element, button, texts, menuHost, disposal),
+    () => !button.hidden,
+  )
   /** A store that fails does so with every change: each failure is told once. */
   const tellOnce = (code: string, message: string): void => {
     if (told.has(message)) return
@@ -29,7 +34,7 @@ export function arrangements(kernel: Kernel): Feature {
       notRead: error => tellOnce('not-kept', texts.keptNotRead(saidError(error, texts))),
       notValid: problems => kernel.failed(new ArrangementError(problems)),
       notKept: error => tellOnce('not-kept', texts.notKept(saidError(error, texts))),
-      named: () => menu?.update(),
+      named: () => menu.made?.update(),
     })
 
   const handle: ArrangementsHandle = {
@@ -113,23 +118,13 @@ export function arrangements(kernel: Kernel): Feature {
   button.hidden = true
   bar.addAtEnd(button)
   const { link } = options
-  /** Made when it is asked for first. */
-  let menu: ArrangementsMenu | null = null
-  const makeMenu = (): ArrangementsMenu =>
-    new ArrangementsMenu(
-      bar.element,
-      button,
-      texts,
-      {
-        handle,
-        keeps: keeper !== undefined,
-        address:
-          link === undefined ? null : () => addressWith(link, location, model.arrangement, model.start),
-        failed: kernel.failed,
-      },
-      disposal,
-    )
-  disposal.listen(button, 'click', () => (menu ??= makeMenu()).toggle())
+  const menuHost: ArrangementsMenuHost = {
+    handle,
+    keeps: keeper !== undefined,
+    address: link === undefined ? null : () => addressWith(link, location, model.arrangement, model.start),
+    failed: kernel.failed,
+  }
+  disposal.listen(button, 'click', () => menu.use(one => one.toggle()))
 
   const view = root.ownerDocument.defaultView ?? window
   const { location } = view
@@ -165,7 +160,7 @@ export function arrangements(kernel: Kernel): Feature {
     name: 'arrangements',
     handle,
     begins,
-    refresh: () => menu?.update(),
+    refresh: () => menu.made?.update(),
     defined: ({ arrangements: wanted }) => void (button.hidden = !wanted),
     arranged(_arrangement, _change, { why }) {
       // A link or a code's arrangement is what the reader has from then on, too.

@@ -19,7 +19,7 @@ export interface MenuColumn {
 }
 
 export interface ColumnsMenuHost {
-  /** All columns in the order in which they stand, those that are hidden among them. */
+  /** All columns in the order in which they stand within their parts, those that are hidden among them. */
   columns(): readonly MenuColumn[]
   /** Whether they stand as at the start. */
   asAtStart(): boolean
@@ -108,9 +108,9 @@ export class ColumnsMenu {
 
   private fill(): void {
     const wanted = this.find.value.trim().toLowerCase()
-    const all = this.host
-      .columns()
-      .filter(column => `${column.title} ${column.under}`.toLowerCase().includes(wanted))
+    const all = inParts(this.host.columns()).filter(column =>
+      `${column.title} ${column.under}`.toLowerCase().includes(wanted),
+    )
     const focused = focusedBeside(this.element)?.dataset.control
     const { scrollTop } = this.list
     this.listed = all.slice(0, LISTED)
@@ -208,5 +208,5 @@ export class ColumnsMenu {
 }
 
 /** Columns in the order in which a list tells them: part by part. */
-export const inParts = (columns: readonly MenuColumn[]): MenuColumn[] =>
+const inParts = (columns: readonly MenuColumn[]): MenuColumn[] =>
   COLUMN_PARTS.flatMap(part => columns.filter(column => column.part === part))

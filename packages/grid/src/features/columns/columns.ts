@@ -9,7 +9,6 @@ import { ColumnLanding } from './column-landing.ts'
 import { columnPart, hideColumn } from './column-part.ts'
 import { fittingWidths, roomWidths } from './fit-width.ts'
 import { enableResizing } from './column-resizing.ts'
-import { ColumnsMenu, inParts } from './columns-menu.ts'
 
 const RESIZE_STEP_PX = 8
 /** The parts of an arrangement that say where columns stand. */
@@ -71,7 +70,7 @@ export function columns(kernel: Kernel): Feature {
         movable: model.canMove(key),
         noRoom: screen.geometry.givenWay.has(key),
       }))
-      return inParts(listed)
+      return listed
     },
     asAtStart: isAtStart,
     canFit: () => model.canTell('longestTexts'),
@@ -81,8 +80,11 @@ export function columns(kernel: Kernel): Feature {
     fitAll: () => fit(),
     fitToRoom: () => handle.fitToRoom(),
   }
-  const menu = new ColumnsMenu(bar.element, button, texts, menuHost, disposal)
-  disposal.listen(button, 'click', () => menu.toggle())
+  const menu = kernel.whenUsed.add(
+    () => import('./columns-menu.ts'),
+    ({ ColumnsMenu }) => new ColumnsMenu(bar.element, button, texts, menuHost, disposal),
+  )
+  disposal.listen(button, 'click', () => menu.use(one => one.toggle()))
   enableResizing(
     screen.head,
     {
@@ -156,7 +158,7 @@ export function columns(kernel: Kernel): Feature {
     name: 'columns',
     handle,
     headingMenu,
-    refresh: () => menu.update(),
+    refresh: () => menu.made?.update(),
     cardPart: (column, close) => columnPart(column, kernel, { move, put, fit: key => fit([key]) }, close),
     headingDragged: column => {
       if (column === null) landing.show(null)

@@ -7,9 +7,9 @@ import type { Feature, MenuEntry, PlacedCell } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import type { Hindering } from '../../kernel/state-view.ts'
 import { gridSheet } from '../../look/styles.ts'
-import { ColumnCard } from './column-card.ts'
+import type { ColumnCardHost } from './column-card.ts'
 import { conditionChips } from './condition-chips.ts'
-import { ConditionEditor, type ConditionEditorHost } from './condition-editor.ts'
+import type { ConditionEditor, ConditionEditorHost } from './condition-editor.ts'
 import { numberOfEnd } from './range-end.ts'
 import { StripBand } from './strip-band.ts'
 import { ABOVE_LINES } from '../../kernel/page-line.ts'
@@ -27,7 +27,7 @@ export interface ConditionsHandle {
 
 /** One condition a column, and one free expression: set by strip, card, cell or an editor in the page, lifted at chips. */
 export function conditions(kernel: Kernel): Feature {
-  const { model, texts, frame, screen, navigator, bar, disposal, format } = kernel
+  const { model, texts, frame, screen, navigator, bar, disposal, format, whenUsed } = kernel
   const words = conditionWordsOf(texts, kernel.options.parts)
   /** Editors that stand in the page. */
   const editors = new Set<ConditionEditor>()
@@ -48,19 +48,21 @@ export function conditions(kernel: Kernel): Feature {
     numberOf: (column, end, upper) => numberOfEnd(model, column, end, upper),
     format,
   }
-  const card = new ColumnCard(
-    frame,
-    model,
-    texts,
-    {
-      anchorOf: column => screen.header.cellOf(column)?.element ?? bar.element,
-      leave: column => navigator.go(ABOVE_LINES, column),
-      parts: column =>
-        kernel.features.all(feature => feature.cardPart?.(column, () => card.close(false)) ?? []).flat(),
-      ...editorHost,
-    },
-    disposal,
+  const card = whenUsed.add(
+    () => import('./column-card.ts'),
+    ({ ColumnCard }) => new ColumnCard(frame, model, texts, cardHost, disposal),
   )
+  const editing = whenUsed.add(
+    () => Promise.all([import('./condition-editor.ts'), import('../../look/card-styles.ts')]),
+    ([{ ConditionEditor }, { cardSheet }]) => ({ ConditionEditor, cardSheet }),
+  )
+  const cardHost: ColumnCardHost = {
+    anchorOf: column => screen.header.cellOf(column)?.element ?? bar.element,
+    leave: column => navigator.go(ABOVE_LINES, column),
+    parts: column =>
+      kernel.features.all(feature => feature.cardPart?.(column, () => card.made?.close(false)) ?? []).flat(),
+    ...editorHost,
+  }
 
   /** The field of the strip that stands beside a column's. */
   function beside(column: string, step: 1 | -1): boolean {
@@ -76,15 +78,21 @@ export function conditions(kernel: Kernel): Feature {
   function mountEditor(column: string, place: HTMLElement): (() => void) | null {
     if (!model.canAsk(column) || !model.phraseOf(column)) return null
     const root = place.shadowRoot ?? place.attachShadow({ mode: 'open' })
-    root.adoptedStyleSheets = [gridSheet(place.ownerDocument)]
-    const editor = new ConditionEditor(model, column, texts, editorHost)
     const holder = make('div', 'card embedded', root)
-    holder.append(editor.element)
-    editors.add(editor)
-    editor.update()
-    void editor.load()
+    let editor: ConditionEditor | null = null
+    let gone = false
+    editing.use(({ ConditionEditor, cardSheet }) => {
+      if (gone) return
+      root.adoptedStyleSheets = [gridSheet(place.ownerDocument), cardSheet(place.ownerDocument)]
+      editor = new ConditionEditor(model, column, texts, editorHost)
+      holder.append(editor.element)
+      editors.add(editor)
+      editor.update()
+      void editor.load()
+    })
     return () => {
-      editors.delete(editor)
+      gone = true
+      if (editor) editors.delete(editor)
       holder.remove()
     }
   }
@@ -144,13 +152,13 @@ export function conditions(kernel: Kernel): Feature {
 
   const handle: ConditionsHandle = {
     openCard(column) {
-      if (!isOwnColumn(column) && model.definition) card.open(column)
+      if (!isOwnColumn(column) && model.definition) card.use(one => one.open(column))
     },
     mountConditionEditor: mountEditor,
   }
   const toggleCard = (column: string): boolean => {
     if (isOwnColumn(column)) return false
-    card.toggle(column)
+    card.use(one => one.toggle(column))
     return true
   }
 
@@ -159,7 +167,7 @@ export function conditions(kernel: Kernel): Feature {
     handle,
     refresh() {
       strip.update()
-      card.update()
+      card.made?.update()
       for (const editor of editors) editor.update()
       screen.header.setAsked(new Set(Object.keys(model.arrangement.conditions)))
     },
@@ -168,7 +176,7 @@ export function conditions(kernel: Kernel): Feature {
     },
     viewed() {
       strip.update()
-      void card.load()
+      void card.made?.load()
       for (const editor of editors) void editor.load()
     },
     key({ key }, { line, column }) {

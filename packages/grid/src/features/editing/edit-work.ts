@@ -5,6 +5,7 @@ import { askFirst } from '../../kernel/confirm-view.ts'
 import { editingTexts, type EditingTexts } from '../../kernel/editing-texts.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { NoticeView, type NoticeOffer } from '../../kernel/notice-view.ts'
+import { editingSheet } from '../../look/editing-styles.ts'
 import { asPageLine } from '../../kernel/page-line.ts'
 import { CellBlocks } from './cell-blocks.ts'
 import { CellTyping } from './cell-typing.ts'
@@ -47,6 +48,7 @@ export class EditWork {
     this.kept = kept
     this.texts = { ...editingTexts, ...kernel.texts.editing }
     const { model, screen, texts, foot, disposal } = kernel
+    kernel.adopt(editingSheet(kernel.root.ownerDocument))
     this.pending = new PendingRows(this.texts, column => model.showOf(column))
     this.checks = new RowChecks(model, this.pending, kernel.options.parts?.checks ?? {}, () => this.shown())
     this.notice = new NoticeView(texts, disposal)

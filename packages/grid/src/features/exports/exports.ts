@@ -4,7 +4,7 @@ import { make } from '../../kernel/dom.ts'
 import type { Feature } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import type { ExportOptions } from './export-options.ts'
-import type { ExportView } from './export-view.ts'
+import type { ExportViewHost } from './export-view.ts'
 
 /** Bytes that are put together before the browser may lay them aside. */
 const BYTES_A_PIECE = 16 << 20
@@ -90,7 +90,6 @@ export function exports(kernel: Kernel): Feature {
     announcer.say(texts.exported(link.download))
   }
 
-  let view: ExportView | null = null
   const button = make('button', 'button')
   button.type = 'button'
   button.textContent = texts.export
@@ -98,31 +97,27 @@ export function exports(kernel: Kernel): Feature {
   button.ariaExpanded = 'false'
   button.setAttribute('aria-haspopup', 'dialog')
   bar.addAtEnd(button)
-  async function toggle(): Promise<void> {
-    const { ExportView } = await import('./export-view.ts')
-    view ??= new ExportView(
-      frame,
-      texts,
-      {
-        formats: () => model.definition?.exports ?? [],
-        grouped: () => model.arrangement.groups.length > 0,
-        counts() {
-          const { passing = 0, total = 0 } = kernel.report ?? {}
-          const rows = ticked()
-          const selected = rows ? countRows({ kind: 'set', ...rows }) : 0
-          return {
-            passing: format(passing),
-            selected: selected > 0 ? format(selected) : null,
-            all: total > passing ? format(total) : null,
-          }
-        },
-        save,
-      },
-      disposal,
-    )
-    view.toggle(button)
+  const viewHost: ExportViewHost = {
+    formats: () => model.definition?.exports ?? [],
+    grouped: () => model.arrangement.groups.length > 0,
+    counts() {
+      const { passing = 0, total = 0 } = kernel.report ?? {}
+      const rows = ticked()
+      const selected = rows ? countRows({ kind: 'set', ...rows }) : 0
+      return {
+        passing: format(passing),
+        selected: selected > 0 ? format(selected) : null,
+        all: total > passing ? format(total) : null,
+      }
+    },
+    save,
   }
-  disposal.listen(button, 'click', () => void toggle().catch(kernel.failed))
+  const view = kernel.whenUsed.add(
+    () => import('./export-view.ts'),
+    ({ ExportView }) => new ExportView(frame, texts, viewHost, disposal),
+    () => !button.hidden,
+  )
+  disposal.listen(button, 'click', () => view.use(one => one.toggle(button)))
   const show = (): void => {
     button.hidden = (model.definition?.exports.length ?? 0) === 0 || !model.canTell('exportText')
   }

@@ -6,7 +6,7 @@ import { conditionWordsOf, levelName } from '../../kernel/arrangement-speaker.ts
 import type { Feature, MenuEntry } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
 import { ABOVE_LINES, asPageLine, type PageLine } from '../../kernel/page-line.ts'
-import type { LevelCard, LevelCardHost } from './level-card.ts'
+import type { LevelCardHost } from './level-card.ts'
 import { measureName } from './measure-words.ts'
 import { TrailView } from './trail-view.ts'
 
@@ -30,7 +30,7 @@ export function groups(kernel: Kernel): Feature {
   const trail = new TrailView(texts, {
     titleOf: column => model.titleOf(column),
     mayGroup: column => model.canGroup(column),
-    open: (nth, anchor) => void openCard(nth, anchor),
+    open: (nth, anchor) => openCard(nth, anchor),
     move,
     remove,
     pressed: (column, event) => kernel.headingDrag.begin(column, event, true),
@@ -44,17 +44,13 @@ export function groups(kernel: Kernel): Feature {
     leave: nth => (trail.stepAt(nth) ?? trail.stepAt(0))?.focus(),
     preview: (some, most) => preview(some, most),
   }
-  let card: LevelCard | null = null
-  /** It is loaded when a step is first opened. */
-  async function openCard(nth: number, anchor: HTMLElement): Promise<void> {
-    try {
-      const { LevelCard } = await import('./level-card.ts')
-      card ??= new LevelCard(kernel, cardHost, disposal)
-      await card.open(nth, anchor)
-    } catch (error) {
-      kernel.failed(error)
-    }
-  }
+  const card = kernel.whenUsed.add(
+    () => import('./level-card.ts'),
+    ({ LevelCard }) => new LevelCard(kernel, cardHost, disposal),
+    () => levels().length > 0,
+  )
+  const openCard = (nth: number, anchor: HTMLElement): void =>
+    card.use(one => void one.open(nth, anchor).catch(kernel.failed))
 
   async function preview(some: readonly Level[], most: number): Promise<LevelGroups | undefined> {
     if (!model.canTell('levelGroups')) return undefined
@@ -203,7 +199,7 @@ export function groups(kernel: Kernel): Feature {
     handle,
     headingMenu,
     refresh: () => trail.show(levels()),
-    viewed: () => void card?.load(),
+    viewed: () => void card.made?.load(),
     arranged(_, change) {
       if (!change.groups) return
       const said = change.groups.map(level => levelName(level, model, texts))

@@ -3,7 +3,7 @@ import type { FieldType, KeyValue } from '@vast-meadow/engine'
 import { isOwnColumn } from '../../band/geometry.ts'
 import type { Feature, MenuEntry } from '../../kernel/feature.ts'
 import type { Kernel } from '../../kernel/kernel.ts'
-import { GoToView, type Destination } from './go-to-view.ts'
+import type { Destination, GoToViewHost } from './go-to-view.ts'
 
 /** Letters typed within this time are one word. */
 const TYPED_MS = 900
@@ -101,30 +101,26 @@ export function goTo(kernel: Kernel): Feature {
     }
   }
 
-  /** Made when it is asked for first: most pages never do. */
-  let view: GoToView | null = null
-  const open = (anchor: Element): void => (view ??= makeView()).open(anchor)
-  const makeView = (): GoToView =>
-    new GoToView(
-      frame,
-      texts,
-      {
-        destinations: () => {
-          const by = ordering()
-          return [
-            ...(by ? [{ to: 'value' as const, text: texts.goToValue(by.title) }] : []),
-            { to: 'line' as const, text: texts.goToLine },
-            ...(model.keyFields.length > 0 && model.canTell('findRows')
-              ? [{ to: 'key' as const, text: model.keyFields.map(key => model.titleOf(key)).join(', ') }]
-              : []),
-          ]
-        },
-        go,
-        failed: kernel.failed,
-        leave: () => navigator.restore(true),
-      },
-      disposal,
-    )
+  const viewHost: GoToViewHost = {
+    destinations: () => {
+      const by = ordering()
+      return [
+        ...(by ? [{ to: 'value' as const, text: texts.goToValue(by.title) }] : []),
+        { to: 'line' as const, text: texts.goToLine },
+        ...(model.keyFields.length > 0 && model.canTell('findRows')
+          ? [{ to: 'key' as const, text: model.keyFields.map(key => model.titleOf(key)).join(', ') }]
+          : []),
+      ]
+    },
+    go,
+    failed: kernel.failed,
+    leave: () => navigator.restore(true),
+  }
+  const view = kernel.whenUsed.add(
+    () => import('./go-to-view.ts'),
+    ({ GoToView }) => new GoToView(frame, texts, viewHost, disposal),
+  )
+  const open = (anchor: Element): void => view.use(one => one.open(anchor))
   foot.span.title = texts.goHint
   disposal.listen(foot.span, 'click', () => open(foot.span))
   const entry = (column: string): MenuEntry => ({
