@@ -20,12 +20,15 @@ export class KeyNode {
   private readonly byKey = new Map<string, KeyNode>()
   /** The key in its quotes as JSON has it, for comparing bytes. */
   readonly quoted: Uint8Array
+  /** The same with its colon, four bytes each, the last four being in part of those before; of the empty key none. */
+  readonly words: Int32Array
 
   constructor(key: string, path: string, depth: number) {
     this.key = key
     this.path = path
     this.depth = depth
     this.quoted = new TextEncoder().encode(JSON.stringify(key))
+    this.words = wordsOf(new TextEncoder().encode(`${JSON.stringify(key)}:`))
   }
 
   child(key: string): KeyNode {
@@ -37,6 +40,13 @@ export class KeyNode {
     }
     return node
   }
+}
+
+function wordsOf(bytes: Uint8Array): Int32Array {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length)
+  const words = new Int32Array(bytes.length < 4 ? 0 : Math.ceil(bytes.length / 4))
+  for (let i = 0; i < words.length; i++) words[i] = view.getInt32(Math.min(i * 4, bytes.length - 4), true)
+  return words
 }
 
 /** The columns of rows that name their fields: made as keys come up, filled with missing where a row says nothing. */

@@ -1,4 +1,5 @@
 import { decodeBytes } from '../../table/text-block.ts'
+import { feedsIn } from '../bytes/look-through.ts'
 import type { TextBlocks } from '../bytes/text-blocks.ts'
 import { ReadError, stopIfCancelled, type ReadCall } from '../read-call.ts'
 import { INCOMPLETE, scanned, scanValue, skipBroken, skipSpace, type JsonParts } from './scan-json.ts'
@@ -8,10 +9,12 @@ const MAX_VALUE_BYTES = 64 << 20
 
 /** JSON text that comes block by block; holds what was not taken yet. */
 export class JsonStream {
+  /** They are others once more of them were asked for. */
   bytes: Uint8Array = new Uint8Array(0)
   at = 0
   /** Nothing follows the bytes at hand. */
   last = false
+  private room = new Uint8Array(0)
   /** Bytes of text so far. */
   readBytes = 0
   private line = 1
@@ -38,15 +41,24 @@ export class JsonStream {
     if (left > MAX_VALUE_BYTES)
       throw new ReadError({ code: 'row-too-long', line: this.lineOf(this.at), mostBytes: MAX_VALUE_BYTES })
     this.countLines(this.at)
-    const bytes = new Uint8Array(left + next.bytes.length)
-    bytes.set(this.bytes.subarray(this.at))
-    bytes.set(next.bytes, left)
-    this.bytes = bytes
+    this.bytes = this.joined(this.bytes.subarray(this.at), next.bytes)
     this.at = this.counted = 0
     this.last = next.last
     this.readBytes += next.bytes.length
     this.onBlock()
     return true
+  }
+
+  /** Both in the same memory as those before: new memory for every block would be as much for the collector to give back. */
+  private joined(left: Uint8Array, next: Uint8Array): Uint8Array {
+    const size = left.length + next.length
+    if (size > this.room.length) {
+      const larger = new Uint8Array(size + (size >>> 2))
+      larger.set(left)
+      this.room = larger
+    } else this.room.set(left)
+    this.room.set(next, left.length)
+    return this.room.subarray(0, size)
   }
 
   /** The next byte that is not space, without taking it; −1 at the end. */
@@ -104,8 +116,7 @@ export class JsonStream {
 
   private countLines(upTo: number): void {
     if (upTo <= this.counted) return
-    const part = this.bytes.subarray(this.counted, upTo)
-    for (let feed = part.indexOf(10); feed >= 0; feed = part.indexOf(10, feed + 1)) this.line++
+    this.line += feedsIn(this.bytes.subarray(this.counted, upTo))
     this.counted = upTo
   }
 }
