@@ -21,9 +21,32 @@ const numbers = fc.oneof(
     '1234567.12345678',
     '0.1000000',
     '9007199254740991',
+    '999999999',
+    '9876543210',
+    '98765432.10',
+    '12345678.9',
+    '-123456789.25',
+    '1234567.89',
+    '0.12345678',
   ),
 )
-const KEYS = ['id', 'a', 'ab', 'a"b', 'a\\b', 'äöü', '', 'constructor', 'x.y', 'line\nbreak', '\\u0041']
+const KEYS = [
+  'id',
+  'a',
+  'ab',
+  'a"b',
+  'a\\b',
+  'äöü',
+  '',
+  'constructor',
+  'x.y',
+  'line\nbreak',
+  '\\u0041',
+  'abcd',
+  'abce',
+  'abcdef',
+  'abcdeg',
+]
 
 /** A row's keys in their order with the JSON of each value; of one type by its key, so that columns are what they are. */
 const members = fc.tuple(
@@ -120,6 +143,9 @@ describe('rows that are like those before', () => {
     ['{"a":1.5.2,"b":"x"}', 'two points'],
     ['{"a":nul,"b":"x"}', 'half a word'],
     ['{"a":1 "b":"x"}', 'a space for a comma'],
+    ['{"a":123456789.,"b":"x"}', 'nothing behind the point of a long number'],
+    ['{"a":12345678.9.1,"b":"x"}', 'two points in a long number'],
+    ['{"a":0123456789,"b":"x"}', 'a zero before a long number'],
   ])('are not read where they are no JSON: %s (%s)', async broken => {
     const lines = [USUAL, USUAL, broken, USUAL]
     const read = await readFile(new Blob([lines.join('\n')]), { format: 'ndjson' })
