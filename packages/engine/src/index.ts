@@ -227,6 +227,7 @@ export {
   openSource,
   packagedWorker,
   textWorker,
+  warmWorker,
   type Placement,
   type SourceInput,
   type WorkerFactory,

@@ -9,8 +9,9 @@ function setUp() {
   const disposal = new Disposal()
   const dress = vi.fn(() => Promise.resolve())
   const failed = vi.fn<(error: unknown, again: () => void) => void>()
-  const parts = new PartsWhenUsed(near, { dress, failed }, disposal)
-  return { near, disposal, dress, failed, parts }
+  const rest = vi.fn(() => Promise.resolve())
+  const parts = new PartsWhenUsed(near, { rest, dress, failed }, disposal)
+  return { near, disposal, rest, dress, failed, parts }
 }
 /** Lets all promises that are settled be heard. */
 const turn = (): Promise<void> => new Promise(resolve => setTimeout(resolve))
@@ -49,6 +50,7 @@ describe('a part that comes when it is used', () => {
       expect([load, other, make].map(one => one.mock.calls.length)).toEqual([1, 0, 0])
       const later = vi.fn(() => Promise.resolve(4))
       parts.add(later, make)
+      await turn()
       expect(later).toHaveBeenCalledTimes(1)
       const acted = vi.fn()
       part.use(acted)
@@ -56,6 +58,22 @@ describe('a part that comes when it is used', () => {
       expect(acted).toHaveBeenCalledWith(3)
     },
   )
+
+  it('leaves the line to the rows; whoever uses it does not wait for them', async () => {
+    const { near, rest, parts } = setUp()
+    let rested: () => void = () => {}
+    rest.mockReturnValue(new Promise(resolve => (rested = resolve)))
+    const [load, used, acted] = [vi.fn(() => Promise.resolve(1)), vi.fn(() => Promise.resolve(2)), vi.fn()]
+    parts.add(load, () => 1)
+    const other = parts.add(used, () => 2)
+    near.dispatchEvent(new Event('pointerover'))
+    other.use(acted)
+    await turn()
+    expect([load, used, acted].map(one => one.mock.calls.length)).toEqual([0, 1, 1])
+    rested()
+    await turn()
+    expect([load, used].map(one => one.mock.calls.length)).toEqual([1, 1])
+  })
 
   it('that did not come is told of when it is used, and can be tried again', async () => {
     const { near, failed, parts } = setUp()

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { words } from '~/words'
 import type { RecipeInput } from '@vast-meadow/engine'
+import { warmWorker } from '@vast-meadow/engine/client'
 import { demos, type Demo } from '~/demo/demos'
 import { exportGrid } from '~/handover/export-grid'
 import { fileOfText } from '~/intake/clipboard-rows'
@@ -17,18 +18,25 @@ const makingUp = ref(false)
 
 onMounted(() => {
   void shelf.refresh()
+  // Whoever chooses rows waits for neither the page that shows them nor the worker that reads them.
+  void preloadRouteComponents('/grid/next')
   document.addEventListener('paste', pasted)
 })
 onBeforeUnmount(() => document.removeEventListener('paste', pasted))
 
 const open = (id: string): Promise<void> => Promise.resolve(navigateTo(`/grid/${id}`)).then(() => {})
 
+/** A file that is dragged over the page may come as well. */
+const near = (): void => warmWorker()
+
 async function openDemo(demo: Demo, rows: number): Promise<void> {
+  near()
   opening.value = demo.name
   await open(await shelf.addDemo(demo, rows))
 }
 
 async function openFile(file: File): Promise<void> {
+  near()
   problem.value = ''
   try {
     await open(await shelf.addFile(file))
@@ -57,7 +65,7 @@ async function exported(grid: SavedGrid): Promise<void> {
 </script>
 
 <template>
-  <FileDrop class="shelf" @file="openFile">
+  <FileDrop class="shelf" @file="openFile" @pointerover.once="near" @dragenter="near" @focusin.once="near">
     <header class="shelf-head">
       <BrandMark />
       <p class="soft">{{ words.shelfPage.buildADataGridTry }}</p>

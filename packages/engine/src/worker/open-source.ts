@@ -8,6 +8,7 @@ import type { ListingOptions } from '../listing/listing-options.ts'
 import type { ServiceOptions } from '../service/service-options.ts'
 import { runSliced } from '../work/work.ts'
 import { SharedWorkers } from './shared-workers.ts'
+import { WorkerAhead } from './worker-ahead.ts'
 import { WorkerSource, type EnginePort } from './worker-source.ts'
 import type { FromWorker } from './messages.ts'
 import { isRecord } from '../work/checked.ts'
@@ -162,6 +163,14 @@ async function opened(
   return await inPage(ready, [note], parts)
 }
 
+const ahead = new WorkerAhead(() => startWorker([packagedWorker, textWorker]))
+
+/**
+ * Starts the engine's own worker ahead of rows that may come soon, as where a reader reaches for a file: the next source
+ * that needs one for itself finds it ready. It is ended where none comes within a minute; calling it again is harmless.
+ */
+export const warmWorker = (): void => ahead.begin()
+
 /** By the factory that is tried first: its workers that several sources use. */
 const sharedBy = new Map<WorkerFactory, SharedWorkers>()
 
@@ -173,7 +182,10 @@ async function portFor(
 ): Promise<EnginePort | string> {
   const factories = factory === packagedWorker ? [packagedWorker, textWorker] : [factory]
   const isOurs = factory === packagedWorker || factory === textWorker
-  if (own || !isOurs || rows === null || rows > SHARED_ROWS) return await startWorker(factories)
+  if (own || !isOurs || rows === null || rows > SHARED_ROWS) {
+    const ready = factory === packagedWorker ? await ahead.take() : null
+    return typeof ready === 'object' && ready ? ready : await startWorker(factories)
+  }
   let workers = sharedBy.get(factory)
   if (!workers) {
     workers = new SharedWorkers(() => startWorker(factories), untilReady)

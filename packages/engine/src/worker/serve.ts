@@ -51,6 +51,8 @@ export function serveEngine(
   port.postMessage({ id: 0, ready: true })
 }
 
+/** The first rows are painted by then. */
+const HELP_AFTER_MS = 200
 /** Rows have come to rest when none has changed for so long. */
 const QUIET_MS = 1500
 
@@ -143,11 +145,18 @@ class Server {
     const from = performance.now()
     this.ended = ended && new EndedCalls(ended)
     const allocate = ended ? sharedMemory : privateMemory
-    // They start while the rows are read.
-    const started = ended && isLarge(input) ? startHelpers(this.placement) : []
-    const helpers = readyHelpers(started)
+    let started: readonly HelperLink[] = []
+    let starting: Promise<HelperLink[]> | null = null
+    let isRefused = false
+    const helpers = (): Promise<HelperLink[]> => {
+      if (!starting && !isRefused && ended && isLarge(input)) started = startHelpers(this.placement)
+      return (starting ??= readyHelpers(started))
+    }
+    // They start while the rows are read; not before the first of them are there, where somebody waits for those.
+    if (!early) void helpers()
     const given = async (rows: number, whole: boolean): Promise<EngineGiven> => {
-      this.helpers = whole ? await helpers : []
+      if (!whole) setTimeout(() => void helpers(), HELP_AFTER_MS)
+      this.helpers = whole ? await helpers() : []
       if (whole && rows < SPLIT_FROM) this.closeHelpers()
       const workers = this.helpers.length === 0 ? 'a worker' : `${this.helpers.length + 1} workers`
       return {
@@ -163,13 +172,14 @@ class Server {
       allocate,
       cancelled,
       onProgress: progress => this.port.postMessage({ id, progress }),
-      helpers: () => helpers,
+      helpers,
       given,
       changed: change => {
         this.port.postMessage({ id: 0, change })
         this.prepareWhenIdle()
       },
     }).catch((error: unknown) => {
+      isRefused = true
       for (const helper of started) helper.close()
       throw error
     })

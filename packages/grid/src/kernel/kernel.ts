@@ -249,6 +249,7 @@ export class Kernel {
     this.whenUsed = new PartsWhenUsed(
       this.frame,
       {
+        rest: () => this.ready,
         dress: async () => {
           const { cardSheet } = await import('../look/card-styles.ts')
           this.adopt(cardSheet(host.ownerDocument))

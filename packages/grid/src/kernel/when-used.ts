@@ -9,6 +9,8 @@ export interface WhenUsed<Made> {
 }
 
 export interface WhenUsedHost {
+  /** When there is time for what may be used later: rows come first. */
+  rest(): Promise<void>
   /** Loads the looks of what opens, and puts them on. */
   dress(): Promise<void>
   /** The code did not come: the line is down, or the page's files are others by now. `again` tries it once more. */
@@ -73,7 +75,10 @@ export class PartsWhenUsed {
         })
     }
     // Whether it comes is told when it is used.
-    const begin = (): void => void (wanted() && load().catch(() => {}))
+    const begin = (): void => {
+      const loadSoon = (): unknown => !this.closed && wanted() && load().catch(() => {})
+      this.host.rest().then(loadSoon, loadSoon)
+    }
     this.begins.push(begin)
     if (this.isNear) begin()
     return {
