@@ -75,7 +75,7 @@ const measured = {
   '+ the looks of what opens': later('/card-styles-'),
   '+ the box of the export': later('/export-view-'),
   '+ cells are changed': later('/edit-work-'),
-  '+ printing': later('/print-sheet-'),
+  '+ printing': sum(['/printed-lines-', '/print-sheet-', '/print-table-'].map(later)),
   '+ rows as objects are read': later('/read-rows-'),
   '+ the engine runs in the page': later('/page-source-'),
   '+ cells made on demand': later('/recipe-source-'),
