@@ -19,6 +19,7 @@ class SlowToCount {
   passing = 1000
   /** Until then no count is answered. */
   counted: Promise<unknown> = Promise.resolve()
+  allCounted: Promise<unknown> = Promise.resolve()
   tooSlow = false
   counts: string[] = []
   givenUp: string[] = []
@@ -29,7 +30,10 @@ class SlowToCount {
     const filter = searchParams.get('$filter')
     if (path === '$metadata') return Response.json(METADATA)
     if (path === 'rows/$count') {
-      if (filter === null) return new Response(String(ALL))
+      if (filter === null) {
+        await Promise.race([this.allCounted, this.abortOf(request, 'all')])
+        return this.tooSlow ? new Response('', { status: 504 }) : new Response(String(ALL))
+      }
       this.counts.push(filter)
       await Promise.race([this.counted, this.abortOf(request, filter)])
       return this.tooSlow ? new Response('', { status: 504 }) : new Response(String(this.passing))
@@ -53,6 +57,76 @@ class SlowToCount {
 const narrowed = (text: string): ViewRequest => ({
   ...PLAIN,
   conditions: { name: { match: 'all', parts: [{ kind: 'contains', text }] } },
+})
+
+describe('how many rows there are', () => {
+  const opening = (service: SlowToCount): { source: RowSource; changes: SourceChange[] } => {
+    const source = serviceSource({
+      address: 'http://s/root',
+      rows: 'rows',
+      near: false,
+      fetch: service.fetch,
+    })
+    const changes: SourceChange[] = []
+    source.onChange(change => changes.push(change))
+    return { source, changes }
+  }
+  beforeEach(() => void vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'Date', 'performance'] }))
+  afterEach(() => void vi.useRealTimers())
+
+  it('is waited for a moment by whoever wants the first rows, and told when it comes', async () => {
+    const service = new SlowToCount()
+    let count = (): void => {}
+    service.allCounted = new Promise<void>(resolve => (count = resolve))
+    const { source, changes } = opening(service)
+    const opened = source.open({ early: true })
+    await vi.advanceTimersByTimeAsync(1600)
+    expect((await opened).total).toEqual({ kind: 'at-least', rows: 60 })
+    // Nobody waits for it once more.
+    const first = await source.view(PLAIN, { early: true })
+    expect(first.counts.lines).toEqual({ kind: 'at-least', rows: 384 })
+    expect(first.counts.total).toEqual({ kind: 'at-least', rows: 384 })
+    // As many pass as there are, at least; and what is asked meanwhile gives up no count of all.
+    const narrow = await source.view(narrowed('a'), { early: true })
+    expect([narrow.counts.passing, narrow.counts.total]).toEqual([
+      { kind: 'exact', rows: 1000 },
+      { kind: 'at-least', rows: 1000 },
+    ])
+    count()
+    await vi.advanceTimersByTimeAsync(10)
+    expect([changes, service.givenUp]).toEqual([[{ problem: null, same: true }], []])
+    const { counts } = await source.view(narrowed('a'), { early: true })
+    expect(counts.total).toEqual({ kind: 'exact', rows: ALL })
+    expect((await source.view(PLAIN, { early: true })).counts.lines).toEqual({ kind: 'exact', rows: ALL })
+    source.close()
+  })
+
+  it('is never known where a service cannot count so many', async () => {
+    const service = new SlowToCount()
+    service.tooSlow = true
+    const { source } = opening(service)
+    expect((await source.open({ early: true })).total).toEqual({ kind: 'at-least', rows: 60 })
+    const { counts } = await source.view(PLAIN, { early: true })
+    expect(counts.lines).toEqual({ kind: 'at-least', rows: 384 })
+    source.close()
+  })
+
+  it('is waited for, however long, by whoever needs all rows', async () => {
+    const service = new SlowToCount()
+    let count = (): void => {}
+    service.allCounted = new Promise<void>(resolve => (count = resolve))
+    const { source } = opening(service)
+    let isOpen = false
+    const opened = source.open().then(({ total }) => {
+      isOpen = true
+      return total
+    })
+    await vi.advanceTimersByTimeAsync(20_000)
+    expect(isOpen).toBe(false)
+    count()
+    expect(await opened).toEqual({ kind: 'exact', rows: ALL })
+    source.close()
+  })
 })
 
 describe('how many rows pass', () => {

@@ -187,7 +187,8 @@ export class GroupSummaries {
         const above = kind === 'share' ? ALL_ROWS : Math.max(ALL_ROWS, level - 1)
         const whole = yield* this.sums(above, place, column)
         const parents = this.parents(level, above)
-        return each(node => sumAt(sums, node) / sumAt(whole, parents[node]))
+        // Of nothing there is no part.
+        return each(node => sumAt(sums, node) / (sumAt(whole, parents[node]) || NaN))
       }
     }
   }

@@ -26,6 +26,8 @@ interface Counting {
   readonly given: AbortController
   /** How many wait for it. */
   waiting: number
+  /** It was waited for, and did not come in time. */
+  isLate: boolean
 }
 
 /** How many rows pass, as far as is known by now: where that takes the service long, it is told when it comes. */
@@ -50,6 +52,12 @@ export class ServiceCounts {
     return { kind: known.ended ? 'exact' : 'at-least', rows: known.rows }
   }
 
+  /** What is known without asking; null: nothing. */
+  atHand(query: RowsQuery): Count | null {
+    const known = this.knownOf(query)
+    return known ? { kind: known.ended ? 'exact' : 'at-least', rows: known.rows } : null
+  }
+
   /** However long it takes. */
   async sure(query: RowsQuery, signal?: AbortSignal): Promise<number> {
     const before = this.knownOf(query)
@@ -62,9 +70,14 @@ export class ServiceCounts {
     if (before?.ended) return before.rows
     if ((this.tooSlow.get(nameOf(query)) ?? 0) > Date.now()) return null
     const counting = this.countingOf(query)
-    if (before) return null
+    if (before || counting.isLate) return null
     let timer: ReturnType<typeof setTimeout> | undefined
-    const late = new Promise<null>(resolve => (timer = setTimeout(() => resolve(null), PATIENCE_MS)))
+    const late = new Promise<null>(resolve => {
+      timer = setTimeout(() => {
+        counting.isLate = true
+        resolve(null)
+      }, PATIENCE_MS)
+    })
     try {
       return await this.wait(counting, [late], signal)
     } catch (error) {
@@ -144,7 +157,7 @@ export class ServiceCounts {
     const given = new AbortController()
     const started = performance.now()
     const rows = service.count(schema.rows, paramsOf(query), given.signal)
-    const counting: Counting = { rows, given, waiting: 0 }
+    const counting: Counting = { rows, given, waiting: 0, isLate: false }
     this.counting.set(name, counting)
     void rows
       .then(

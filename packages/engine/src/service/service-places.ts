@@ -1,6 +1,7 @@
-import { asLine, NO_LINE, type LineIndex } from '../flow/line.ts'
+import { asLine, NO_LINE, type GroupPath, type LineIndex } from '../flow/line.ts'
 import type { RowId } from '../table/row-id.ts'
-import { beforeFilter, orderText, paramsOf } from './rows-query.ts'
+import { beforeFilter, orderText, paramsOf, type RowsQuery } from './rows-query.ts'
+import { narrowingSteps } from './service-summaries.ts'
 import { FOLD } from './condition-filter.ts'
 import { groupFilter, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
 import { valueIn, type Json } from './values.ts'
@@ -20,10 +21,16 @@ export class ServicePlaces {
     this.context = context
   }
 
-  /** The line of a row; of one in a closed group that of its head; −1: it does not pass. */
-  async lineOf(view: ServiceView, row: RowId, signal?: AbortSignal): Promise<LineIndex> {
+  /** The line of a row, of one in a closed group that of its head, and the group that it is in; −1: it does not pass. */
+  async placeOf(
+    view: ServiceView,
+    row: RowId,
+    signal?: AbortSignal,
+  ): Promise<{ readonly line: LineIndex; readonly path: GroupPath }> {
     const [record] = await this.passing(view, [row], signal)
-    return record ? await this.lineOfRecord(view, record, signal) : NO_LINE
+    if (!record) return { line: NO_LINE, path: [] }
+    const path = (view.grouped?.levels ?? []).map(level => level.keyIn(record))
+    return { line: await this.lineOfRecord(view, record, signal), path }
   }
 
   /**
@@ -77,7 +84,7 @@ export class ServicePlaces {
     return found ?? (await placed(0))
   }
 
-  /** Those of some rows that pass, in the order of the service. */
+  /** Those of some rows that pass, in the order of the service, with what names their groups. */
   private async passing(
     view: ServiceView,
     rows: readonly RowId[],
@@ -85,9 +92,14 @@ export class ServicePlaces {
   ): Promise<readonly Json[]> {
     const { service, schema, keys } = this.context
     const $orderby = orderText(view.query.order, schema.key, schema.can.functions.has(FOLD))
+    const computes = view.grouped?.levels.flatMap(({ compute }) => compute ?? []) ?? []
     const found: Json[] = []
     for (let from = 0; from < rows.length; from += MOST_NAMED) {
-      const params = paramsOf(view.query, [keys.filter(rows.slice(from, from + MOST_NAMED))])
+      const named = keys.filter(rows.slice(from, from + MOST_NAMED))
+      const params =
+        computes.length > 0
+          ? { $apply: computedSteps(view.query, named, computes) }
+          : paramsOf(view.query, [named])
       found.push(...(await service.all(schema.rows, { ...params, $orderby }, signal)))
     }
     return found
@@ -142,3 +154,6 @@ export class ServicePlaces {
     return asLine(grouped ? grouped.groups.nested.lineOfRow(ordinal) : ordinal)
   }
 }
+
+const computedSteps = (query: RowsQuery, filter: string, computes: readonly string[]): string =>
+  [...narrowingSteps(query), `filter(${filter})`, `compute(${computes.join(',')})`].join('/')

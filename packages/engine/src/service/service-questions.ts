@@ -17,10 +17,11 @@ import { CancelledError } from '../work/work.ts'
 import { ShownColumns } from './shown-columns.ts'
 import { checkOfService, savedOfService } from './service-editing.ts'
 import { facetsOfService, profileOfService } from './service-facets.ts'
-import { beforeFilter, filterOf, paramsOf, propertyNamed, rowsQuery } from './rows-query.ts'
+import { beforeFilter, filterOf, paramsOf, propertyNamed, rowsQuery, type RowsQuery } from './rows-query.ts'
 import { recordOf } from './service-record.ts'
 import { MOST_NAMED, ServicePlaces } from './service-places.ts'
-import { summarizeService } from './service-summaries.ts'
+import { summarizeService, type Summing } from './service-summaries.ts'
+import type { GroupCounts } from './group-counts.ts'
 import { traceOfService } from './service-trace.ts'
 import { groupFilter, readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
 import type { Json } from './values.ts'
@@ -72,11 +73,18 @@ export function answersOf(
   context: ServiceContext,
   viewOf: (id: ViewId) => ServiceView,
   describe: () => SourceDescription,
-  groupsFor: (request: ViewRequest, signal?: AbortSignal) => Promise<ServiceView['grouped']>,
+  groupCounts: GroupCounts,
 ): Required<Pick<AnswersOfService, (typeof ANSWERED)[number]>> {
   const { service, schema, keys } = context
   const places = new ServicePlaces(context)
   const query = (request: ViewRequest) => rowsQuery(request, schema, keys)
+  const groupsFor = async (request: ViewRequest, signal?: AbortSignal): Promise<ServiceView['grouped']> =>
+    await groupCounts.of(request, query(request), signal)
+  const summing = (of: RowsQuery, signal?: AbortSignal): Summing => ({
+    schema,
+    query: of,
+    ask: steps => groupCounts.ask(steps, signal),
+  })
 
   /** Rows by their ids, in the order asked; null for those that are gone. */
   const rowsOf = async (rows: readonly RowId[], signal?: AbortSignal): Promise<(Json | null)[]> => {
@@ -128,7 +136,7 @@ export function answersOf(
     const name = JSON.stringify(of)
     const before = summaries.get(view)
     if (before?.of === name) return before.told
-    const told = summarizeService(context, view.query, view.grouped, of, signal)
+    const told = summarizeService(summing(view.query, signal), view.grouped, of)
     summaries.set(view, { of: name, told })
     told.catch(() => summaries.delete(view))
     return told
@@ -332,17 +340,24 @@ export function answersOf(
     },
     summarize: async ({ request, of, among }, signal) => {
       const made = query(request)
-      if (!among) return await summarizeService(context, made, await groupsFor(request, signal), of, signal)
+      if (!among) return await summarizeService(summing(made, signal), await groupsFor(request, signal), of)
       const rows = [...rowsIn(among)]
       if (rows.length > MOST_NAMED) return []
       const some = { ...made, filters: new Map([['', keys.filter(rows)]]), searchFilter: null, search: null }
-      return await summarizeService(context, some, null, of, signal)
+      return await summarizeService(summing(some, signal), null, of)
     },
     trace: async ({ request, view: id, row }, signal) => {
       const view = viewOf(id)
       const [record] = await rowsOf([row], signal)
       if (!record) throw new CancelledError()
-      return await traceOfService(context, view, request, row, record, await places.lineOf(view, row, signal))
+      return await traceOfService(
+        context,
+        view,
+        request,
+        row,
+        record,
+        await places.placeOf(view, row, signal),
+      )
     },
   }
 

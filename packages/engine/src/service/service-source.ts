@@ -1,4 +1,3 @@
-import { bucketFits } from '../group/bucket.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import type { ArgsOf, QuestionName } from '../question/index.ts'
 import type { RowId } from '../table/row-id.ts'
@@ -10,6 +9,7 @@ import { ChangeListeners } from '../source/change-listeners.ts'
 import {
   SourceError,
   type CallOptions,
+  type OpenOptions,
   type RowSource,
   type View,
   type ViewOptions,
@@ -23,27 +23,23 @@ import { BlockReader } from './block-reader.ts'
 import { NearRows } from './near-rows.ts'
 import { ShownColumns } from './shown-columns.ts'
 import { withDecimals } from './shown-decimals.ts'
-import { groupSteps, levelQuery } from './group-query.ts'
+import { GroupCounts } from './group-counts.ts'
 import { readMetadata } from './read-metadata.ts'
 import type { ServiceSchema } from './schema.ts'
 import { PLAIN_REQUEST } from './plain-request.ts'
 import { RowKeys } from './row-keys.ts'
-import { paramsOf, propertyNamed, rowsQuery, type RowsQuery } from './rows-query.ts'
+import { paramsOf, rowsQuery, type RowsQuery } from './rows-query.ts'
 import { ServiceCounts } from './service-counts.ts'
 import { serviceAbilities } from './service-abilities.ts'
-import { ServiceGroups, type CountedGroup, type ServiceLevel } from './service-groups.ts'
 import type { ServiceOptions } from './service-options.ts'
 import { recordOf } from './service-record.ts'
 import { reportOf } from './service-report.ts'
 import { ANSWERED, answersOf, type AnswersOfService } from './service-questions.ts'
-import { measureGroups, narrowingSteps } from './service-summaries.ts'
 import { readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
 import { watchService } from './service-watch.ts'
 import { delay, mayPass, PreparingError, Service, type Answer } from './service.ts'
 import type { Json } from './values.ts'
 
-/** Groups that a page can lay out; with more, readers would not find their way either. */
-const MOST_GROUPS = 100_000
 const MOST_VIEWS = 8
 /** What is fetched where the host says nothing. */
 const NEAR = { rows: 5000, bytes: 4 << 20 }
@@ -96,7 +92,11 @@ export function serviceSource(options: ServiceOptions): RowSource {
   /** Views that the page answers for by itself, by the ids that they have here. */
   const nearViews = new Map<ViewId, { readonly source: PageSource; readonly id: ViewId }>()
   let counts: ServiceCounts | null = null
-  let total = 0
+  let groupCounts: GroupCounts | null = null
+  /** At least as many as are known, until a service has counted that takes its time. */
+  let total: Count = exactly(0)
+  /** All rows, in the order of their keys. */
+  let all: RowsQuery | null = null
   let movedAt = -Infinity
 
   /** Lines that could not be read: what may pass is told until it has. */
@@ -111,13 +111,19 @@ export function serviceSource(options: ServiceOptions): RowSource {
     })
   }
 
+  /** Rows are others, or may be: nothing that was counted or fetched holds. */
+  function forget(): void {
+    near?.forget()
+    counts?.forget()
+    groupCounts?.forget()
+  }
+
   /** A row came twice: others have changed rows meanwhile. What is shown is asked for again, but not at every turn. */
   function rowsMoved(): void {
     const now = performance.now()
     if (now - movedAt < MOVED_AGAIN_MS) return
     movedAt = now
-    near?.forget()
-    counts?.forget()
+    forget()
     listeners.tell({ problem: problemText({ code: 'service-rows-moved', service: service.name }) })
   }
 
@@ -155,25 +161,26 @@ export function serviceSource(options: ServiceOptions): RowSource {
     }
   }
 
-  async function open(call: CallOptions = {}): Promise<SourceDescription> {
-    const { signal } = call
+  async function open(call: OpenOptions = {}): Promise<SourceDescription> {
+    const { signal, early = false } = call
     const started = performance.now()
     const schema = readMetadata(await metadata(call), options.rows, service.name)
     if (schema.can.batches) service.useBatches()
     let made: ServiceContext = { service, schema, keys: new RowKeys(schema) }
-    const query = rowsQuery(PLAIN_REQUEST, schema, made.keys)
+    const query = (all = rowsQuery(PLAIN_REQUEST, schema, made.keys))
+    counts = new ServiceCounts(made, () => listeners.tell({ problem: null, same: true }))
     const [count, rows] = await Promise.all([
-      service.count(schema.rows, {}, signal),
+      early ? counts.soon(query, signal) : counts.sure(query, signal),
       readRows(made, { query, grouped: null }, 0, SAMPLED_ROWS, schema.properties, signal),
     ])
-    total = count
+    total = count === null ? { kind: 'at-least', rows: rows.length } : exactly(count)
     const records = rows.map(({ record }) => record)
     made = {
       ...made,
       schema: { ...schema, properties: withDecimals(schema.properties, records, schema.key) },
     }
     context = made
-    counts = new ServiceCounts(made, () => listeners.tell({ problem: null, same: true }))
+    const groups = (groupCounts = new GroupCounts(made))
     watch(made.schema)
     if (options.near !== false) {
       const written = JSON.stringify(rows.map(({ record }) => record)).length
@@ -182,12 +189,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
         listeners.tell({ problem: null, same: true }),
       )
     }
-    answers = answersOf(
-      made,
-      viewOf,
-      () => sure(described),
-      (asked, given) => groupsOf(sure(context), asked, rowsQuery(asked, schema, made.keys), given),
-    )
+    answers = answersOf(made, viewOf, () => sure(described), groups)
     const bound = await ShownColumns.of(made.schema)
     const { texts } = await bound.cells(
       rows.map(({ record }) => record),
@@ -195,7 +197,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     )
     described = {
       fields: made.schema.properties.map(({ field }) => field),
-      total: exactly(total),
+      total,
       key: schema.key,
       can: serviceAbilities(schema.can, service.name, ANSWERED),
       where: `the service at ${service.name}`,
@@ -217,7 +219,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
   /** Looks whether others have changed what is on screen, and tells where they have. */
   async function look(signal: AbortSignal): Promise<void> {
     const at = sure(context)
-    const before = total
+    const before = total.rows
     await countAll(at, signal)
     const shown = await Promise.all(
       [...readers].map(
@@ -228,9 +230,8 @@ export function serviceSource(options: ServiceOptions): RowSource {
       ),
     )
     const isNear = nearViews.size > 0 && (await near?.differs(signal)) === true
-    if (total === before && !isNear && !shown.includes(true)) return
-    near?.forget()
-    sure(counts).forget()
+    if (total.rows === before && !isNear && !shown.includes(true)) return
+    forget()
     listeners.tell({ problem: null })
   }
 
@@ -253,10 +254,11 @@ export function serviceSource(options: ServiceOptions): RowSource {
     if (fetched) return await nearView(at, fetched, request, query, signal)
     const started = performance.now()
     const bound = await ShownColumns.of(at.schema, request.binding)
-    sure(counts).giveUpBut([query, { ...query, filters: new Map() }])
+    sure(counts).giveUpBut([query, { ...query, filters: new Map() }, sure(all)])
     const searched = searchCount(query, signal).catch(() => null)
-    const grouped = await groupsOf(at, request, query, signal)
+    const grouped = await sure(groupCounts).of(request, query, signal)
     const passing = grouped ? exactly(grouped.groups.rowCount) : await passingCount(query, early, signal)
+    knowMore(passing.rows)
     const lines = grouped ? exactly(grouped.groups.lineCount) : passing
     const kept: ServiceView = {
       request,
@@ -286,9 +288,9 @@ export function serviceSource(options: ServiceOptions): RowSource {
       id,
       fields: bound.fields,
       problems: bound.problems,
-      counts: { total: exactly(total), passing, lines },
+      counts: { total, passing, lines },
       report: {
-        ...reportOf(at.schema, request, kept, (await searched) ?? passing.rows, { total, ms }),
+        ...reportOf(at.schema, request, kept, (await searched) ?? passing.rows, { total: total.rows, ms }),
         atLeast: passing.kind !== 'exact',
       },
       lines: reader,
@@ -311,6 +313,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     const started = performance.now()
     const inner = await fetched.view(request, { signal })
     const passing = inner.report.passing
+    knowMore(passing)
     const kept: ServiceView = {
       request,
       query,
@@ -326,16 +329,15 @@ export function serviceSource(options: ServiceOptions): RowSource {
     keepNewest(views, MOST_VIEWS)
     nearViews.set(id, { source: fetched, id: inner.id })
     keepNewest(nearViews, MOST_VIEWS)
-    const { groups, groupsHeldBack, heldBack } = inner.report
+    const { groups, groupsHeldBack } = inner.report
     return {
       ...inner,
       id,
-      counts: { ...inner.counts, total: exactly(total) },
+      counts: { ...inner.counts, total },
       report: {
-        ...reportOf(at.schema, request, kept, found, { total, ms }),
+        ...reportOf(at.schema, request, kept, found, { total: total.rows, ms }),
         groups,
         groupsHeldBack,
-        heldBack,
         near: near?.report ?? null,
       },
       close() {
@@ -370,56 +372,38 @@ export function serviceSource(options: ServiceOptions): RowSource {
   }
 
   async function countAll(at: ServiceContext, signal?: AbortSignal): Promise<void> {
-    total = await service.count(at.schema.rows, {}, signal)
-    if (described) described = { ...described, total: exactly(total) }
+    know(exactly(await service.count(at.schema.rows, {}, signal)))
+  }
+
+  function know(count: Count): void {
+    total = count
+    if (described) described = { ...described, total }
+  }
+
+  /** All rows may have been counted by now; there are as many as pass, at least. */
+  function knowMore(passing: number): void {
+    if (total.kind === 'exact') return
+    const known = sure(counts).atHand(sure(all)) ?? total
+    know(known.kind !== 'exact' && known.rows < passing ? { kind: 'at-least', rows: passing } : known)
   }
 
   async function passingCount(query: RowsQuery, early: boolean, signal?: AbortSignal): Promise<Count> {
-    if (!isNarrowed(query)) return exactly(total)
+    const isAll = !isNarrowed(query)
+    if (isAll && total.kind === 'exact') return total
+    const passing = await countOf(query, early, signal)
+    if (isAll) know(passing)
+    return passing
+  }
+
+  async function countOf(query: RowsQuery, early: boolean, signal?: AbortSignal): Promise<Count> {
     return early ? await sure(counts).of(query, signal) : exactly(await sure(counts).sure(query, signal))
   }
 
   /** How many rows the search finds, where conditions narrow them further; null: as many as pass, or it takes long. */
   async function searchCount(query: RowsQuery, signal?: AbortSignal): Promise<number | null> {
-    if (query.search === null && query.searchFilter === null) return total
+    if (query.search === null && query.searchFilter === null) return total.rows
     if (query.filters.size === 0) return null
     return await sure(counts).soon({ ...query, filters: new Map() }, signal)
-  }
-
-  async function groupsOf(
-    at: ServiceContext,
-    request: ViewRequest,
-    query: RowsQuery,
-    signal?: AbortSignal,
-  ): Promise<ServiceView['grouped']> {
-    const levels = request.groups.flatMap((level): ServiceLevel[] => {
-      const property = propertyNamed(at.schema, level.from ?? level.column)
-      if (!property || property.field.type === 'tags') return []
-      const bucket = bucketFits(level.bucket, property.field.type) ? level.bucket : ({ by: 'value' } as const)
-      return [{ level, property, bucket }]
-    })
-    if (levels.length === 0) return null
-    const queries = levels.map(levelQuery)
-    const steps = groupSteps(queries, ['$count as rows'], narrowingSteps(query))
-    const [records, ...measures] = await Promise.all([
-      service.all(at.schema.rows, { $apply: steps, $top: String(MOST_GROUPS + 1) }, signal),
-      ...levels.map(({ level }, nth) => {
-        const { by } = level.order
-        const named = queries.slice(0, nth + 1)
-        return typeof by === 'object'
-          ? measureGroups(at, query, named, by, signal)
-          : new Map<string, number>()
-      }),
-    ])
-    if (records.length > MOST_GROUPS)
-      throw new SourceError({ code: 'service-too-many-groups', service: service.name, most: MOST_GROUPS })
-    const counted = records.map((record): CountedGroup => ({
-      keys: queries.map(one => one.keyIn(record)),
-      rows: Number(record.rows),
-    }))
-    const binding = request.binding ?? { formats: {}, computed: [] }
-    const groups = new ServiceGroups(levels, counted, measures, request.open, binding)
-    return { groups, levels: queries }
   }
 
   const source: RowSource = {
@@ -461,8 +445,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
       const at = sure(context)
       const { saveToService } = await import('./service-changes.ts')
       const answer = await saveToService(at, changes, keyFields, signal)
-      near?.forget()
-      counts?.forget()
+      forget()
       const isOther = changes.added.length > 0 || changes.removed.length > 0
       // What is saved is saved, also where it cannot be counted just now.
       if (isOther) await countAll(at, signal).catch(() => {})
@@ -470,8 +453,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     },
     async refresh({ signal } = {}) {
       const at = sure(context)
-      near?.forget()
-      counts?.forget()
+      forget()
       await countAll(at, signal)
       listeners.tell({ problem: null })
     },

@@ -1,13 +1,13 @@
+import type { GroupPath } from '../flow/line.ts'
 import type { ColumnSummary, SummaryAsked } from '../question/summarize.ts'
 import { kindOf, type SummaryKind } from '../summary/summary.ts'
 import type { Value } from '../table/column.ts'
 import { sure } from '../work/checked.ts'
 import { groupSteps, type LevelQuery } from './group-query.ts'
 import { filterOf, propertyNamed, type RowsQuery } from './rows-query.ts'
-import type { Property } from './schema.ts'
+import type { Property, ServiceSchema } from './schema.ts'
 import { SUMMARY_METHODS } from './service-abilities.ts'
 import { pathText, type Measures, type ServiceGroups } from './service-groups.ts'
-import type { ServiceContext } from './service-view.ts'
 import type { Json } from './values.ts'
 import { valueIn } from './values.ts'
 
@@ -20,12 +20,15 @@ export function narrowingSteps(query: RowsQuery, but?: string): string[] {
 /** How a summary is put together from what the service aggregates. */
 interface Gathered {
   readonly aggregates: readonly string[]
-  valueIn(record: Json, all: Json): Value
+  /** It takes more than what is told of the group itself. */
+  readonly isShare?: true
+  /** `parent`: what was told of the group above; of the outermost ones, of all rows. */
+  valueIn(record: Json, all: Json, parent: Json): Value
 }
 
 /** Null: the service cannot. */
-function gathered({ column, summary }: SummaryAsked, nth: number, context: ServiceContext): Gathered | null {
-  const property = propertyNamed(context.schema, column)
+function gathered({ column, summary }: SummaryAsked, nth: number, schema: ServiceSchema): Gathered | null {
+  const property = propertyNamed(schema, column)
   const kind = kindOf(summary)
   const method = SUMMARY_METHODS[kind]
   if (!property || !method || !fits(kind, property)) return null
@@ -60,12 +63,14 @@ function gathered({ column, summary }: SummaryAsked, nth: number, context: Servi
         valueIn: record => Number(all(record)) - Number(present(record)),
       }
     }
-    case 'share': {
+    case 'share':
+    case 'share-of-parent': {
       const sum = told()
       return {
         aggregates: [`${path} with sum as ${name()}`],
-        valueIn: (record, all) => {
-          const [part, whole] = [sum(record), sum(all)]
+        isShare: true,
+        valueIn: (record, all, parent) => {
+          const [part, whole] = [sum(record), sum(kind === 'share' ? all : parent)]
           return part === null || !Number(whole) ? null : Number(part) / Number(whole)
         },
       }
@@ -75,10 +80,9 @@ function gathered({ column, summary }: SummaryAsked, nth: number, context: Servi
   }
 }
 
-const NUMBERS: readonly SummaryKind[] = ['sum', 'mean', 'median', 'deviation', 'share']
+const NUMBERS: readonly SummaryKind[] = ['sum', 'mean', 'median', 'deviation', 'share', 'share-of-parent']
 
 function fits(kind: SummaryKind, { field: { type } }: Property): boolean {
-  if (kind === 'share-of-parent') return false
   if (NUMBERS.includes(kind))
     return type === 'integer' || type === 'number' || (type === 'boolean' && kind !== 'deviation')
   return type !== 'tags' || kind === 'count'
@@ -86,24 +90,21 @@ function fits(kind: SummaryKind, { field: { type } }: Property): boolean {
 
 const NOTHING_TOLD: Json = {}
 
-/** Answers the service's groups of a level with what was gathered in them; without levels, the one answer of all rows. */
-async function ask(
-  context: ServiceContext,
-  steps: string,
-  signal: AbortSignal | undefined,
-): Promise<readonly Json[]> {
-  return await context.service.all(context.schema.rows, { $apply: steps }, signal)
+/** Of which rows summaries are asked, and of whom. */
+export interface Summing {
+  readonly schema: ServiceSchema
+  readonly query: RowsQuery
+  /** Answers the groups that some steps make, with what was gathered in them; without levels, the one answer of all rows. */
+  ask(steps: string): Promise<readonly Json[]>
 }
 
 /** What columns come to, in all rows that pass and in each group of a view. */
 export async function summarizeService(
-  context: ServiceContext,
-  query: RowsQuery,
+  { schema, query, ask }: Summing,
   grouped: { readonly groups: ServiceGroups; readonly levels: readonly LevelQuery[] } | null,
   of: readonly SummaryAsked[],
-  signal?: AbortSignal,
 ): Promise<ColumnSummary[]> {
-  const wanted = of.map((asked, nth) => ({ asked, made: gathered(asked, nth, context) }))
+  const wanted = of.map((asked, nth) => ({ asked, made: gathered(asked, nth, schema) }))
   const known = wanted.filter(({ made }) => made !== null)
   const aggregates = known.flatMap(({ made }) => sure(made).aggregates)
   if (aggregates.length === 0) return []
@@ -111,42 +112,63 @@ export async function summarizeService(
   const levels = grouped?.levels ?? []
   const depths = [0, ...levels.map((_, i) => i + 1)]
   const answers = await Promise.all(
-    depths.map(depth => ask(context, groupSteps(levels.slice(0, depth), aggregates, before), signal)),
+    depths.map(depth => ask(groupSteps(levels.slice(0, depth), aggregates, before))),
   )
   const all = answers[0].at(0) ?? NOTHING_TOLD
+  const byPath = answers.map((records, depth) => recordsByPath(records, levels.slice(0, depth)))
   return known.map(({ asked, made }) => ({
     ...asked,
-    all: sure(made).valueIn(all, all),
+    all: sure(made).valueIn(all, all, all),
     levels: levels.map((_, level) => {
       const groups = sure(grouped).groups
       const values = new Array<Value>(groups.countOf(level)).fill(null)
-      for (const record of answers[level + 1]) {
-        const path = levels.slice(0, level + 1).map(one => one.keyIn(record))
+      for (const { path, record } of byPath[level + 1].values()) {
         const group = groups.find(path)
-        if (group >= 0) values[group] = sure(made).valueIn(record, all)
+        const parent = byPath[level].get(pathText(path.slice(0, -1)))?.record ?? NOTHING_TOLD
+        if (group >= 0) values[group] = sure(made).valueIn(record, all, parent)
       }
       return values
     }),
   }))
 }
 
-/** What the groups of a level are ordered by, where that is a summary. */
+interface ToldGroup {
+  readonly path: GroupPath
+  readonly record: Json
+}
+
+function recordsByPath(
+  records: readonly Json[],
+  levels: readonly LevelQuery[],
+): ReadonlyMap<string, ToldGroup> {
+  const told = records.map(record => ({ path: levels.map(level => level.keyIn(record)), record }))
+  return new Map(told.map(one => [pathText(one.path), one]))
+}
+
+/** What the groups of the lowest level are ordered by, where that is a summary. */
 export async function measureGroups(
-  context: ServiceContext,
-  query: RowsQuery,
+  { schema, query, ask }: Summing,
   levels: readonly LevelQuery[],
   asked: SummaryAsked,
-  signal?: AbortSignal,
 ): Promise<Measures> {
-  const made = gathered(asked, 0, context)
+  const made = gathered(asked, 0, schema)
   if (!made) return new Map()
-  const steps = groupSteps(levels, made.aggregates, narrowingSteps(query))
-  const records = await ask(context, steps, signal)
+  const told = async (depth: number): Promise<ReadonlyMap<string, ToldGroup>> => {
+    const some = levels.slice(0, depth)
+    return recordsByPath(await ask(groupSteps(some, made.aggregates, narrowingSteps(query))), some)
+  }
+  const isShare = made.isShare === true
+  const [groups, above, all] = await Promise.all([
+    told(levels.length),
+    isShare ? told(levels.length - 1) : null,
+    isShare ? told(0) : null,
+  ])
+  const whole = all?.get(pathText([]))?.record ?? NOTHING_TOLD
   return new Map(
-    records.map(record => [
-      pathText(levels.map(level => level.keyIn(record))),
-      numberOf(made.valueIn(record, NOTHING_TOLD)),
-    ]),
+    [...groups].map(([name, { path, record }]) => {
+      const parent = above?.get(pathText(path.slice(0, -1)))?.record ?? NOTHING_TOLD
+      return [name, numberOf(made.valueIn(record, whole, parent))]
+    }),
   )
 }
 

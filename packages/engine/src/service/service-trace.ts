@@ -1,4 +1,4 @@
-import type { LineIndex } from '../flow/line.ts'
+import type { GroupPath, LineIndex } from '../flow/line.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import type { Trace } from '../question/trace.ts'
 import { RowSet } from '../selection/row-set.ts'
@@ -15,7 +15,7 @@ export async function traceOfService(
   request: ViewRequest,
   row: RowId,
   record: Json,
-  line: LineIndex,
+  { line, path }: { readonly line: LineIndex; readonly path: GroupPath },
 ): Promise<Trace> {
   const table = tableOfRecords(schema.properties, [record])
   const alone = { ...request, groups: [], among: undefined }
@@ -25,7 +25,6 @@ export async function traceOfService(
   const told = await source.ask('trace', { request: alone, view: id, row: asRowId(0) })
   source.close()
   const groups = view.grouped
-  const path = groups ? groups.levels.map(level => level.keyIn(record)) : []
   return {
     ...told,
     row,

@@ -143,9 +143,9 @@ export function plainSummary(
         ? values[0]
         : null
     case 'share':
-      return own.length ? sumOf(rows) / sumOf(all) : null
+      return own.length && sumOf(all) !== 0 ? sumOf(rows) / sumOf(all) : null
     case 'share-of-parent':
-      return own.length ? sumOf(rows) / sumOf(parent) : null
+      return own.length && sumOf(parent) !== 0 ? sumOf(rows) / sumOf(parent) : null
   }
 }
 

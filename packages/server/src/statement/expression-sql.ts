@@ -93,10 +93,33 @@ function comparisonSql(
     if (there.type === 'null') return operator === 'eq' ? sql`true` : sql`false`
     return operator === 'eq' ? sql`(${there.sql} is null)` : sql`(${there.sql} is not null)`
   }
-  const [a, b] = isEqual ? [one.sql, other.sql] : [orderedSql(one, scope), orderedSql(other, scope)]
-  const compared = sql`${a} ${sql.raw(COMPARED.get(operator) ?? '=')} ${b}`
+  const compare = (a: Sql, b: Sql): Sql => sql`${a} ${sql.raw(COMPARED.get(operator) ?? '=')} ${b}`
+  const compared = isEqual
+    ? compare(one.sql, other.sql)
+    : orderCompared([left, one], [right, other], compare, scope)
   if (operator === 'ne') return sql`(${compared} or (${one.sql} is null) <> (${other.sql} is null))`
   return turned ? scope.dialect.sure(compared) : sql`(${compared})`
+}
+
+/** Which of two comes first. A column that is in its order by itself is not so beside a text that is none of its own. */
+function orderCompared(
+  [left, one]: readonly [Expression, Typed],
+  [right, other]: readonly [Expression, Typed],
+  compare: (a: Sql, b: Sql) => Sql,
+  scope: Scope,
+): Sql {
+  const { dialect } = scope
+  const text = sql`cast(${sql.id('one')} as ${dialect.types.text})`
+  // Each of few texts is compared once, and rows are looked up among those.
+  const among = (column: Typed, met: Sql): Sql =>
+    sql`${column.sql} in (select one from (${column.few}) as few where ${met})`
+  if (one.few && right.kind === 'literal')
+    return among(one, compare(dialect.collated(text), dialect.collated(other.sql)))
+  if (other.few && left.kind === 'literal')
+    return among(other, compare(dialect.collated(one.sql), dialect.collated(text)))
+  if ((one.few ?? other.few) && one.ranked !== other.ranked)
+    return compare(dialect.collated(one.sql), dialect.collated(other.sql))
+  return compare(orderedSql(one, scope), orderedSql(other, scope))
 }
 
 /** Two sides that can be compared; a literal takes on what the other side is. */
@@ -302,6 +325,10 @@ const datePart =
     return { sql: dialect.datePart(part, of.sql, timeKind(of)), type: 'integer' }
   }
 
+/** All that is white space; databases by themselves take spaces away alone. */
+const SPACES =
+  '\t\n\v\f\r \u00a0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007\u2008\u2009\u200a\u2028\u2029\u202f\u205f\u3000\ufeff'
+
 /** The functions of the protocol that are answered, and those of the grid's own. */
 const CALLS: Readonly<Partial<Record<string, Call>>> = {
   contains: test(texts(({ dialect }, a, b) => dialect.contains(a, b), 'boolean', 2)),
@@ -311,7 +338,7 @@ const CALLS: Readonly<Partial<Record<string, Call>>> = {
   length: texts((_, a) => sql`length(${a})`, 'integer', 1),
   tolower: texts((_, a) => sql`lower(${a})`, 'text', 1),
   toupper: texts((_, a) => sql`upper(${a})`, 'text', 1),
-  trim: texts((_, a) => sql`trim(${a})`, 'text', 1),
+  trim: texts((_, a) => sql`trim(both ${SPACES} from ${a})`, 'text', 1),
   concat: texts((_, a, b) => sql`(${a} || ${b})`, 'text', 2),
   'VastMeadow.fold': texts(({ dialect }, a) => dialect.fold(a), 'text', 1),
   substring: (args, _, written) => {

@@ -21,8 +21,12 @@ const said = (value: unknown): string => {
   // A page takes an empty text of an object for none.
   if (value === null || value === undefined || value === '') return 'null'
   if (Array.isArray(value)) return value.length === 0 ? 'null' : `array[${value.map(said).join(',')}]`
+  if (typeof value === 'number') return double(value)
   return typeof value === 'string' ? `'${value.replaceAll("'", "''")}'` : String(value)
 }
+
+/** Without an exponent some databases take it for a decimal, and round it. */
+const double = (value: number): string => (/e/.test(String(value)) ? String(value) : `${value}e0`)
 
 export interface Served {
   readonly handler: Handler

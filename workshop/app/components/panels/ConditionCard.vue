@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { conditionText } from '~/utils/condition-text'
 import { sentences, words } from '~/words'
-import {} from '@vast-meadow/engine'
 import { useOpenGrid } from '~/stores/open-grid'
 import { formatCount } from '~/utils/format'
 
 /** What one column asks, in the grid's own editor: the same condition as strip, card and chips show. */
-const { column } = defineProps<{ column: string }>()
+const { column, held = null } = defineProps<{
+  column: string
+  /** Rows that it alone keeps from passing; null: that is not known. */
+  held?: number | null
+}>()
 const emit = defineEmits<{ lifted: [] }>()
 const grid = useOpenGrid()
 
@@ -29,7 +32,6 @@ const summary = computed(() => {
   if (!condition.value || !field.value) return 'any'
   return conditionText(condition.value, field.value, defined.value?.format)
 })
-const held = computed(() => grid.report?.heldBack[column] ?? null)
 const problems = computed(() => (grid.report?.conditionProblems[column] ?? []).map(sentences.partProblem))
 const hidden = computed(() => grid.arrangement?.hidden.includes(column) ?? false)
 

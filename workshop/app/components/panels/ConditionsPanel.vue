@@ -21,7 +21,8 @@ const free = computed(() =>
 const refusal = computed(() => whyNot(grid.description?.can.conditions))
 const found = computed(() => grid.report?.stages.find(stage => stage.stage === 'conditions')?.rowsIn ?? 0)
 const asking = computed(() => active.value.length + (grid.arrangement?.where.trim() ? 1 : 0))
-const whereHeld = computed(() => grid.report?.heldBack[WHERE_KEY])
+const heldBack = useHeldBack()
+const whereHeld = computed(() => heldBack.value[WHERE_KEY])
 const fields = computed(() => grid.description?.fields ?? [])
 
 const allow = (strip: boolean | null): void =>
@@ -43,7 +44,13 @@ const allow = (strip: boolean | null): void =>
         }}</template>
         <template v-else>{{ words.conditionsPanel.noColumnAsksAnythingOf }}</template>
       </p>
-      <ConditionCard v-for="key in cards" :key="key" :column="key" @lifted="adding = null" />
+      <ConditionCard
+        v-for="key in cards"
+        :key="key"
+        :column="key"
+        :held="heldBack[key]"
+        @lifted="adding = null"
+      />
       <VAutocomplete
         :model-value="null"
         :items="free"
