@@ -44,6 +44,12 @@ test.describe('rows that a service holds', () => {
     )
     expect(narrowed).toBeGreaterThan(10_000)
     expect(narrowed).toBeLessThan(60_000)
+    // What a condition alone holds back is asked of the service while somebody looks.
+    await workshop.openPanel('Conditions')
+    const held = (200_000 - narrowed).toLocaleString('en-GB')
+    await expect(workshop.panel.locator('article').filter({ hasText: 'State' })).toContainText(
+      `holds back ${held}`,
+    )
 
     await page.getByRole('searchbox').fill('orchid')
     await expect(rows(workshop).first()).toContainText('orchid')

@@ -95,7 +95,7 @@ export interface Summing {
   readonly schema: ServiceSchema
   readonly query: RowsQuery
   /** Answers the groups that some steps make, with what was gathered in them; without levels, the one answer of all rows. */
-  ask(steps: string): Promise<readonly Json[]>
+  readonly ask: (steps: string) => Promise<readonly Json[]>
 }
 
 /** What columns come to, in all rows that pass and in each group of a view. */

@@ -147,7 +147,7 @@ export function groups(kernel: Kernel): Feature {
       lift: () => arrange(levels().map((old, i) => (i === nth ? { ...old, keep: rest } : old))),
       open: () => {
         const anchor = model.canGroup(column) ? trail.stepAt(nth) : undefined
-        if (anchor) void openCard(nth, anchor)
+        if (anchor) openCard(nth, anchor)
       },
     })
     const asked = keep.where.map((one, at): Chip => {
