@@ -83,6 +83,18 @@ describe('groups over a service', () => {
     expect(asked).toHaveLength(3)
   })
 
+  it('are asked for as far as the service can: all of them, and by value what it cannot cut', async () => {
+    const most = { count: 1, of: 'size', direction: 'descending', rest: 'out' } as const
+    expect(await lines({ groups: [{ ...level('name'), keep: { where: [], most } }] })).toBe(2)
+    const { can } = await source.ask('description', {})
+    expect([can.keep, can.groups.kinds?.range]).toEqual([
+      { code: 'service-cannot', service: 's' },
+      { code: 'service-cannot', service: 's' },
+    ])
+    await lines({ groups: [{ ...level('id'), bucket: { by: 'range', step: 10, origin: 0 } }] })
+    expect(asked.at(-1)).toBe('groupby((id),aggregate($count as rows))')
+  })
+
   it('are ordered by a share as the shares stand to the whole', async () => {
     groups = [
       { id: 1, rows: 1, sum0: -6 },

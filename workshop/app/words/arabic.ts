@@ -660,6 +660,7 @@ export const words: Words = {
     openAll: 'فتح الكل',
     closeAll: 'إغلاق الكل',
     rowsAreNotGrouped: 'الصفوف غير مجمّعة.',
+    keepsAll: a => `تُعرض المجموعات كلها أيًّا كان مجموعها. ${a}`,
     rowsIn: a => `الصفوف في مجموعات (${a}). ترتب النقرة على رأس العمود الصفوف؛ وللمجموعات ترتيبها.`,
     thenBy: 'ثم حسب',
     groupsCounted: a => `المجموعات: ${a}`,

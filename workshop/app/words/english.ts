@@ -677,6 +677,7 @@ export const words = {
     openAll: 'Open all',
     closeAll: 'Close all',
     rowsAreNotGrouped: 'Rows are not grouped.',
+    keepsAll: (a: Given): string => `All groups are shown, whatever they come to. ${a}`,
     rowsIn: (a: Given): string =>
       `Rows in ${a} groups. A click on a heading orders rows; groups have an order of their own.`,
     thenBy: 'Then by',

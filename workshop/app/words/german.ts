@@ -686,6 +686,7 @@ export const words: Words = {
     openAll: 'Alle öffnen',
     closeAll: 'Alle schließen',
     rowsAreNotGrouped: 'Zeilen sind nicht gruppiert.',
+    keepsAll: a => `Alle Gruppen werden gezeigt, was immer sie ergeben. ${a}`,
     rowsIn: a =>
       `Zeilen in ${a} Gruppen. Ein Klick auf eine Überschrift sortiert Zeilen; Gruppen haben eine eigene Reihenfolge.`,
     thenBy: 'Dann nach',

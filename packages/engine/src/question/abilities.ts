@@ -26,6 +26,8 @@ export interface Abilities {
   readonly conditions: PerKind<ConditionKindName>
   readonly search: Ability
   readonly groups: PerKind<BucketKind>
+  /** Whether groups can be kept by what they come to, and the others held back; left out: as rows can be grouped. */
+  readonly keep?: Ability
   readonly summaries: PerKind<SummaryKind>
   /** By the names of questions. */
   readonly questions: PerKind<string>
@@ -73,6 +75,7 @@ export function onlyLines(why: Refusal, questions: readonly string[]): Abilities
     conditions: none,
     search: why,
     groups: none,
+    keep: why,
     summaries: none,
     questions: { others: why, kinds: Object.fromEntries(questions.map(name => [name, true])) },
     commit: why,

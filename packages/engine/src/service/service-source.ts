@@ -30,7 +30,7 @@ import { PLAIN_REQUEST } from './plain-request.ts'
 import { RowKeys } from './row-keys.ts'
 import { paramsOf, rowsQuery, type RowsQuery } from './rows-query.ts'
 import { ServiceCounts } from './service-counts.ts'
-import { serviceAbilities } from './service-abilities.ts'
+import { serviceAbilities, withOfferedLevels } from './service-abilities.ts'
 import type { ServiceOptions } from './service-options.ts'
 import { recordOf } from './service-record.ts'
 import { reportOf } from './service-report.ts'
@@ -348,6 +348,13 @@ export function serviceSource(options: ServiceOptions): RowSource {
     }
   }
 
+  function offeredArgs<Name extends QuestionName>(args: ArgsOf<Name>): ArgsOf<Name> {
+    const { request } = args as Told
+    if (!request) return args
+    const offered = withOfferedLevels(request, sure(described).can)
+    return { ...(args as object), request: offered } as ArgsOf<Name>
+  }
+
   /** Who answers a question about rows that were fetched, and what he is asked; null: others are needed. */
   async function here<Name extends QuestionName>(
     question: Name,
@@ -410,16 +417,17 @@ export function serviceSource(options: ServiceOptions): RowSource {
     open,
     async view(request, call) {
       try {
-        return await view(request, call)
+        return await view(withOfferedLevels(request, sure(described).can), call)
       } catch (error) {
         // Whoever has signed in again sees the rows without asking for them.
         if (error instanceof SourceError && mayPass(error.problem)) service.tellLine(error.problem)
         throw error
       }
     },
-    async ask(question, args, { signal } = {}) {
+    async ask(question, given, { signal } = {}) {
       const answer = answers?.[question]
       if (!answer) throw new RangeError(refusalText({ code: 'service-cannot', service: service.name }))
+      const args = offeredArgs<typeof question>(given)
       const near = await here(question, args)
       return near ? await near.source.ask(question, near.args, { signal }) : await answer(args, signal)
     },

@@ -527,6 +527,12 @@ export class GridModel {
     )
   }
 
+  /** Whether groups can be kept by what they come to. */
+  get canKeepGroups(): boolean {
+    const { can } = this.description ?? {}
+    return can?.keep === undefined || can.keep === true
+  }
+
   /** Whether readers may group by any column. */
   get groupable(): boolean {
     return this.definition?.columns.some(({ key }) => this.canGroup(key)) ?? false

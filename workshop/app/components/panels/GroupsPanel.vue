@@ -31,6 +31,10 @@ const measures = computed(() => [
 ])
 const chartLevel = ref(0)
 const chartMeasure = shallowRef<GroupMeasure>('size')
+/** Why what some groups are asked for is not held back; null: it is, or none is asked. */
+const keepRefusal = computed(() =>
+  levels.value.some(({ keep }) => keep) ? whyNot(grid.description?.can.keep) : null,
+)
 const heldBack = computed(() => (grid.report?.groupsHeldBack ?? []).filter(({ groups }) => groups > 0))
 
 const arrange = (next: readonly Level[]): void => grid.change({ groups: [...next] })
@@ -69,6 +73,7 @@ const openLevels = (open: number | null): void => grid.change({ open: { levels: 
             : words.groupsPanel.rowsIn(formatCount(grid.report?.groups.at(-1) ?? 0))
         }}
       </p>
+      <p v-if="keepRefusal" class="lead">{{ words.groupsPanel.keepsAll(keepRefusal) }}</p>
       <p v-for="{ level, groups, rows } in heldBack" :key="level" class="lead">
         {{
           words.groupsPanel.heldBack(

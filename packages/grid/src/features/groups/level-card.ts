@@ -119,7 +119,8 @@ export class LevelCard {
     )
     element.append(fields.element)
     this.orderFields(level, change)
-    element.append(new KeepFields(level.keep, kernel, keep => change({ keep })).element)
+    if (kernel.model.canKeepGroups)
+      element.append(new KeepFields(level.keep, kernel, keep => change({ keep })).element)
     const list = make('div', 'preview', element)
     list.ariaLive = 'polite'
     const foot = make('div', 'card-foot', element)
