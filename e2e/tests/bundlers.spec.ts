@@ -85,6 +85,10 @@ async function looksRight(page: Page, url: string, mayFail: RegExp | null = null
     return [handle?.description?.where, handle?.expressionProblems]
   })
   expect(told).toEqual(['a worker', []])
+  // What opens over the grid comes when somebody is near.
+  await page.getByRole('columnheader', { name: 'Name' }).hover()
+  await page.getByRole('columnheader', { name: 'Name' }).locator('.more-of').click()
+  await expect(page.getByRole('dialog', { name: 'Name' }).getByLabel('As a phrase')).toHaveValue(/12/)
   expect(said).toEqual([])
 }
 
