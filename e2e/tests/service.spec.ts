@@ -130,6 +130,42 @@ test.describe('rows that a service holds', () => {
     await expect(workshop.readout).toContainText('2,000 rows')
   })
 
+  test('that a service lists are narrowed by the parameters that it takes, as it is told', async ({
+    page,
+  }) => {
+    const workshop = new Workshop(page)
+    await page.goto('/')
+    await page.getByRole('button', { name: 'From an address' }).click()
+    const dialog = page.getByRole('dialog')
+    await dialog.getByLabel(/lists rows in a way/).check()
+    await dialog.getByRole('button', { name: 'Take its address' }).click()
+    await dialog.getByRole('button', { name: 'Look what it holds' }).click()
+    await expect(dialog.getByRole('status')).toContainText('It lists 2,000 rows.')
+    // Too many to be fetched: the service is to narrow them by itself.
+    const near = dialog.getByLabel('Rows fetched at most')
+    await near.fill('0')
+    await near.press('Tab')
+    await dialog.getByRole('button', { name: 'Add a parameter' }).click()
+    // The field of a select lies over its input, and is what a person hits.
+    await dialog.getByRole('combobox', { name: 'Field', exact: true }).click({ force: true })
+    await page.getByRole('option', { name: 'state', exact: true }).click()
+    const parameter = dialog.getByLabel('Parameter', { exact: true })
+    await parameter.fill('state')
+    await parameter.press('Tab')
+    await dialog.getByRole('button', { name: 'Open them' }).click()
+    await page.waitForURL(/grid/)
+    await expect(workshop.readout).toContainText('2,000 rows')
+    const asked = page.waitForRequest(/[?&]state=seen/)
+    await page.getByRole('columnheader', { name: 'State' }).focus()
+    await page.keyboard.press('Alt+ArrowDown')
+    await page.getByRole('dialog', { name: 'State' }).getByLabel('As a phrase').fill('= seen')
+    await asked
+    await expect(workshop.readout).toContainText(/of 2,000 rows/)
+    await page.keyboard.press('Escape')
+    await workshop.openPanel('Ship')
+    expect(await workshop.handedFile('grid.json')).toMatch(/"equals": "state"/)
+  })
+
   test('are shown before it is known how many pass, where that takes long to count', async ({ page }) => {
     const workshop = new Workshop(page)
     let counted = (): void => {}

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { words } from '~/words'
 import { WHERE_KEY } from '@vast-meadow/engine'
+import { useHeldBack } from '~/composables/use-held-back'
 import { useOpenGrid } from '~/stores/open-grid'
 import { whyNot } from '~/utils/why-not'
 import { formatCount, formatPassing } from '~/utils/format'

@@ -34,8 +34,16 @@ function setPage(change: Record<string, string | number | undefined>): void {
 }
 const positive = (given: string): number => Math.max(1, Math.min(10_000, Math.floor(Number(given)) || 100))
 
+const MOST_NEAR = 1_000_000
+const setNear = (given: string): void =>
+  set({
+    near: given.trim() === '' ? undefined : Math.max(0, Math.min(MOST_NEAR, Math.floor(Number(given)) || 0)),
+  })
+
 const answer = shallowRef<ListingAnswer | null>(null)
 const problem = ref('')
+/** Those of the last answer: while another is on its way, they are still chosen from. */
+const fields = ref<readonly string[]>([])
 watch(
   mapping,
   async (origin, _, onCleanup) => {
@@ -45,6 +53,7 @@ watch(
     if (given.signal.aborted) return
     try {
       answer.value = await askListing(origin, given.signal)
+      fields.value = answer.value.fields.map(({ key }) => key)
       problem.value = ''
     } catch (error) {
       if (given.signal.aborted) return
@@ -141,7 +150,20 @@ watch(
       :placeholder="text.none"
       @change="set({ search: either($event.target.value) })"
     />
+    <VTextField
+      :model-value="mapping.near ?? ''"
+      :label="text.near"
+      placeholder="5000"
+      type="number"
+      min="0"
+      @change="setNear($event.target.value)"
+    />
   </div>
+  <ListingConditions
+    :model-value="mapping.conditions"
+    :fields="fields"
+    @update:model-value="set({ conditions: $event })"
+  />
 </template>
 
 <style scoped>

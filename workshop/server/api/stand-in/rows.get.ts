@@ -10,7 +10,7 @@ function chance(row: number, stream: number): number {
   return ((mixed ^ (mixed >>> 13)) >>> 0) / 2 ** 32
 }
 
-const rowOf = (row: number): object => ({
+const rowOf = (row: number) => ({
   id: row + 1,
   site: { name: SITES[Math.floor(chance(row, 1) * SITES.length)], plot: 1 + Math.floor(chance(row, 2) * 30) },
   seen_on: new Date(1.7e12 + Math.floor(chance(row, 3) * 400) * 864e5).toISOString().slice(0, 10),
@@ -26,7 +26,7 @@ const whole = (text: unknown, fallback: number, most: number): number => {
 
 /**
  * A service to try with: made-up rows in an envelope, the total elsewhere. `page` and `size` ask for a part, `latency`
- * (ms) makes it slow, `fail` (a share of 100) lets it fail.
+ * (ms) makes it slow, `state` asks for rows of one state alone, `fail` (a share of 100) lets it fail.
  */
 export default defineEventHandler(async event => {
   const query = getQuery(event)
@@ -39,6 +39,12 @@ export default defineEventHandler(async event => {
     return { error: 'The service is out of breath, as was asked.' }
   }
   const from = Math.min(TOTAL, page * size)
+  const { state } = query
+  if (typeof state === 'string') {
+    const passing = Array.from({ length: TOTAL }, (_, row) => rowOf(row)).filter(row => row.state === state)
+    const rows = passing.slice(from, from + size)
+    return { took: latency, result: { page, size, rows }, counts: { total: passing.length } }
+  }
   const rows = Array.from({ length: Math.min(size, TOTAL - from) }, (_, i) => rowOf(from + i))
   return { took: latency, result: { page, size, rows }, counts: { total: TOTAL } }
 })
