@@ -8,6 +8,8 @@ import {
 } from 'kysely'
 import type { Dialect, Sql } from '../dialect/dialect.ts'
 import type { Expression } from '../language/expression.ts'
+import type { Transformation } from '../language/parse-apply.ts'
+import type { OrderItem } from '../language/parse-order.ts'
 import type { Query } from '../language/query.ts'
 import type { ServedTable } from '../tables/served-table.ts'
 import { applySql } from './apply-sql.ts'
@@ -15,7 +17,7 @@ import { conditionSql } from './expression-sql.ts'
 import { orderSql } from './order-sql.ts'
 import { firstOfParts } from './first-of-parts.ts'
 import { allOf, narrowed, type Rowset } from './rowset.ts'
-import { columnsOf, readSql, withNames, type Scope } from './scope.ts'
+import { columnOf, columnsOf, readSql, withNames, type Scope } from './scope.ts'
 import { searchSql } from './search-sql.ts'
 
 /** A statement as an engine takes it: text with `$1`, `$2` …, and what stands for them. */
@@ -90,13 +92,32 @@ export function countStatement(asked: Asked, dialect: Dialect): Statement {
   return written(sql`select sum(n) as n from (${allOf(counts)}) as parts`)
 }
 
+/** What names the rows that a chain of transformations ends with, and the order that it says. */
+function endOf(
+  apply: readonly Transformation[],
+  key: readonly string[],
+): { readonly named: readonly string[]; readonly items: readonly OrderItem[] } {
+  const last = apply.findLastIndex(({ kind }) => kind === 'groupby' || kind === 'aggregate')
+  const put = apply.at(last)
+  const named = last < 0 ? key : put?.kind === 'groupby' ? put.by : []
+  const ordered = apply.slice(last + 1).findLast(step => step.kind === 'orderby')
+  return { named, items: ordered?.kind === 'orderby' ? ordered.items : [] }
+}
+
+/** Some order of rows by what names them: engines give groups in a new one each time, and pages would not fit together. */
+const inAnyOrder = (named: readonly string[], scope: Scope): Sql[] =>
+  named.map(name => sql`${columnOf(scope, name).sql} asc nulls first`)
+
 /** Rows `skip` up to `skip + top` of those that pass, in their order. */
 export function rowsStatement(asked: Asked, dialect: Dialect, top: number): RowsStatement {
   const { query, table } = asked
   const { rows, scope } = passing(asked, dialect)
   const turned = query.apply.length > 0
   const names = query.select ? withNames(query.select, turned ? [] : table.key) : [...rows.columns.keys()]
-  const order = orderSql(query.order, turned ? [] : table.key, scope)
+  const { named, items } = endOf(query.apply, table.key)
+  const order = turned
+    ? [...orderSql(query.order.length > 0 ? query.order : items, [], scope), ...inAnyOrder(named, scope)]
+    : orderSql(query.order, table.key, scope)
   const list = readSql(names, scope)
   const ordered = order.length > 0 ? sql`order by ${sql.join(order)}` : sql``
   const limit = sql`limit ${sql.lit(top)} offset ${sql.lit(query.skip)}`
