@@ -185,6 +185,10 @@ test('a condition goes on working on a hidden column, and its chip stays', async
   await expect(workshop.header('State')).toHaveCount(0)
   await expect.poll(() => workshop.texts('Name')).toEqual(['Cedar', 'alder'])
   await expect(page.locator('.chip')).toHaveText('State “lost”×')
+  // It is a part of the start: readers who arranged nothing differ in nothing.
+  await page.getByRole('button', { name: 'Use', exact: true }).click()
+  await expect(page.getByText('As readers start.')).toBeVisible()
+  await expect(page.getByRole('button', { name: /What differs/ })).toHaveCount(0)
 })
 
 test('a search that finds nothing says so and can be lifted', async ({ page }) => {

@@ -1,5 +1,5 @@
 import { arrangementFor, type Arrangement, type Definition } from '@vast-meadow/engine'
-import { isOneOf, keysIn } from '@vast-meadow/engine/client'
+import { isOneOf, keysIn, sameJson } from '@vast-meadow/engine/client'
 
 /** What is not part of a start: the page one happens to look at, and a search that is only tried. */
 const TRIED = ['page', 'search'] as const
@@ -10,8 +10,7 @@ const TRIED = ['page', 'search'] as const
  */
 export function startOf(definition: Definition, arrangement: Arrangement): Partial<Arrangement> {
   const plain = arrangementFor({ ...definition, start: {} })
-  const differs = (key: keyof Arrangement): boolean =>
-    JSON.stringify(plain[key]) !== JSON.stringify(arrangement[key])
+  const differs = (key: keyof Arrangement): boolean => !sameJson(plain[key], arrangement[key])
   const kept = keysIn(plain).filter(key => !isOneOf<keyof Arrangement>(TRIED, key) && differs(key))
   const start: Partial<Arrangement> = Object.fromEntries(kept.map(key => [key, arrangement[key]]))
   const { search = '' } = definition.start
@@ -27,5 +26,5 @@ export const shipped = (definition: Definition, arrangement: Arrangement): Defin
 /** Whether a reader arranged anything otherwise than it starts; the page looked at is nothing arranged. */
 export function differsFromStart(start: Definition, arrangement: Arrangement): boolean {
   const begun = arrangementFor(start)
-  return JSON.stringify({ ...begun, page: 0 }) !== JSON.stringify({ ...arrangement, page: 0 })
+  return !sameJson({ ...begun, page: 0 }, { ...arrangement, page: 0 })
 }

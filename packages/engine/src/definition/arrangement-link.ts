@@ -1,4 +1,5 @@
 import { keysIn } from '../work/checked.ts'
+import { sameJson } from '../work/same-json.ts'
 import type { Arrangement } from './arrangement-schema.ts'
 import { readArrangement } from './read-arrangement.ts'
 
@@ -25,9 +26,7 @@ export type LinkResult =
  * differs from the start alone, so that whoever opens it has all else as the grid starts by then.
  */
 export async function arrangementToLink(arrangement: Arrangement, start: Arrangement): Promise<string> {
-  const differing = keysIn(arrangement).filter(
-    key => JSON.stringify(arrangement[key]) !== JSON.stringify(start[key]),
-  )
+  const differing = keysIn(arrangement).filter(key => !sameJson(arrangement[key], start[key]))
   const text = JSON.stringify(Object.fromEntries(differing.map(key => [key, arrangement[key]])))
   const packed = await through(new CompressionStream('deflate-raw'), new TextEncoder().encode(text), Infinity)
   return `${LEAD}${VERSION}.${toUrlText(packed)}`

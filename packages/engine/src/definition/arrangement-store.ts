@@ -1,5 +1,6 @@
 import type { Arrangement } from './arrangement-schema.ts'
 import { keysIn } from '../work/checked.ts'
+import { sameJson } from '../work/same-json.ts'
 
 /** Who asked for a change. */
 export type Why = 'reader' | 'builder' | 'code' | 'restore'
@@ -38,7 +39,7 @@ export class ArrangementStore {
   /** Applies a change; returns its transaction, or null when nothing would differ. */
   apply(change: ArrangementChange, why: Why): Transaction | null {
     const keys = keysIn(change).filter(
-      key => change[key] !== undefined && JSON.stringify(change[key]) !== JSON.stringify(this.current[key]),
+      key => change[key] !== undefined && !sameJson(change[key], this.current[key]),
     )
     if (keys.length === 0) return null
     const pick = (from: ArrangementChange): ArrangementChange =>

@@ -3,6 +3,7 @@ import type { Level } from '../group/level.ts'
 import type { Summary } from '../summary/summary.ts'
 import type { OrderKey } from '../flow/request.ts'
 import { keysIn } from '../work/checked.ts'
+import { sameJson } from '../work/same-json.ts'
 import { partOf, type ColumnPart } from './column-places.ts'
 import type { Arrangement } from './arrangement-schema.ts'
 import type { ArrangementChange } from './arrangement-store.ts'
@@ -28,8 +29,6 @@ export type Difference = DifferenceFacts & { back(now: Arrangement): Arrangement
 
 /** So many columns are told of one by one; more are one difference together. */
 const ONE_BY_ONE = 6
-
-const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b)
 
 /** What differs from one arrangement to another, a page that is looked at left out. Empty: nothing. */
 export function differences(from: Arrangement, to: Arrangement): Difference[] {
@@ -59,8 +58,8 @@ export function differences(from: Arrangement, to: Arrangement): Difference[] {
  * was changed of other columns meanwhile stays.
  */
 export function changeBack(from: Arrangement, to: Arrangement, now: Arrangement): ArrangementChange {
-  const changed = keysIn(from).filter(key => key !== 'page' && !same(from[key], to[key]))
-  const untouched = changed.filter(key => !isRecordPart(key) || same(now[key], to[key]))
+  const changed = keysIn(from).filter(key => key !== 'page' && !sameJson(from[key], to[key]))
+  const untouched = changed.filter(key => !isRecordPart(key) || sameJson(now[key], to[key]))
   const change: ArrangementChange = Object.fromEntries(untouched.map(key => [key, from[key]]))
   const rest = differences(from, to).filter(({ code }) =>
     changed.some(key => !untouched.includes(key) && CODE_OF_RECORD[key as RecordPart] === code),
@@ -78,7 +77,7 @@ const byColumn = (columns: readonly string[]): (readonly string[])[] =>
 
 function movedColumns(from: Arrangement, to: Arrangement): Difference[] {
   const lists = (['columns', 'pinnedStart', 'pinnedEnd'] as const).filter(
-    key => !same(from[key], to[key]) && same([...from[key]].sort(), [...to[key]].sort()),
+    key => !sameJson(from[key], to[key]) && sameJson([...from[key]].sort(), [...to[key]].sort()),
   )
   if (lists.length === 0) return []
   const columns = [...new Set(lists.flatMap(key => outOfLine(from[key], to[key])))]
@@ -179,7 +178,7 @@ function wholeParts(from: Arrangement, to: Arrangement): Difference[] {
   }
   return keysIn(told).flatMap(key => {
     const facts = told[key]
-    if (!facts || same(from[key], to[key])) return []
+    if (!facts || sameJson(from[key], to[key])) return []
     // Which groups are open is nothing while there are none.
     if (key === 'open' && to.groups.length === 0) return []
     return [{ ...facts, back: () => ({ [key]: from[key] }) }]
@@ -193,7 +192,7 @@ const changedKeys = (
   from: Readonly<Record<string, unknown>>,
   to: Readonly<Record<string, unknown>>,
 ): string[] =>
-  [...new Set([...Object.keys(from), ...Object.keys(to)])].filter(key => !same(from[key], to[key]))
+  [...new Set([...Object.keys(from), ...Object.keys(to)])].filter(key => !sameJson(from[key], to[key]))
 
 /** A record in which one entry is as in another one: there, or not. */
 function entryAs<V>(

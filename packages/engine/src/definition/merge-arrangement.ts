@@ -4,6 +4,7 @@ import { bucketFits } from '../group/bucket.ts'
 import type { GroupMeasure, Level } from '../group/level.ts'
 import { kindOf, summaryField, summaryFits, type Summary } from '../summary/summary.ts'
 import type { Field } from '../table/column.ts'
+import { sameJson } from '../work/same-json.ts'
 import type { Arrangement } from './arrangement-schema.ts'
 import { arrangementFor, shownColumns } from './arrangement.ts'
 import { partOf } from './column-places.ts'
@@ -35,8 +36,6 @@ export interface MergedArrangement {
   readonly arrangement: Arrangement
   readonly leftOut: readonly LeftOut[]
 }
-
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
 
 /**
  * What a reader arranged, laid over a definition that may have changed since. What still applies is kept; what the
@@ -117,7 +116,7 @@ class Merger {
     )
     for (const key of stay) made.splice(start.columns.indexOf(key), 0, key)
     const wanted = arrangementFor(this.definition, { columns: known }).columns
-    if (!same(made, wanted)) {
+    if (!sameJson(made, wanted)) {
       const away = stay.filter(key => made.indexOf(key) !== wanted.indexOf(key))
       this.leave('not-movable', 'columns', away[0] ?? null)
     }
@@ -165,7 +164,7 @@ class Merger {
       this.leave('not-orderable', 'order', column)
       return false
     })
-    if (this.definition.severalKeys || allowed.length < 2 || same(allowed, start)) return allowed
+    if (this.definition.severalKeys || allowed.length < 2 || sameJson(allowed, start)) return allowed
     this.leave('one-key-only', 'order', allowed[1].column)
     return allowed.slice(0, 1)
   }
@@ -176,7 +175,7 @@ class Merger {
       const column = this.byKey.get(key)
       if (!column) continue
       // What is as at the start is the builder's own doing.
-      if (same(condition, start[key])) made[key] = condition
+      if (sameJson(condition, start[key])) made[key] = condition
       else if (!column.askable) this.leave('not-askable', 'conditions', key)
       else if (this.canBeAsked(condition, key)) made[key] = condition
       else this.leave('not-for-type', 'conditions', key)
@@ -202,7 +201,9 @@ class Merger {
       this.leave('not-groupable', 'groups', column)
       return false
     })
-    return allowed.map(level => (start.some(one => same(one, level)) ? level : this.levelThatHolds(level)))
+    return allowed.map(level =>
+      start.some(one => sameJson(one, level)) ? level : this.levelThatHolds(level),
+    )
   }
 
   summaries(saved: Arrangement['summaries'], start: Arrangement['summaries']): Arrangement['summaries'] {
@@ -210,11 +211,11 @@ class Merger {
     for (const [key, summary] of Object.entries(saved)) {
       const column = this.byKey.get(key)
       if (!column) continue
-      if (same(summary, start[key])) {
+      if (sameJson(summary, start[key])) {
         made[key] = summary
         continue
       }
-      const offered = !column.summaries || column.summaries.some(one => same(one, summary))
+      const offered = !column.summaries || column.summaries.some(one => sameJson(one, summary))
       if (!offered) this.leave('not-offered', 'summaries', key)
       else if (this.comesTo(summary, key)) made[key] = summary
       else this.leave('not-for-type', 'summaries', key)
