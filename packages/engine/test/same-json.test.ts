@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import type { Condition } from '../src/condition/condition.ts'
 import { differences } from '../src/definition/differences.ts'
 import { arrangementFor } from '../src/definition/arrangement.ts'
 import { sameJson } from '../src/work/same-json.ts'
@@ -38,8 +39,8 @@ describe('what is the same as JSON', () => {
 
   it('is no difference between arrangements: a condition that was checked on its way is the same', () => {
     const columns = [{ key: 'state' }] as never
-    const written = { match: 'all', parts: [{ kind: 'one-of', values: ['seen'] }] } as const
-    const [from, to] = [written, turned(written) as typeof written].map(state =>
+    const written: Condition = { match: 'all', parts: [{ kind: 'one-of', values: ['seen'] }] }
+    const [from, to] = [written, turned(written) as Condition].map(state =>
       arrangementFor({ columns, start: {} }, { conditions: { state } }),
     )
     expect(differences(from, to)).toEqual([])
