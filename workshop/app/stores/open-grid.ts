@@ -20,7 +20,7 @@ import { keptArrangement } from '~/storage/kept-arrangement'
 import { openGridState } from '~/open-grid/state'
 import { fileOf, gridById } from '~/storage/database'
 import { inputOf } from '~/storage/saved-grid'
-import { freshGrid, heldFile } from './shelf'
+import { firstOpened, freshGrid, heldFile } from './shelf'
 
 export type { Mode, PanelName } from '~/open-grid/state'
 
@@ -39,7 +39,7 @@ export const useOpenGrid = defineStore('open-grid', () => {
 
   async function load(id: string): Promise<boolean> {
     close()
-    const grid = (await gridById(id).catch(() => undefined)) ?? freshGrid(id)
+    const grid = firstOpened(id) ?? (await gridById(id).catch(() => undefined)) ?? freshGrid(id)
     if (!grid) return false
     const read = grid.definition ? readDefinition(grid.definition) : null
     if (read && !read.ok) problem.value = words.openGrid.itsDefinitionCouldNotBe(read.problems[0].message)

@@ -12,10 +12,16 @@ import { fileOrigin, type ListingOrigin, type Origin, type SavedGrid } from '~/s
 const heldFiles = new Map<string, Blob>()
 /** Grids of this visit that are not stored yet, or could not be. */
 const fresh = new Map<string, SavedGrid>()
+/** Those of them that were not opened yet: nothing else can be known of them. */
+const unopened = new Set<string>()
 
 export const heldFile = (id: string): Blob | undefined => heldFiles.get(id)
 export const holdFile = (id: string, file: Blob): void => void heldFiles.set(id, file)
 export const freshGrid = (id: string): SavedGrid | undefined => fresh.get(id)
+
+/** A grid that is opened for the first time, which no storage need be asked for; undefined: it is not. */
+export const firstOpened = (id: string): SavedGrid | undefined =>
+  unopened.delete(id) ? fresh.get(id) : undefined
 
 interface NewGrid {
   readonly title: string
@@ -45,6 +51,7 @@ export const useShelf = defineStore('shelf', () => {
     const id = crypto.randomUUID()
     const read = definition ? readDefinition(definition) : null
     if (file) holdFile(id, file)
+    unopened.add(id)
     fresh.set(id, {
       id,
       title,
