@@ -215,6 +215,7 @@ export {
 export * from './source/row-source.ts'
 export { PLAIN_BINDING, type Binding, type ViewRequest } from './flow/view-request.ts'
 export type { Count, SourceDescription } from './question/source-description.ts'
+export type { SourceRemark } from './question/source-remark.ts'
 export type { RowsInput } from './source/rows-input.ts'
 export { PageSource } from './source/page-source.ts'
 export { computedSource, type ComputedOptions } from './source/computed-source.ts'

@@ -334,7 +334,7 @@ describe('definitions of version 1', () => {
 describe('rows grown from a sample', () => {
   it('follow its distributions, keep columns together, and count on where values are unique', async () => {
     const sample = `id,name,kind,group\n${Array.from({ length: 200 }, (_, i) => `${i + 1},n${i},${i % 4 ? 'a' : 'b'},${i % 4 ? 1 : 2}`).join('\n')}`
-    const { table, notes } = await loadTable({
+    const { table, remarks } = await loadTable({
       kind: 'grown',
       of: { kind: 'file', blob: new Blob([sample]) },
       times: 50,
@@ -351,7 +351,7 @@ describe('rows grown from a sample', () => {
     expect(share).toBeGreaterThan(0.22)
     expect(share).toBeLessThan(0.28)
     expect(kinds.every((kind, i) => (kind === 'b') === (groups[i] === 2))).toBe(true)
-    expect(notes[0]).toContain('made up')
+    expect(remarks[0]).toMatchObject({ code: 'grown' })
   })
 })
 

@@ -8,6 +8,7 @@ import type { FaultCode, ReadReport } from '../src/read/read-report.ts'
 import type { SourceProblem } from '../src/read/source-problem.ts'
 import type { SceneDifference } from '../src/scene/scene-differences.ts'
 import { arabic } from '../src/words/arabic/index.ts'
+import type { SourceRemark } from '../src/question/source-remark.ts'
 import { english } from '../src/words/english.ts'
 import type { EngineWords } from '../src/words/engine-words.ts'
 import { german } from '../src/words/german/index.ts'
@@ -195,6 +196,18 @@ const REPORT: ReadReport = {
   ],
 }
 
+const REMARKS: readonly SourceRemark[] = [
+  { code: 'made-up' },
+  { code: 'computed' },
+  { code: 'grown', rows: 501 },
+  { code: 'other-type', field: '‹field›', first: 'integer', type: 'text', rows: 502 },
+  { code: 'parts-in-page', names: ['‹a›', '‹b›'] },
+  { code: 'no-worker', reason: '‹reason›' },
+  { code: 'all-fetched', rows: 503 },
+  { code: 'left-out', names: ['‹c›'] },
+  { code: 'broken-off', reason: '‹reason›' },
+]
+
 /** Everything that a language says of the samples, sentence by sentence. */
 function saying(words: EngineWords): readonly string[] {
   const speaker = {
@@ -213,6 +226,7 @@ function saying(words: EngineWords): readonly string[] {
     ...SCENES.map(one => words.scene(one, column => column)),
     ...words.general(REPORT),
     ...words.ofColumns(REPORT),
+    ...REMARKS.map(words.remark),
     words.refusal({ code: 'rows-computed' }),
     words.refusal({ code: 'service-cannot', service: '‹service›' }),
     words.leftOut({ code: 'no-such-column', part: 'order', column: '‹a›' }, column => column),

@@ -37,6 +37,8 @@ import type { ListingOptions } from './listing-options.ts'
 import { listedReport, narrowedBefore } from './listing-report.ts'
 import { askListing, type AskedOfListing } from './listing-request.ts'
 import { ListingService, type Listed } from './listing-service.ts'
+import type { SourceRemark } from '../question/source-remark.ts'
+import { remarkText } from '../words/remark-text.ts'
 
 const NEAR_ROWS = 5000
 const FIRST_ROWS = 60
@@ -198,6 +200,7 @@ export function listingSource(options: ListingOptions): RowSource {
       bound.fields.map(({ key }) => key),
     )
     const own = all && (await all.ask('description', {}))
+    const remarks: SourceRemark[] = all ? [{ code: 'all-fetched', rows: length.rows }] : []
     described = {
       ...(own ?? {
         fields: properties.map(({ field }) => field),
@@ -210,7 +213,8 @@ export function listingSource(options: ListingOptions): RowSource {
       key: keyNames,
       where: all ? `this page, with all rows of ${listing.name}` : `the service at ${listing.name}`,
       ms: performance.now() - started,
-      notes: all ? [`All ${length.rows} rows were fetched, so that the page does everything with them.`] : [],
+      notes: remarks.map(remarkText),
+      remarks,
       samples: bound.fields.map((_, column) =>
         records.map((_row, row) => texts[row * bound.fields.length + column]),
       ),

@@ -1,6 +1,7 @@
 import type { ReadReport } from '../read/read-report.ts'
 import type { Field } from '../table/column.ts'
 import type { Abilities } from './abilities.ts'
+import type { SourceRemark } from './source-remark.ts'
 
 /** How many there are: counted, known to be at least so many, or not known. */
 export interface Count {
@@ -24,6 +25,8 @@ export interface SourceDescription {
   readonly ms: number
   /** Remarks for the builder, in sentences: what was read otherwise than expected, why a fall-back was taken. */
   readonly notes: readonly string[]
+  /** The same by code and facts, but for how rows were read; left out: there are only sentences. */
+  readonly remarks?: readonly SourceRemark[]
   /** How rows were read; null where they were not. */
   readonly reading: ReadReport | null
   /** Some shown texts of each field, for column widths. */

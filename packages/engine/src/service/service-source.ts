@@ -39,6 +39,8 @@ import { readBlock, readRows, type ServiceContext, type ServiceView } from './se
 import { watchService } from './service-watch.ts'
 import { delay, mayPass, PreparingError, Service, type Answer } from './service.ts'
 import type { Json } from './values.ts'
+import type { SourceRemark } from '../question/source-remark.ts'
+import { remarkText } from '../words/remark-text.ts'
 
 const MOST_VIEWS = 8
 /** What is fetched where the host says nothing. */
@@ -195,6 +197,8 @@ export function serviceSource(options: ServiceOptions): RowSource {
       rows.map(({ record }) => record),
       bound.fields.map(({ key }) => key),
     )
+    const { leftOut } = schema
+    const remarks: SourceRemark[] = leftOut.length > 0 ? [{ code: 'left-out', names: leftOut }] : []
     described = {
       fields: made.schema.properties.map(({ field }) => field),
       total,
@@ -204,10 +208,8 @@ export function serviceSource(options: ServiceOptions): RowSource {
       bytes: 0,
       columnBytes: {},
       ms: performance.now() - started,
-      notes:
-        schema.leftOut.length > 0
-          ? [`Left out, because no cell can show them: ${schema.leftOut.join(', ')}.`]
-          : [],
+      notes: remarks.map(remarkText),
+      remarks,
       reading: null,
       samples: bound.fields.map((_, column) =>
         rows.map((_row, row) => texts[row * bound.fields.length + column]),

@@ -2,6 +2,8 @@ import type { AnswerOf } from '../question/index.ts'
 import type { Count, SourceDescription } from '../question/source-description.ts'
 import { ChangeListeners } from './change-listeners.ts'
 import type { RowSource, View } from './row-source.ts'
+import type { SourceRemark } from '../question/source-remark.ts'
+import { remarkText } from '../words/remark-text.ts'
 
 /** Listeners hear of new rows this often at most. */
 const TELL_EVERY_MS = 200
@@ -14,12 +16,12 @@ export function batchSource(inner: RowSource, rest: AsyncIterator<readonly objec
   const listeners = new ChangeListeners()
   let coming = true
   let closed = false
-  let problem: string | null = null
+  let problem: SourceRemark | null = null
   let told = 0
 
   const tell = (): void => {
     told = performance.now()
-    listeners.tell({ problem })
+    listeners.tell({ problem: problem && remarkText(problem) })
   }
 
   const pump = async (): Promise<void> => {
@@ -31,18 +33,19 @@ export function batchSource(inner: RowSource, rest: AsyncIterator<readonly objec
         if (performance.now() - told > TELL_EVERY_MS) tell()
       }
     } catch (error) {
-      problem = `No further rows could be had: ${error instanceof Error ? error.message : String(error)}`
+      problem = { code: 'broken-off', reason: error instanceof Error ? error.message : String(error) }
     }
     coming = false
     if (!closed) tell()
   }
 
   const asKnown = (description: SourceDescription): SourceDescription => {
-    const { total, notes } = description
+    const { total, notes, remarks = [] } = description
     return {
       ...description,
       total: coming || problem ? { kind: 'at-least', rows: total.rows } : total,
-      notes: problem ? [problem, ...notes] : notes,
+      notes: problem ? [remarkText(problem), ...notes] : notes,
+      remarks: problem ? [problem, ...remarks] : remarks,
     }
   }
 

@@ -16,6 +16,8 @@ import type { LineReader, RowSource, View } from './row-source.ts'
 import type { SourceDescription } from '../question/source-description.ts'
 import { streamRows } from './stream-rows.ts'
 import { TileReader } from './tile-reader.ts'
+import type { SourceRemark } from '../question/source-remark.ts'
+import { remarkText } from '../words/remark-text.ts'
 
 export interface ComputedOptions {
   readonly rows: number
@@ -29,6 +31,7 @@ export interface ComputedOptions {
 const STAGES: readonly StageName[] = ['source', 'columns', 'search', 'conditions', 'order', 'groups', 'rows']
 
 const WHY: Refusal = { code: 'rows-computed' }
+const REMARKS: readonly SourceRemark[] = [{ code: 'computed' }]
 
 /** The questions that rows answer which are worked out from their number. */
 type Answers = { [Name in QuestionName]?: (args: ArgsOf<Name>) => AnswerOf<Name> }
@@ -121,7 +124,8 @@ export function computedSource(options: ComputedOptions): RowSource {
     bytes: 0,
     columnBytes: {},
     ms: latencyMs,
-    notes: ['Rows are computed from their number, so they cannot be ordered, narrowed, searched or grouped.'],
+    notes: REMARKS.map(remarkText),
+    remarks: REMARKS,
     reading: null,
     samples: fields.map((_, place) =>
       Array.from({ length: Math.min(rows, 50) }, (_, row) => plain[place](cell(row, place))),

@@ -9,6 +9,7 @@ import { Turns } from '../work/turns.ts'
 import { Engine, type EngineParts, type EngineView, type KeyedChanges, type ParsedBinding } from './engine.ts'
 import { PLAIN_BINDING, type Binding, type ViewRequest } from '../flow/view-request.ts'
 import type { Loaded } from './rows-input.ts'
+import type { SourceRemark } from '../question/source-remark.ts'
 
 export interface EngineHostOptions {
   /** Milliseconds that the engine works at a time, before others get their turn. */
@@ -22,8 +23,8 @@ export interface EngineGiven extends EngineParts {
   readonly allocate?: Allocate
   readonly helpers?: FlowTools['helpers']
   readonly where: string
-  /** Remarks besides those of the reading. */
-  readonly notes?: readonly string[]
+  /** What is remarked besides. */
+  readonly remarks?: readonly SourceRemark[]
   /** Milliseconds that reading the rows took. */
   readonly ms: number
 }
@@ -57,8 +58,8 @@ export class EngineHost {
   }
 
   /** Takes the rows. */
-  take(loaded: Loaded, { allocate = privateMemory, ms, notes = [], ...tools }: EngineGiven): Engine {
-    this.engine = new Engine({ ...loaded, notes: [...loaded.notes, ...notes] }, allocate, tools)
+  take(loaded: Loaded, { allocate = privateMemory, ms, remarks = [], ...tools }: EngineGiven): Engine {
+    this.engine = new Engine({ ...loaded, remarks: [...loaded.remarks, ...remarks] }, allocate, tools)
     this.engine.opened = ms
     if (loaded.coming) this.whole = new Promise((resolve, reject) => (this.settleWhole = { resolve, reject }))
     // Whoever waits hears of it; where nobody does, it is told otherwise.

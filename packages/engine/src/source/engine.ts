@@ -24,6 +24,8 @@ import type { Loaded } from './rows-input.ts'
 import type { Count, SourceDescription } from '../question/source-description.ts'
 import type { View } from './row-source.ts'
 import { errorOf } from '../work/checked.ts'
+import { remarkText } from '../words/remark-text.ts'
+import { reportSentences } from '../words/read-report-text.ts'
 
 /** Views of all engines are told apart: one may take another's place. */
 let lastView = 0
@@ -116,7 +118,7 @@ export class Engine implements QuestionContext {
 
   describe(): SourceDescription {
     const { table } = this
-    const { notes, reading } = this.loaded
+    const { remarks, reading } = this.loaded
     return {
       fields: this.described,
       total: this.counted(this.edits.total),
@@ -129,7 +131,8 @@ export class Engine implements QuestionContext {
         ),
       ),
       ms: this.opened,
-      notes,
+      notes: [...remarks.map(remarkText), ...(reading ? reportSentences(reading) : [])],
+      remarks,
       reading,
       samples: this.samples(),
     }

@@ -1,5 +1,5 @@
 import type { SourceDescription } from '../question/source-description.ts'
-import { typeSentences } from '../words/read-report-text.ts'
+import type { SourceRemark } from '../question/source-remark.ts'
 import { errorOf } from '../work/checked.ts'
 import { CancelledError } from '../work/work.ts'
 import type { EngineGiven, EngineHost } from './engine-host.ts'
@@ -35,7 +35,7 @@ export function openRows(host: EngineHost, input: RowsInput, call: OpenRows): Pr
         resolve(host.take(loaded, given).describe())
         return
       }
-      await host.replace({ ...loaded, notes: [...typeNotes(first, loaded), ...loaded.notes] }, given)
+      await host.replace({ ...loaded, remarks: [...otherTypes(first, loaded), ...loaded.remarks] }, given)
       call.changed({ problem: null })
     }
     load().catch((error: unknown) => {
@@ -53,5 +53,9 @@ export function openRows(host: EngineHost, input: RowsInput, call: OpenRows): Pr
 }
 
 /** Fields that are of another type than their first rows showed. */
-const typeNotes = (first: Loaded, whole: Loaded): string[] =>
-  typeSentences(first.table.fields, whole.table.fields, first.table.rows)
+const otherTypes = ({ table: first }: Loaded, { table: whole }: Loaded): SourceRemark[] =>
+  whole.fields.flatMap(({ key, type }): SourceRemark[] => {
+    const before = first.fields.find(field => field.key === key)
+    if (!before || before.type === type) return []
+    return [{ code: 'other-type', field: key, first: before.type, type, rows: first.rows }]
+  })

@@ -5,6 +5,7 @@ import type { EngineParts } from './engine.ts'
 import { EngineHost, type EngineHostOptions } from './engine-host.ts'
 import type { CallOptions, OpenOptions, RowSource, SourceChange, StreamRequest, View } from './row-source.ts'
 import type { SourceDescription } from '../question/source-description.ts'
+import type { SourceRemark } from '../question/source-remark.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import { ChangeListeners } from './change-listeners.ts'
 import { openRows } from './open-rows.ts'
@@ -18,21 +19,21 @@ const PAGE_SLICE_MS = 6
 /** The engine in the page itself: for small tables, and where no worker can be had. */
 export class PageSource implements RowSource {
   private readonly input: RowsInput | (() => Promise<RowsInput>)
-  private readonly notes: readonly string[]
+  private readonly remarks: readonly SourceRemark[]
   private readonly parts: EngineParts
   private readonly host: EngineHost
   private readonly listeners = new ChangeListeners()
   private closed = false
 
-  /** `notes`: remarks for the description, for example why the engine runs here; `parts`: what the host adds. */
+  /** `remarks`: for the description, for example why the engine runs here; `parts`: what the host adds. */
   constructor(
     input: RowsInput | (() => Promise<RowsInput>),
-    notes: readonly string[] = [],
+    remarks: readonly SourceRemark[] = [],
     parts: EngineParts = {},
     options: Partial<EngineHostOptions> = {},
   ) {
     this.input = input
-    this.notes = notes
+    this.remarks = remarks
     this.parts = parts
     this.host = new EngineHost({ sliceMs: PAGE_SLICE_MS, ...options })
   }
@@ -47,7 +48,7 @@ export class PageSource implements RowSource {
       given: () => ({
         ...this.parts,
         where: 'this page',
-        notes: this.notes,
+        remarks: this.remarks,
         ms: performance.now() - started,
       }),
       changed: change => this.listeners.tell(change),

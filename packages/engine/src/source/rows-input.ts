@@ -4,9 +4,9 @@ import { bytesOf, type Table } from '../table/column.ts'
 import type { ReadHelper } from '../read/csv/share-task.ts'
 import type { Decoders } from '../read/column-files/column-file.ts'
 import { memoryLimit, type ReadCall } from '../read/read-call.ts'
+import type { SourceRemark } from '../question/source-remark.ts'
 import { readFile } from '../read/read-file.ts'
 import type { ReadOptions, ReadReport } from '../read/read-report.ts'
-import { reportSentences } from '../words/read-report-text.ts'
 import { growTable } from './made-up/grow-table.ts'
 import { makeByThreads, type MakeHelper } from './made-up/make-by-threads.ts'
 import { makeTable } from './made-up/make-table.ts'
@@ -36,7 +36,7 @@ export interface LoadCall {
 
 export interface Loaded {
   readonly table: Table
-  readonly notes: readonly string[]
+  readonly remarks: readonly SourceRemark[]
   readonly reading: ReadReport | null
   /** These are only the first rows; the others are on their way. */
   readonly coming?: true
@@ -50,7 +50,7 @@ export async function loadTable(input: RowsInput, call: LoadCall = {}): Promise<
       const { report = null } = input
       return {
         table: settleTable(input.table, allocate),
-        notes: report ? reportSentences(report) : [],
+        remarks: [],
         reading: report,
       }
     }
@@ -71,7 +71,7 @@ export async function loadTable(input: RowsInput, call: LoadCall = {}): Promise<
         call.decoders,
       )
       if (!result.ok) throw new SourceError(result.problem)
-      return { table: result.table, notes: reportSentences(result.report), reading: result.report }
+      return { table: result.table, remarks: [], reading: result.report }
     }
     case 'grown': {
       const sample = await loadTable(input.of, {
@@ -84,25 +84,24 @@ export async function loadTable(input: RowsInput, call: LoadCall = {}): Promise<
       const grow = growTable(sample.table, input.times, input.seed ?? 1, allocate)
       const table = await runSliced(grow, { cancelled: call.cancelled })
       const { rows } = sample.table
-      const note = `Rows from ${rows + 1} on are made up: whole rows drawn from the first ${rows}, whose distributions they follow.`
-      return { ...sample, table, notes: [note, ...sample.notes] }
+      return { ...sample, table, remarks: [{ code: 'grown', rows }, ...sample.remarks] }
     }
     case 'recipe':
-      return { table: await makeRows(input.recipe, call, allocate), notes: MADE_UP, reading: null }
+      return { table: await makeRows(input.recipe, call, allocate), remarks: MADE_UP, reading: null }
   }
 }
 
 const tellFirst =
   (onFirst: (first: Loaded) => void): ReadCall['onFirst'] =>
   ({ table, report }) =>
-    onFirst({ table, notes: reportSentences(report), reading: report })
+    onFirst({ table, remarks: [], reading: report })
 
 function refuseTooLarge(needBytes: number): void {
   const allowedBytes = memoryLimit()
   if (needBytes > allowedBytes) throw new SourceError({ code: 'too-large', needBytes, allowedBytes })
 }
 
-const MADE_UP = ['The rows are made up from a recipe.']
+const MADE_UP: readonly SourceRemark[] = [{ code: 'made-up' }]
 /** More cells than these take longer than a glance to make. */
 const MANY_CELLS = 2_000_000
 const FIRST_ROWS = 1000
@@ -116,7 +115,7 @@ async function makeRows(input: RecipeInput, call: LoadCall, allocate: Allocate):
   const recipe = read.data
   if (call.onFirst && recipe.rows * recipe.columns.length > MANY_CELLS) {
     const first = await runSliced(makeTable({ ...recipe, rows: Math.min(recipe.rows, FIRST_ROWS) }, allocate))
-    call.onFirst({ table: first, notes: MADE_UP, reading: null })
+    call.onFirst({ table: first, remarks: MADE_UP, reading: null })
   }
   let told = 0
   const onRows = (rows: number): void => {

@@ -16,6 +16,7 @@ import type {
 } from './read-report-text.ts'
 import type { sceneDifferenceText } from './scene-difference-text.ts'
 import type { refusalText } from './refusal-text.ts'
+import type { remarkText } from './remark-text.ts'
 import type { problemText } from './source-problem-text.ts'
 import type { styleText } from './style-text.ts'
 
@@ -33,6 +34,8 @@ export interface EngineWords {
   readonly readProblem: typeof readProblemText
   readonly sourceProblem: typeof problemText
   readonly refusal: typeof refusalText
+  /** What a source remarks besides how rows were read. */
+  readonly remark: typeof remarkText
   readonly finding: typeof findingText
   readonly remedy: typeof remedyText
   readonly style: typeof styleText

@@ -15,6 +15,7 @@ import {
   readProblemText,
 } from './read-report-text.ts'
 import { refusalText } from './refusal-text.ts'
+import { remarkText } from './remark-text.ts'
 import { problemText } from './source-problem-text.ts'
 import { sceneDifferenceText } from './scene-difference-text.ts'
 import { styleText } from './style-text.ts'
@@ -34,6 +35,7 @@ export const english: EngineWords = {
   readProblem: readProblemText,
   sourceProblem: problemText,
   refusal: refusalText,
+  remark: remarkText,
   finding: findingText,
   remedy: remedyText,
   style: styleText,

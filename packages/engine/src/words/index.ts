@@ -17,6 +17,7 @@ export {
   reportSentences,
 } from './read-report-text.ts'
 export { refusalText } from './refusal-text.ts'
+export { remarkText } from './remark-text.ts'
 export { problemText } from './source-problem-text.ts'
 export { styleText } from './style-text.ts'
 export { summaryWords } from './summary-words.ts'

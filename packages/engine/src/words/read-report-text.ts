@@ -1,6 +1,6 @@
 import type { Encoding } from '../read/bytes/encoding.ts'
 import type { Fault, FileFormat, ReadProblem, ReadReport } from '../read/read-report.ts'
-import type { Field, FieldType } from '../table/column.ts'
+import type { FieldType } from '../table/column.ts'
 import { styleText } from './style-text.ts'
 import type { ColumnReading } from '../read/types/column-reading.ts'
 
@@ -40,17 +40,7 @@ export const reportSentences = (report: ReadReport): string[] => [
 export const columnSentences = (report: ReadReport): string[] =>
   report.columns.flatMap(column => [...columnTexts(column)])
 
-/** How fields of the first rows read, where all rows together read otherwise. */
-export const typeSentences = (first: readonly Field[], whole: readonly Field[], rows: number): string[] =>
-  whole.flatMap(({ key, type }) => {
-    const before = first.find(field => field.key === key)
-    if (!before || before.type === type) return []
-    return [
-      `“${key}” read as ${TYPE_NAMES[before.type]} in the first ${rows} rows, and is ${TYPE_NAMES[type]} by all.`,
-    ]
-  })
-
-const TYPE_NAMES: Readonly<Record<FieldType, string>> = {
+export const TYPE_NAMES: Readonly<Record<FieldType, string>> = {
   text: 'text',
   integer: 'whole numbers',
   number: 'numbers',

@@ -12,6 +12,8 @@ import { WorkerAhead } from './worker-ahead.ts'
 import { WorkerSource, type EnginePort } from './worker-source.ts'
 import type { FromWorker } from './messages.ts'
 import { isRecord } from '../work/checked.ts'
+import type { SourceRemark } from '../question/source-remark.ts'
+import { remarkText } from '../words/remark-text.ts'
 
 /** Makes the worker that runs the engine. A host whose bundler or policy asks for it gives its own. */
 export type WorkerFactory = () => EnginePort | Promise<EnginePort>
@@ -145,8 +147,8 @@ async function opened(
   const names = [...Object.keys(parts.conditions ?? {}), ...Object.keys(parts.summaries ?? {})]
   const notPosted = names.length > 0 && !placement.worker
   if (inThePage || notPosted) {
-    const notes = inThePage ? [] : [partsNote(names)]
-    return await inPage(await readyInput(input), notes, parts)
+    const remarks: SourceRemark[] = inThePage ? [] : [{ code: 'parts-in-page', names }]
+    return await inPage(await readyInput(input), remarks, parts)
   }
   // The worker starts while rows are read here.
   const starting = portFor(rows, placement.worker, own)
@@ -157,10 +159,11 @@ async function opened(
   })
   const started = await starting
   if (typeof started !== 'string') return new WorkerSource(started, ready, placement.share)
-  const note = `The engine runs in the page, because its worker could not be started: ${started}`
+  const remark: SourceRemark = { code: 'no-worker', reason: started }
+  const note = remarkText(remark)
   if (!warned.has(note)) console.warn(`Vast Meadow: ${note}`)
   warned.add(note)
-  return await inPage(ready, [note], parts)
+  return await inPage(ready, [remark], parts)
 }
 
 const ahead = new WorkerAhead(() => startWorker([packagedWorker, textWorker]))
@@ -212,13 +215,14 @@ async function startWorker(factories: readonly WorkerFactory[]): Promise<EngineP
 }
 
 /** The engine is loaded into the page only where it runs there. */
-async function inPage(input: RowsInput, notes: readonly string[], parts: EngineParts): Promise<RowSource> {
+async function inPage(
+  input: RowsInput,
+  remarks: readonly SourceRemark[],
+  parts: EngineParts,
+): Promise<RowSource> {
   const { PageSource } = await import('../source/page-source.ts')
-  return new PageSource(input, notes, parts)
+  return new PageSource(input, remarks, parts)
 }
-
-const partsNote = (names: readonly string[]): string =>
-  `The engine runs in the page, because conditions or summaries of your own (${names.join(', ')}) need a worker of your own that hands them to serveEngine.`
 
 /** The first batch that holds anything; columns are made from it. */
 async function firstRows(batches: AsyncIterator<readonly object[]>): Promise<readonly object[]> {

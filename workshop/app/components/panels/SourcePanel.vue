@@ -4,7 +4,6 @@ import { sentences, words } from '~/words'
 import { useOpenGrid } from '~/stores/open-grid'
 import { inputOf, type Origin } from '~/storage/saved-grid'
 import { formatBytes, formatCount, formatMs } from '~/utils/format'
-import { reportSentences } from '@vast-meadow/engine'
 import { sure } from '@vast-meadow/engine/client'
 
 const grid = useOpenGrid()
@@ -38,13 +37,11 @@ const facts = computed(() => {
 })
 /** What concerns single columns stands in the findings and beside the columns. */
 const notes = computed(() => {
-  const { notes = [], reading } = grid.description ?? {}
+  const { notes = [], remarks, reading } = grid.description ?? {}
   if (recipe.value)
     return [words.sourcePanel[recipe.value.computed ? 'computedFromNumbers' : 'madeUpFromARecipe']]
-  if (!reading) return notes
-  // The engine says in English how it read the rows; said anew, in the language of the workshop.
-  const told = reportSentences(reading)
-  return [...sentences.general(reading), ...notes.filter(note => !told.includes(note))]
+  if (!remarks) return notes
+  return [...(reading ? sentences.general(reading) : []), ...remarks.map(sentences.remark)]
 })
 
 async function replace(change: Partial<Extract<Origin, { kind: 'recipe' }>>, rows?: number): Promise<void> {

@@ -1,5 +1,6 @@
 import type { SourceProblem } from '../../read/source-problem.ts'
 import type { ReadProblem } from '../../read/read-report.ts'
+import type { SourceRemark } from '../../question/source-remark.ts'
 import { FIELD_TYPES } from './problems.ts'
 
 const CANNOT = {
@@ -51,6 +52,29 @@ export function sourceProblem(problem: SourceProblem): string {
       return `تعذّرت قراءة الصفوف: ${problem.reason}`
     default:
       return readProblem(problem)
+  }
+}
+
+export function remark(told: SourceRemark): string {
+  switch (told.code) {
+    case 'made-up':
+      return 'الصفوف مصنوعة من وصفة.'
+    case 'computed':
+      return 'تُحسب الصفوف من أرقامها، فلا يمكن ترتيبها ولا حصرها ولا البحث فيها ولا تجميعها.'
+    case 'grown':
+      return `الصفوف من ${told.rows + 1} فصاعدًا مصنوعة: صفوف كاملة مأخوذة من أول ${told.rows}، وهي تتبع توزيعها.`
+    case 'other-type':
+      return `قُرئ «${told.field}» في أول ${told.rows} صف من نوع ${FIELD_TYPES[told.first]}، وهو بحسب الصفوف كلها من نوع ${FIELD_TYPES[told.type]}.`
+    case 'parts-in-page':
+      return `يعمل المحرك في الصفحة، لأن شروطك أو ملخصاتك الخاصة (${told.names.join('، ')}) تحتاج إلى عامل خاص بك يسلّمها إلى serveEngine.`
+    case 'no-worker':
+      return `يعمل المحرك في الصفحة، لأن عامله لم يمكن تشغيله: ${told.reason}`
+    case 'all-fetched':
+      return `جُلبت الصفوف كلها (${told.rows})، فتتولى الصفحة كل شيء فيها.`
+    case 'left-out':
+      return `تُركت لأن لا خلية تستطيع عرضها: ${told.names.join('، ')}.`
+    case 'broken-off':
+      return `تعذّر الحصول على صفوف أخرى: ${told.reason}`
   }
 }
 

@@ -4,7 +4,7 @@ import { finding, remedy } from './findings.ts'
 import { checkProblem, expressionProblem, partProblem, phraseProblem, refusal, type } from './problems.ts'
 import { encodings, formats, general, ofColumns, style } from './reading.ts'
 import { scene } from './scenes.ts'
-import { readProblem, sourceProblem } from './sources.ts'
+import { readProblem, remark, sourceProblem } from './sources.ts'
 
 /** All sentences of the engine in German. */
 export const german: EngineWords = {
@@ -20,6 +20,7 @@ export const german: EngineWords = {
   readProblem,
   sourceProblem,
   refusal,
+  remark,
   finding,
   remedy,
   style,

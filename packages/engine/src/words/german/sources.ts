@@ -1,5 +1,6 @@
 import type { SourceProblem } from '../../read/source-problem.ts'
 import type { ReadProblem } from '../../read/read-report.ts'
+import type { SourceRemark } from '../../question/source-remark.ts'
 import { FIELD_TYPES } from './problems.ts'
 
 const CANNOT = {
@@ -51,6 +52,29 @@ export function sourceProblem(problem: SourceProblem): string {
       return `Die Zeilen konnten nicht gelesen werden: ${problem.reason}`
     default:
       return readProblem(problem)
+  }
+}
+
+export function remark(told: SourceRemark): string {
+  switch (told.code) {
+    case 'made-up':
+      return 'Die Zeilen sind nach einem Rezept erfunden.'
+    case 'computed':
+      return 'Zeilen werden aus ihrer Nummer berechnet; sie lassen sich nicht sortieren, eingrenzen, durchsuchen oder gruppieren.'
+    case 'grown':
+      return `Zeilen ab ${told.rows + 1} sind erfunden: ganze Zeilen aus den ersten ${told.rows}, deren Verteilungen sie folgen.`
+    case 'other-type':
+      return `„${told.field}“ liest sich in den ersten ${told.rows} Zeilen als ${FIELD_TYPES[told.first]}, nach allen ist es ${FIELD_TYPES[told.type]}.`
+    case 'parts-in-page':
+      return `Die Engine läuft in der Seite, denn eigene Bedingungen oder Auswertungen (${told.names.join(', ')}) brauchen einen eigenen Worker, der sie an serveEngine gibt.`
+    case 'no-worker':
+      return `Die Engine läuft in der Seite, denn ihr Worker ließ sich nicht starten: ${told.reason}`
+    case 'all-fetched':
+      return `Alle ${told.rows} Zeilen wurden geholt, sodass die Seite alles mit ihnen tut.`
+    case 'left-out':
+      return `Ausgelassen, weil keine Zelle sie zeigen kann: ${told.names.join(', ')}.`
+    case 'broken-off':
+      return `Weitere Zeilen waren nicht zu bekommen: ${told.reason}`
   }
 }
 
