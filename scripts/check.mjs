@@ -2,7 +2,7 @@
 // the long cases and the rivals of the bench.
 import { execFileSync, spawn, spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { join, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { installPostgres } from './postgres/servers.mjs'
 
@@ -13,6 +13,13 @@ if (all) process.env.CHECK_ALL = 'yes'
 const CHROMIUM = '/usr/bin/chromium'
 let passed = 0
 let failed = 0
+/** What failed, by name: said again at the very end, for whoever sees only that. */
+const failures = []
+
+function fail(name) {
+  failed++
+  failures.push(name)
+}
 
 /** Runs a command; counts it as one check unless a report tells more. */
 function step(name, command, args, report) {
@@ -23,10 +30,11 @@ function step(name, command, args, report) {
   if (counts) {
     passed += counts.passed
     failed += counts.failed
+    failures.push(...(counts.names ?? []))
     // A run that fails without a failed test (a crash, an empty run) must not look like a pass.
-    if (status !== 0 && counts.failed === 0) failed++
+    if (status !== 0 && counts.failed === 0) fail(name)
   } else if (status === 0) passed++
-  else failed++
+  else fail(name)
   console.log(
     `── ${name}: ${status === 0 ? 'ok' : 'FAILED'}, ${((Date.now() - started) / 1000).toFixed(1)} s`,
   )
@@ -52,7 +60,7 @@ async function beside(steps) {
       `\n── ${name}\n${printed}── ${name}: ${status === 0 ? 'ok' : 'FAILED'}, ${(ms / 1000).toFixed(1)} s`,
     )
     if (status === 0) passed++
-    else failed++
+    else fail(name)
   }
 }
 
@@ -80,7 +88,26 @@ function installChromium() {
   ])
 }
 
+/** The failed ones of a report of the unit tests: their file, name and first line of why. */
+const failedUnits = report =>
+  report.testResults.flatMap(file => {
+    const path = relative(root, file.name)
+    const tests = file.assertionResults.filter(test => test.status === 'failed')
+    if (file.status === 'failed' && tests.length === 0) return [`${path}: ${firstLine(file.message)}`]
+    return tests.map(test => `${path} › ${test.fullName}: ${firstLine(test.failureMessages[0])}`)
+  })
+
+/** The failed ones of a report of the end-to-end tests, whose files nest the groups of their tests. */
+const failedEndToEnd = suites =>
+  suites.flatMap(suite => [
+    ...suite.specs.filter(spec => !spec.ok).map(spec => `${spec.file}:${spec.line} › ${spec.title}`),
+    ...failedEndToEnd(suite.suites ?? []),
+  ])
+
+const firstLine = (text = '') => text.split('\n', 1)[0]
+
 function finish() {
+  if (failures.length) console.log(`\nFailed:\n${failures.map(name => `  ${name}`).join('\n')}`)
   console.log(`\n${passed} passed, ${failed} failed`)
   process.exit(failed > 0 ? 1 : 0)
 }
@@ -104,16 +131,22 @@ step(
   'unit tests',
   'npx',
   ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${unitReport}`],
-  () => readReport(unitReport, report => ({ passed: report.numPassedTests, failed: report.numFailedTests })),
+  () =>
+    readReport(unitReport, report => ({
+      passed: report.numPassedTests,
+      failed: report.numFailedTests,
+      names: failedUnits(report),
+    })),
 )
 // The packages are built already; only the workshop is built on them.
 if (!quick && step('build', 'npm', ['run', '--silent', 'build', '-w', 'workshop'])) {
   installChromium()
   const e2eReport = join(root, '.cache/e2e.json')
   step('end-to-end tests', 'npm', ['run', '--silent', 'e2e'], () =>
-    readReport(e2eReport, ({ stats }) => ({
+    readReport(e2eReport, ({ stats, suites }) => ({
       passed: stats.expected + stats.flaky,
       failed: stats.unexpected,
+      names: failedEndToEnd(suites),
     })),
   )
   step('bench, in small', process.execPath, ['bench/run.mjs', '--small', ...(all ? ['--rivals'] : [])])

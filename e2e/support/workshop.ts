@@ -25,6 +25,7 @@ export class Workshop {
       await lift.first().click()
       await expect(lift).toHaveCount(left - 1)
     }
+    await expect(this.grid.locator('.body .row.group:visible')).toHaveCount(0)
   }
 
   /** Chooses how many rows a demo grid shall have. */

@@ -162,6 +162,22 @@ test('a row is read whole and in column order, at rest also after scrolling both
   expect((cells.match(/gridcell/g) ?? []).length).toBeGreaterThan(5)
 })
 
+test('the name of a group is read before what its columns come to', async ({ page }) => {
+  const workshop = new Workshop(page)
+  await workshop.openDemo('Survey sightings', 10_000, true)
+  const head = workshop.grid.locator('.body [role=row].group:visible').first()
+  await expect(head.locator('.cell.summary:visible').first()).not.toBeEmpty()
+  const read = await head.evaluate(row =>
+    [...row.querySelectorAll('[role=gridcell]')]
+      .filter(cell => cell.checkVisibility({ visibilityProperty: true }))
+      .map(cell => ({ isName: cell.matches('.groupcell'), place: Number(cell.ariaColIndex) })),
+  )
+  const name = read.findIndex(cell => cell.isName)
+  expect(read.slice(0, name).every(cell => cell.place < read[name]!.place)).toBe(true)
+  expect(read.slice(name + 1).every(cell => cell.place > read[name]!.place)).toBe(true)
+  expect(read[name]!.place).toBeGreaterThan(0)
+})
+
 test('one tab stop leads into the grid and one out of it', async ({ page }) => {
   const workshop = new Workshop(page)
   await workshop.openDemo('Seed library')

@@ -198,7 +198,7 @@ describe('a service that lists rows', () => {
       conditions: { 'owner/name': condition({ kind: 'equals', value: 'o1' }) },
     }
     await expect(source.view(pattern)).rejects.toMatchObject({
-      problem: { code: 'listing-cannot', what: 'condition', column: 'owner/name', rows: 400, most: 150 },
+      problem: { code: 'near-too-many', what: 'condition', column: 'owner/name', rows: 400, most: 150 },
     })
     const narrowed = { ...pattern.conditions, site: condition({ kind: 'one-of', values: ['carr'] }) }
     const view = await source.view({ ...pattern, conditions: narrowed })

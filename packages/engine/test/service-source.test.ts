@@ -4,6 +4,8 @@ import type { AskedOfService, ServiceOptions } from '../src/service/service-opti
 import { SourceError, type RowSource, type SourceChange } from '../src/source/row-source.ts'
 import { CancelledError } from '../src/work/work.ts'
 import type { ViewRequest } from '../src/flow/view-request.ts'
+import { levelOf } from '../src/group/level.ts'
+import { isAble } from '../src/question/abilities.ts'
 import { asRowId } from '../src/table/row-id.ts'
 import { PLAIN } from './support/random-table.ts'
 
@@ -285,6 +287,96 @@ describe('rows that are few', () => {
     expect(narrower.lines.line(0)).toEqual({ kind: 'row', level: 0, row: 1 })
     const rows = { kind: 'list' as const, rows: [asRowId(1)] }
     expect(await source.ask('keysOf', { keyFields: [], rows })).toEqual([1])
+  })
+
+  describe('with which the page does more', () => {
+    const opened = async (): Promise<RowSource> => {
+      const source = sourceOf(narrowing, { rows: 50, more: true })
+      await source.open()
+      return source
+    }
+    /** As no service is asked for it: the last of three digits is even. */
+    const pattern = (request: ViewRequest): ViewRequest => ({
+      ...request,
+      conditions: {
+        ...request.conditions,
+        name: { match: 'all', parts: [{ kind: 'pattern', pattern: '[02468]$' }] },
+      },
+    })
+    const inGroups = (request: ViewRequest): ViewRequest => ({
+      ...request,
+      groups: [levelOf('name', { bucket: { by: 'letters', count: 6 }, keep: { where: [], most: TWO } })],
+    })
+    const TWO = { count: 2, of: 'size' as const, direction: 'descending' as const, rest: 'out' as const }
+
+    it('offers what the page can for as long as they are here', async () => {
+      const source = await opened()
+      const { can } = await source.ask('description', {})
+      expect(isAble(can.conditions, 'pattern')).toBe(false)
+      expect(isAble(can.groups)).toBe(false)
+      const far = await source.view(PLAIN)
+      expect(far.can).toEqual(can)
+      await source.view(below(20))
+      await fetched()
+      const near = await source.view(below(20))
+      expect(isAble(near.can?.conditions, 'pattern')).toBe(true)
+      expect(isAble(near.can?.groups, 'parts')).toBe(true)
+      expect(isAble(near.can?.questions, 'lengthMap')).toBe(true)
+      expect(near.can?.commit).toEqual(can.commit)
+      expect((await source.view(PLAIN)).can).toEqual(can)
+      // A builder who has not allowed it is offered nothing more.
+      const plain = sourceOf(narrowing, { rows: 50 })
+      await plain.open()
+      await plain.view(below(20))
+      await vi.waitFor(async () => expect((await plain.view(below(20))).report.near).not.toBe(null))
+      expect(isAble((await plain.view(below(20))).can?.conditions, 'pattern')).toBe(false)
+    })
+
+    it('fetches them for what the service cannot be asked', async () => {
+      const source = await opened()
+      const view = await source.view(pattern(below(20)))
+      expect(view.report).toMatchObject({ passing: 10, total: 300, near: { rows: 20 } })
+      expect(view.report.conditionProblems).toEqual({})
+      const grouped = await source.view(inGroups(below(20)))
+      expect(grouped.report).toMatchObject({ passing: 12, groups: [2] })
+      expect(grouped.lines.line(2)).toMatchObject({ kind: 'head', shown: 'NAME 1', count: 11 })
+      const given: unknown[] = []
+      for await (const rows of source.stream({ request: pattern(below(4)) })) given.push(...rows)
+      expect(given).toEqual([
+        { id: 0, name: 'name 0' },
+        { id: 2, name: 'name 2' },
+      ])
+    })
+
+    it('tells of rows beyond those that pass', async () => {
+      const source = await opened()
+      const request = pattern(below(20))
+      const { id } = await source.view(request)
+      const ofName = await source.ask('facets', { request, column: 'name', limit: 30 })
+      expect(ofName.distinct).toBe(20)
+      const ofId = { request: pattern(below(60)), column: 'id', limit: 3 }
+      // Without its own condition there are all 300 of them.
+      await expect(source.ask('facets', ofId)).rejects.toMatchObject({
+        problem: { code: 'near-too-many', what: 'condition', column: 'name', rows: 300, most: 50 },
+      })
+      const traced = await source.ask('trace', { request, view: id, row: asRowId(3) }).catch(String)
+      expect(traced).toContain('300')
+      const passing = await source.ask('trace', { request, view: id, row: asRowId(4) })
+      expect(passing).toMatchObject({ passes: true, line: 2 })
+    })
+
+    it('says how many are too many, and loses nothing', async () => {
+      const source = await opened()
+      const kept = await source.view(below(20))
+      for (const request of [pattern(PLAIN), pattern(below(51)), inGroups(PLAIN)])
+        await expect(source.view(request)).rejects.toMatchObject({
+          problem: { code: 'near-too-many', service: 'service', most: 50 },
+        })
+      expect(changes.every(({ problem }) => problem === null)).toBe(true)
+      kept.lines.want(0, 20, ['name'])
+      await vi.waitFor(() => expect(kept.lines.text(7, asRowId(7), 'name')).toBe('name 7'))
+      expect((await source.view(pattern(below(50)))).report.passing).toBe(25)
+    })
   })
 
   it('are forgotten when the host says that they may have changed', async () => {

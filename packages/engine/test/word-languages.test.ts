@@ -39,7 +39,7 @@ const SOURCE = each<SourceProblem>({
   'listing-without-key': { service: '‹service›', key: '‹key›' },
   'listing-parts-alike': { service: '‹service›', parameters: ['‹from›'] },
   'listing-not-of-type': { service: '‹service›', field: '‹field›', type: 'number', text: '‹text›' },
-  'listing-cannot': { service: '‹service›', what: 'condition', column: '‹column›', rows: 503, most: 504 },
+  'near-too-many': { service: '‹service›', what: 'condition', column: '‹column›', rows: 503, most: 504 },
   failed: { reason: '‹reason›' },
   empty: {},
   'web-page': {},

@@ -110,6 +110,25 @@ const someRequest = fc
 /** Summaries by which groups are ordered: those that come to the same in whatever order values are added. */
 const EXACT: readonly Summary[] = ['share-of-parent', 'sum', 'share', 'maximum']
 
+const TAGS_FIRST = { column: 'tags', direction: 'ascending' } as const
+
+/** A request that asks for what no service offers, too. */
+const beyondRequest = fc.tuple(randomRequest, randomRequest, fc.nat()).map(([given, other, first]) => {
+  const { searchColumns, search } = offered(given)
+  const all = Object.entries(given.conditions)
+  const at = all.length > 0 ? first % all.length : 0
+  const levels = [...given.groups, ...other.groups]
+  return {
+    ...given,
+    // No service orders by tags: all is left to the page.
+    order: [TAGS_FIRST, ...given.order.filter(({ column }) => column !== 'tags')],
+    searchColumns,
+    search: first % 3 === 0 ? search : '',
+    conditions: Object.fromEntries(all.slice(at, at + 1)),
+    groups: levels.filter(({ column }, i) => levels.findIndex(one => one.column === column) === i),
+  }
+})
+
 /** What a request asks as far as the service offers it; the rest readers are not offered either. */
 function offered(request: FlowRequest): FlowRequest {
   const level = ({ keep: _, ...one }: FlowLevel): FlowLevel => ({
@@ -134,6 +153,12 @@ function offered(request: FlowRequest): FlowRequest {
     groups: request.groups.filter(({ column }) => column !== 'tags' && column !== 'mass').map(level),
   }
 }
+
+/** Of fractions, as many decimals as all of them have are found by the page alone. */
+const bound = (request: FlowRequest) => ({
+  ...request,
+  binding: { formats: { mass: { decimals: 3 } }, computed: [], locale: 'en' },
+})
 
 function withoutPatterns(request: FlowRequest): FlowRequest {
   const others = Object.entries(request.conditions).filter(
@@ -197,16 +222,54 @@ describe.each(Object.keys(ENGINES).filter(name => hasPostgres || name.startsWith
       )
     })
 
+    it('leaves to the page what it cannot do, where the rows are few', async () => {
+      await fc.assert(
+        fc.asyncProperty(manyRows, beyondRequest, fc.nat(), async (rows, given, pick) => {
+          const request = bound(given)
+          const far = await opened(rows, { rows: 1e6, bytes: 1e9, more: true })
+          const expected = oracle(tableOf(rows), request)
+          const view = await far.view(request)
+          expect(view.report.passing).toBe(expected.passing)
+          expect(await linesOf(view)).toEqual(expected.lines)
+          const near = new PageSource({ kind: 'table', table: tableOf(rows) })
+          await near.open()
+          const own = await near.view(request)
+          const column = COLUMNS[pick % COLUMNS.length]
+          const facets = { request, column, limit: 1000 }
+          // How far the values of all rows reach is not known here.
+          const countsOf = (told: Facets): unknown => ({
+            ...told,
+            low: 0,
+            high: 0,
+            values: [],
+            histogram: [],
+          })
+          if (column !== 'tags')
+            expect(countsOf(await far.ask('facets', facets))).toEqual(
+              countsOf(await near.ask('facets', facets)),
+            )
+          const row = asRowId(pick % rows.length)
+          expect(await far.ask('trace', { request, view: view.id, row })).toEqual(
+            await near.ask('trace', { request, view: own.id, row }),
+          )
+          const of = [{ column: 'count', summary: 'sum' as const }]
+          expect((await far.ask('summarize', { request, of })).map(plainSummary)).toEqual(
+            (await near.ask('summarize', { request, of })).map(plainSummary),
+          )
+          far.close()
+          near.close()
+        }),
+        { ...runs(6), endOnFailure: true },
+      )
+    })
+
     it.each([
       ['where the rows are', false],
       ['of rows that were fetched', true],
     ])('answers each question as the engine in the page does, %s', async (_, isNear) => {
       await fc.assert(
         fc.asyncProperty(manyRows, someRequest, fc.nat(), async (rows, given, pick) => {
-          const request = {
-            ...(hasPatterns ? given : withoutPatterns(given)),
-            binding: { formats: { mass: { decimals: 3 } }, computed: [], locale: 'en' },
-          }
+          const request = bound(hasPatterns ? given : withoutPatterns(given))
           const far = isNear ? await openedNear(rows, request) : await opened(rows)
           const near = new PageSource({ kind: 'table', table: tableOf(rows) })
           await near.open()

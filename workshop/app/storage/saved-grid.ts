@@ -11,6 +11,7 @@ import type {
   Scene,
   SourceInput,
 } from '@vast-meadow/engine'
+import type { ServiceOptions } from '@vast-meadow/engine/odata'
 
 /** Where a saved grid's rows come from. */
 export type Origin =
@@ -27,11 +28,8 @@ export type Origin =
   | { readonly kind: 'none' }
 
 /** Rows that a service holds; an address without a host is the workshop's own server's. */
-interface ServiceOrigin {
+export interface ServiceOrigin extends Pick<ServiceOptions, 'address' | 'rows' | 'near'> {
   readonly kind: 'service'
-  readonly address: string
-  /** The name of its entity set. */
-  readonly rows: string
 }
 
 /** Rows that a service lists in a way of its own: what of that can be kept as JSON. */

@@ -523,6 +523,13 @@ export const words = {
     cellsComputedFromTheRows:
       'Cells computed from the row’s number when they are looked at. No order, no search: only length.',
   },
+  fewRows: {
+    title: 'Few rows',
+    lead: 'Where few rows pass, the page fetches them once and does the rest by itself.',
+    more: 'It also does with them what the service cannot',
+    moreTells:
+      'Readers are offered it for as long as so few rows pass. Where it is asked of more, the grid says how many are too many.',
+  },
   serviceFacts: {
     whatItDoes: 'What the service does',
     order: 'order',

@@ -528,6 +528,13 @@ export const words: Words = {
     cellsComputedFromTheRows:
       'Zellen, die aus der Nummer der Zeile berechnet werden, wenn man sie ansieht. Keine Sortierung, keine Suche: nur Länge.',
   },
+  fewRows: {
+    title: 'Wenige Zeilen',
+    lead: 'Wo wenige Zeilen bleiben, holt die Seite sie einmal und macht den Rest selbst.',
+    more: 'Sie macht mit ihnen auch, was der Dienst nicht kann',
+    moreTells:
+      'Lesern wird es angeboten, solange so wenige Zeilen bleiben. Wird es von mehr verlangt, sagt die Tabelle, wie viele zu viele sind.',
+  },
   serviceFacts: {
     whatItDoes: 'Was der Dienst tut',
     order: 'Sortierung',

@@ -1,10 +1,7 @@
 import type { Condition, ConditionPart } from '../condition/condition.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
+import type { Unasked } from '../service/unasked.ts'
 import type { ListingConditions, ListingOptions } from './listing-options.ts'
-
-/** What of a request a service cannot be asked. */
-type Unasked =
-  { readonly what: 'search' | 'groups' | 'order' } | { readonly what: 'condition'; readonly column: string }
 
 export interface AskedOfListing {
   /** What the service is asked, beside which part of its list. */

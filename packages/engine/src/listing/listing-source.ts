@@ -296,7 +296,7 @@ export function listingSource(options: ListingOptions): RowSource {
     if (rows && rows.length <= near) return await pageOf(rows, signal)
     const [unasked] = asked.unasked
     throw new SourceError({
-      code: 'listing-cannot',
+      code: 'near-too-many',
       service: listing.name,
       what: unasked.what,
       column: unasked.what === 'condition' ? unasked.column : '',

@@ -40,7 +40,7 @@ export type SourceProblem =
     }
   /** The page would have to do something itself with more rows than it may fetch. */
   | {
-      readonly code: 'listing-cannot'
+      readonly code: 'near-too-many'
       readonly service: string
       readonly what: 'search' | 'order' | 'groups' | 'condition'
       readonly column: string

@@ -59,6 +59,35 @@ export class NearRows {
     return this.kept && isWithin({ request, query }, this.kept) ? this.kept.source : null
   }
 
+  /** Whether the page does with rows that are near what the service cannot. */
+  get doesMore(): boolean {
+    return this.limits.more && this.isNamed
+  }
+
+  /** How many rows may be fetched. */
+  get most(): number {
+    return Math.min(this.limits.rows, Math.floor(this.limits.bytes / this.bytesPerRow))
+  }
+
+  /** Fetches the rows of a request; null: there are others by now. Ask only where `most` of them pass at most. */
+  async get(
+    request: ViewRequest,
+    query: RowsQuery,
+    passing: number,
+    signal?: AbortSignal,
+  ): Promise<PageSource | null> {
+    const kept = await this.fetch({ request, query }, passing, signal)
+    if (!kept) return null
+    this.fetching?.given.abort()
+    this.fetching = null
+    this.kept = kept
+    return kept.source
+  }
+
+  private get isNamed(): boolean {
+    return this.context.schema.key.length === 1 && this.context.keys.isByNumber
+  }
+
   /** How many rows are here, and how long they took to come; null: they are where they always are. */
   get report(): FlowReport['near'] {
     return this.kept ? { rows: this.kept.rows, ms: this.kept.ms } : null
@@ -66,16 +95,13 @@ export class NearRows {
 
   /** Has the rows of a request fetched, where they are few enough. */
   consider(request: ViewRequest, query: RowsQuery, passing: number): void {
-    const { schema } = this.context
     const asked = { request, query }
     const { fetching } = this
-    const isFew =
-      passing > 0 && passing <= this.limits.rows && passing * this.bytesPerRow <= this.limits.bytes
-    const isNamed = schema.key.length === 1 && this.context.keys.isByNumber
+    const isFew = passing > 0 && passing <= this.most
     if (fetching && isFew && isWithin(asked, fetching)) return
     fetching?.given.abort()
     this.fetching = null
-    if (!isFew || !isNamed) return
+    if (!isFew || !this.isNamed) return
     const given = new AbortController()
     this.fetching = { ...asked, given }
     void this.fetch(asked, passing, given.signal).then(
@@ -115,7 +141,7 @@ export class NearRows {
     this.kept = null
   }
 
-  private async fetch(asked: Asked, passing: number, signal: AbortSignal): Promise<Kept | null> {
+  private async fetch(asked: Asked, passing: number, signal?: AbortSignal): Promise<Kept | null> {
     const { schema } = this.context
     const started = performance.now()
     const columns = await this.columns(asked, passing, signal)
@@ -130,7 +156,7 @@ export class NearRows {
   }
 
   /** All rows of a request, by their key. */
-  private async columns(asked: Asked, passing: number, signal: AbortSignal): Promise<RecordColumns> {
+  private async columns(asked: Asked, passing: number, signal?: AbortSignal): Promise<RecordColumns> {
     const { schema } = this.context
     const byKey = asked.query.order.filter(({ property }) => schema.key.includes(property.path)).slice(-1)
     return await readColumns(

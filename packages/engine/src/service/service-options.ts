@@ -33,6 +33,11 @@ export interface NearLimits {
   readonly rows?: number
   /** Of the answer as the service writes it, by what its first rows take. */
   readonly bytes?: number
+  /**
+   * What the service cannot do, the page does with the rows that are near; with more rows it says that they must be
+   * narrowed first. Default: it is not offered.
+   */
+  readonly more?: boolean
 }
 
 /** A question that was put to the service. */

@@ -1,18 +1,19 @@
 import type { FlowReport, StageName, StageReport } from '../flow/request.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
+import { searchWords } from '../search/fold.ts'
 import type { ServiceSchema } from './schema.ts'
 import type { ServiceView } from './service-view.ts'
 
 /** What each stage did, as far as a service tells: rows in and out, and the time of all of it at the first that worked. */
 export function reportOf(
   { properties }: ServiceSchema,
-  { searchColumns }: ViewRequest,
+  { search, searchColumns }: ViewRequest,
   { query, passing, grouped }: ServiceView,
   found: number,
   { total, ms }: { readonly total: number; readonly ms: number },
 ): FlowReport {
   const fields = properties.length
-  const isSearched = query.search !== null || query.searchFilter !== null
+  const isSearched = searchWords(search).length > 0
   const searched = isSearched ? found : total
   const worked: StageName = grouped
     ? 'groups'

@@ -36,6 +36,7 @@ import { recordOf } from './service-record.ts'
 import { reportOf } from './service-report.ts'
 import { ANSWERED, answersOf, type AnswersOfService } from './service-questions.ts'
 import { readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
+import { nearAbilities, partRequest, type Unasked } from './unasked.ts'
 import { watchService } from './service-watch.ts'
 import { delay, mayPass, PreparingError, Service, type Answer } from './service.ts'
 import type { Json } from './values.ts'
@@ -44,7 +45,7 @@ import { remarkText } from '../words/remark-text.ts'
 
 const MOST_VIEWS = 8
 /** What is fetched where the host says nothing. */
-const NEAR = { rows: 5000, bytes: 4 << 20 }
+const NEAR = { rows: 5000, bytes: 4 << 20, more: false }
 /** Questions about rows that do not pass, too: such are not here. */
 const ABOUT_ALL: ReadonlySet<QuestionName> = new Set<QuestionName>(['explain', 'facets', 'profile'])
 
@@ -56,6 +57,18 @@ interface Told {
   /** Which rows are written to a file. */
   readonly rows?: { readonly kind?: string }
   readonly among?: unknown
+  /** Whose values are told. */
+  readonly column?: string
+}
+
+/** A request by who does what of it. */
+interface Parted {
+  /** What the service is asked, which more rows may meet. */
+  readonly request: ViewRequest
+  readonly query: RowsQuery
+  readonly unasked: readonly Unasked[]
+  /** What the page is asked of rows that are near. */
+  readonly whole: ViewRequest
 }
 
 interface Here<Name extends QuestionName> {
@@ -249,11 +262,53 @@ export function serviceSource(options: ServiceOptions): RowSource {
     return view
   }
 
-  async function view(request: ViewRequest, { signal, early = false }: ViewOptions = {}): Promise<View> {
-    const at = sure(context)
+  /** A request as the service is asked for it, and what of it the page does, where it is to do more than the service. */
+  function parted(given: ViewRequest, at: ServiceContext): Parted {
+    const { can } = sure(described)
+    const { request, unasked } = near?.doesMore
+      ? partRequest(given, at.schema, can)
+      : { request: withOfferedLevels(given, can), unasked: [] }
     const query = rowsQuery(request, at.schema, at.keys)
-    const fetched = near?.sourceFor(request, query)
-    if (fetched) return await nearView(at, fetched, request, query, signal)
+    return { request, query, unasked, whole: near?.doesMore ? given : request }
+  }
+
+  /** The rows with which a request is answered by the page; null: the service answers. */
+  async function nearFor(asked: Parted, signal?: AbortSignal): Promise<PageSource | null> {
+    const there = near?.sourceFor(asked.request, asked.query)
+    if (there) return there
+    const [first] = asked.unasked
+    return first ? await fetchedFor(asked, first, signal) : null
+  }
+
+  /** Rows that are fetched because the service cannot do what is asked. Rejects where they are too many. */
+  async function fetchedFor(
+    { request, query }: Parted,
+    unasked: Unasked,
+    signal?: AbortSignal,
+  ): Promise<PageSource> {
+    const { most } = sure(near)
+    const passing = await sure(counts).sure(query, signal)
+    if (passing > most)
+      throw new SourceError({
+        code: 'near-too-many',
+        service: service.name,
+        what: unasked.what,
+        column: unasked.what === 'condition' ? unasked.column : '',
+        rows: passing,
+        most,
+      })
+    const fetched = await sure(near).get(request, query, passing, signal)
+    if (fetched) return fetched
+    forget()
+    throw new SourceError({ code: 'service-rows-moved', service: service.name })
+  }
+
+  async function view(given: ViewRequest, { signal, early = false }: ViewOptions = {}): Promise<View> {
+    const at = sure(context)
+    const asked = parted(given, at)
+    const fetched = await nearFor(asked, signal)
+    if (fetched) return await nearView(at, fetched, asked, signal)
+    const { request, query } = asked
     const started = performance.now()
     const bound = await ShownColumns.of(at.schema, request.binding)
     sure(counts).giveUpBut([query, { ...query, filters: new Map() }, sure(all)])
@@ -295,6 +350,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
         ...reportOf(at.schema, request, kept, (await searched) ?? passing.rows, { total: total.rows, ms }),
         atLeast: passing.kind !== 'exact',
       },
+      can: sure(described).can,
       lines: reader,
       close() {
         reader.close()
@@ -308,10 +364,10 @@ export function serviceSource(options: ServiceOptions): RowSource {
   async function nearView(
     at: ServiceContext,
     fetched: PageSource,
-    request: ViewRequest,
-    query: RowsQuery,
+    { whole: request, query, unasked }: Parted,
     signal?: AbortSignal,
   ): Promise<View> {
+    const { can } = sure(described)
     const started = performance.now()
     const inner = await fetched.view(request, { signal })
     const passing = inner.report.passing
@@ -325,13 +381,15 @@ export function serviceSource(options: ServiceOptions): RowSource {
       grouped: null,
     }
     const ms = performance.now() - started
-    const found = (await searchCount(query, signal)) ?? passing
+    const found = unasked.some(({ what }) => what === 'search')
+      ? sure(inner.report.stages.find(({ stage }) => stage === 'search')).rowsOut
+      : ((await searchCount(query, signal)) ?? passing)
     const id = ++lastView as ViewId
     views.set(id, kept)
     keepNewest(views, MOST_VIEWS)
     nearViews.set(id, { source: fetched, id: inner.id })
     keepNewest(nearViews, MOST_VIEWS)
-    const { groups, groupsHeldBack } = inner.report
+    const { groups, groupsHeldBack, conditionProblems } = inner.report
     return {
       ...inner,
       id,
@@ -340,8 +398,10 @@ export function serviceSource(options: ServiceOptions): RowSource {
         ...reportOf(at.schema, request, kept, found, { total: total.rows, ms }),
         groups,
         groupsHeldBack,
+        conditionProblems,
         near: near?.report ?? null,
       },
+      can: near?.doesMore ? nearAbilities(can) : can,
       close() {
         inner.close()
         views.delete(id)
@@ -350,34 +410,40 @@ export function serviceSource(options: ServiceOptions): RowSource {
     }
   }
 
-  function offeredArgs<Name extends QuestionName>(args: ArgsOf<Name>): ArgsOf<Name> {
-    const { request } = args as Told
-    if (!request) return args
-    const offered = withOfferedLevels(request, sure(described).can)
-    return { ...(args as object), request: offered } as ArgsOf<Name>
-  }
-
   /** Who answers a question about rows that were fetched, and what he is asked; null: others are needed. */
   async function here<Name extends QuestionName>(
     question: Name,
     args: ArgsOf<Name>,
+    signal?: AbortSignal,
   ): Promise<Here<Name> | null> {
-    if (ABOUT_ALL.has(question)) return null
-    const { view: id, request, row, among, rows } = args as Told
+    const at = sure(context)
+    const { view: id, request, row, among, rows, column } = args as Told
+    const asked = request && parted(request, at)
+    const isWhole = asked === undefined || asked.unasked.length === 0
+    /** Rows beyond those that pass are asked about, under conditions that only the page can ask. */
+    const beyond = async (): Promise<PageSource> => {
+      const { whole, unasked } = sure(asked)
+      return sure(await nearFor({ ...parted(widened(whole, column), at), unasked }, signal))
+    }
+    if (ABOUT_ALL.has(question)) return isWhole ? null : { source: await beyond(), args }
     if (id !== undefined) {
       const view = nearViews.get(id)
       if (!view || (rows?.kind !== undefined && rows.kind !== 'passing')) return null
       // A row that does not pass is not here.
       if (row !== undefined) {
         const [line] = await view.source.ask('linesOf', { view: view.id, rows: [row] })
-        if (line === NO_LINE) return null
+        if (line === NO_LINE) {
+          if (isWhole) return null
+          const source = await beyond()
+          const { id: wider } = await source.view(asked.whole, { signal })
+          return { source, args: { ...(args as object), view: wider } as ArgsOf<Name> }
+        }
       }
       return { source: view.source, args: { ...(args as object), view: view.id } as ArgsOf<Name> }
     }
-    if (!request || among) return null
-    const at = sure(context)
-    const source = near?.sourceFor(request, rowsQuery(request, at.schema, at.keys))
-    return source ? { source, args } : null
+    if (!asked || among) return null
+    const source = await nearFor(asked, signal)
+    return source && { source, args: withRequest(args, asked.whole) }
   }
 
   async function countAll(at: ServiceContext, signal?: AbortSignal): Promise<void> {
@@ -419,7 +485,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     open,
     async view(request, call) {
       try {
-        return await view(withOfferedLevels(request, sure(described).can), call)
+        return await view(request, call)
       } catch (error) {
         // Whoever has signed in again sees the rows without asking for them.
         if (error instanceof SourceError && mayPass(error.problem)) service.tellLine(error.problem)
@@ -427,15 +493,22 @@ export function serviceSource(options: ServiceOptions): RowSource {
       }
     },
     async ask(question, given, { signal } = {}) {
+      const near = await here(question, given, signal)
+      if (near) return await near.source.ask(question, near.args, { signal })
       const answer = answers?.[question]
       if (!answer) throw new RangeError(refusalText({ code: 'service-cannot', service: service.name }))
-      const args = offeredArgs<typeof question>(given)
-      const near = await here(question, args)
-      return near ? await near.source.ask(question, near.args, { signal }) : await answer(args, signal)
+      const { request } = given as Told
+      return await answer(
+        request ? withRequest(given, parted(request, sure(context)).request) : given,
+        signal,
+      )
     },
     async *stream({ request, chunk = STREAMED_ROWS }, { signal } = {}) {
       const at = sure(context)
-      const query = rowsQuery(request, at.schema, at.keys)
+      const asked = parted(request, at)
+      const { query, unasked } = asked
+      const fetched = unasked.length > 0 ? await nearFor(asked, signal) : null
+      if (fetched) return yield* fetched.stream({ request, chunk }, { signal })
       for (let from = 0; ; from += chunk) {
         const rows = await readRows(
           at,
@@ -479,6 +552,15 @@ export function serviceSource(options: ServiceOptions): RowSource {
     },
   }
   return source
+}
+
+const withRequest = <Args>(args: Args, request: ViewRequest): Args => ({ ...args, request })
+
+/** A request that all rows meet which a question is about: without the condition of the column whose values are told, or without any. */
+function widened({ conditions, among, ...rest }: ViewRequest, column?: string): ViewRequest {
+  if (column === undefined) return { ...rest, conditions: {}, search: '' }
+  const { [column]: _, ...others } = conditions
+  return { ...rest, conditions: others, ...(among && { among }) }
 }
 
 const exactly = (rows: number): Count => ({ kind: 'exact', rows })

@@ -8,6 +8,7 @@ import type { RowId } from '../table/row-id.ts'
 import type { FlowReport } from '../flow/request.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import type { HeadLine, Line } from '../flow/line.ts'
+import type { Abilities } from '../question/abilities.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../question/index.ts'
 import type { Count, SourceDescription } from '../question/source-description.ts'
 import type { ViewId } from '../question/question.ts'
@@ -62,6 +63,8 @@ export interface View {
   readonly problems: readonly ComputedProblem[]
   readonly counts: { readonly total: Count; readonly passing: Count; readonly lines: Count }
   readonly report: FlowReport
+  /** What can be done with these rows; left out: what the source says of itself. */
+  readonly can?: Abilities
   readonly lines: LineReader
   /** Gives back what the view holds; its lines are not read and nothing is asked of it after that. */
   close(): void

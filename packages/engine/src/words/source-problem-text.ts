@@ -39,7 +39,7 @@ export function problemText(problem: SourceProblem): string {
       return `${problem.service} answers with the same rows whichever part is asked for: ${problem.parameters.join(' and ')} have no effect. Say which parameters ask for a part (page).`
     case 'listing-not-of-type':
       return `“${problem.text}” in the field “${problem.field}” is not of the type ${problem.type}, and is shown as missing. Say the field’s type (fields).`
-    case 'listing-cannot':
+    case 'near-too-many':
       return `${problem.service} cannot ${CANNOT[problem.what](problem.column)}, and ${problem.rows} rows are more than the ${problem.most} with which the page does it by itself. Narrow them first.`
     case 'service-rows-moved':
       return `Rows of the service at ${problem.service} were changed while they were read: one came twice. What is shown was asked for again.`

@@ -28,6 +28,8 @@ export abstract class Band<Cell extends BandCell> {
   /** The cell that has the focus while its column is out of view. */
   private kept: Cell | null = null
   private geometry: Geometry | null = null
+  /** Stands over the first columns, as the name of a group does. */
+  private name: HTMLElement | null = null
   private shownWindow: ColumnWindow = { first: 0, end: 0 }
   private shift = NaN
 
@@ -49,6 +51,7 @@ export abstract class Band<Cell extends BandCell> {
   /** Lays all cells out anew. `focused`: the element that has the focus, if any. */
   layOut(geometry: Geometry, columns: ColumnWindow, focused: Element | null): void {
     this.geometry = geometry
+    this.placeName()
     this.layPinned('start', geometry.start)
     this.layPinned('end', geometry.end)
     const { middle } = this.parts
@@ -93,6 +96,20 @@ export abstract class Band<Cell extends BandCell> {
       // What it shows is not kept up to date from here on.
       slots[i].column = ''
     }
+  }
+
+  /** A cell for the band's name, which is read before what the columns show. */
+  protected makeName(role: 'gridcell' | 'rowheader'): HTMLElement {
+    const name = make('div', 'groupcell')
+    name.setAttribute('role', role)
+    this.parts.start.after(name)
+    this.name = name
+    this.placeName()
+    return name
+  }
+
+  private placeName(): void {
+    if (this.name && this.geometry) this.name.ariaColIndex = String(this.geometry.ownCount + 1)
   }
 
   private showColumn(c: number, geometry: Geometry, focused: Element | null): void {

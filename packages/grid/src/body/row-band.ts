@@ -493,8 +493,7 @@ export class RowBand extends Band<RowCell> {
   }
 
   private makeLabel(): GroupLabel {
-    const element = make('div', 'groupcell', this.element)
-    element.setAttribute('role', 'gridcell')
+    const element = this.makeName('gridcell')
     const mark = make('i', '', element)
     mark.ariaHidden = 'true'
     const title = make('span', 'of', element)

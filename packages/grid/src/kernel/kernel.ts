@@ -679,13 +679,16 @@ export class Kernel {
     }
   }
 
-  /** The fields that a view has, and what is wrong with those that it should have. Tells whether these are others. */
-  private takeFields({ fields, problems }: View): boolean {
+  /** The fields that a view has and what can be done with it, and what is wrong with those that it should have. Tells whether these are others. */
+  private takeFields({ fields, problems, can }: View): boolean {
     const { model } = this
     const before = model.description
-    const others = before !== null && JSON.stringify(before.fields) !== JSON.stringify(fields)
+    const others =
+      before !== null &&
+      (JSON.stringify(before.fields) !== JSON.stringify(fields) ||
+        (can !== undefined && JSON.stringify(before.can) !== JSON.stringify(can)))
     if (others) {
-      const description = { ...before, fields }
+      const description = { ...before, fields, can: can ?? before.can }
       model.description = description
       this.emitter.emit('open', { description })
     }

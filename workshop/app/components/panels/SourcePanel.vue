@@ -97,7 +97,10 @@ const stage = useStages(4)
       :disabled="busy"
       @choose="replace({ latencyMs: $event })"
     />
-    <ServiceFacts v-if="stage > 0 && service" :address="`${service.address}/${service.rows}`" />
+    <template v-if="stage > 0 && service">
+      <FewRows :origin="service" />
+      <ServiceFacts :address="`${service.address}/${service.rows}`" />
+    </template>
     <template v-if="stage > 0 && listing">
       <ListingFacts :origin="listing" />
       <ServiceFacts :address="listing.address" />

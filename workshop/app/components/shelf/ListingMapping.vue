@@ -2,6 +2,7 @@
 import { words } from '~/words'
 import { askListing, type ListingAnswer } from '~/service/listing-answer'
 import type { ListingOrigin } from '~/storage/saved-grid'
+import { fewRows } from '~/utils/few-rows'
 import { formatCount } from '~/utils/format'
 
 /** Where the answers of a service that lists rows hold what, and by which parameters it is asked; with what it answers. */
@@ -33,12 +34,6 @@ function setPage(change: Record<string, string | number | undefined>): void {
   set({ page: { ...page.value, ...change } as ListingOrigin['page'] })
 }
 const positive = (given: string): number => Math.max(1, Math.min(10_000, Math.floor(Number(given)) || 100))
-
-const MOST_NEAR = 1_000_000
-const setNear = (given: string): void =>
-  set({
-    near: given.trim() === '' ? undefined : Math.max(0, Math.min(MOST_NEAR, Math.floor(Number(given)) || 0)),
-  })
 
 const answer = shallowRef<ListingAnswer | null>(null)
 const problem = ref('')
@@ -156,7 +151,7 @@ watch(
       placeholder="5000"
       type="number"
       min="0"
-      @change="setNear($event.target.value)"
+      @change="set({ near: fewRows($event.target.value) })"
     />
   </div>
   <ListingConditions

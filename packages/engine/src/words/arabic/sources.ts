@@ -40,7 +40,7 @@ export function sourceProblem(problem: SourceProblem): string {
       return `تجيب ${problem.service} بالصفوف نفسها أيًّا كان الجزء المطلوب: لا أثر لـ ${problem.parameters.join(' و')}. حدّد المعاملات التي تطلب جزءًا (page).`
     case 'listing-not-of-type':
       return `«${problem.text}» في الحقل «${problem.field}» ليس من نوع ${FIELD_TYPES[problem.type]}، ويُعدّ ناقصًا. حدّد نوع الحقل (fields).`
-    case 'listing-cannot':
+    case 'near-too-many':
       return `لا تستطيع ${problem.service} ${CANNOT[problem.what](problem.column)}، وعدد الصفوف ${problem.rows} يفوق ${problem.most} التي تتولاها الصفحة بنفسها. احصرها أولًا.`
     case 'service-rows-moved':
       return `تغيّرت صفوف الخدمة في ${problem.service} أثناء قراءتها: جاء صف مرتين. طُلب ما يظهر من جديد.`

@@ -40,7 +40,7 @@ export function sourceProblem(problem: SourceProblem): string {
       return `${problem.service} antwortet mit denselben Zeilen, nach welchem Teil auch gefragt wird: ${problem.parameters.join(' und ')} bewirken nichts. Sagen Sie, welche Parameter einen Teil verlangen (page).`
     case 'listing-not-of-type':
       return `„${problem.text}“ im Feld „${problem.field}“ ist nicht von der Art ${FIELD_TYPES[problem.type]} und gilt als fehlend. Nennen Sie die Art des Feldes (fields).`
-    case 'listing-cannot':
+    case 'near-too-many':
       return `${problem.service} kann ${CANNOT[problem.what](problem.column)}, und ${problem.rows} Zeilen sind mehr als die ${problem.most}, mit denen die Seite es selbst tut. Grenzen Sie sie zuerst ein.`
     case 'service-rows-moved':
       return `Zeilen des Dienstes bei ${problem.service} wurden geändert, während sie gelesen wurden: eine kam zweimal. Was zu sehen ist, wurde neu erfragt.`

@@ -27,8 +27,7 @@ export class TotalsBand extends Band<TotalsCell> {
     super('row totals')
     this.host = host
     this.element.setAttribute('part', 'totals')
-    this.label = make('div', 'groupcell', this.element)
-    this.label.setAttribute('role', 'rowheader')
+    this.label = this.makeName('rowheader')
   }
 
   /** Shows what is known now. */
