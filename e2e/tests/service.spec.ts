@@ -101,6 +101,46 @@ test.describe('rows that a service holds', () => {
     expect(asked.length).toBeGreaterThan(0)
   })
 
+  test('are done more with than the service can, where the builder allows it and few of them pass', async ({
+    page,
+  }) => {
+    const workshop = new Workshop(page)
+    await workshop.openDemo(DEMO)
+    await workshop.openPanel('Groups')
+    await expect(workshop.panel.getByText('Keep only some groups')).toHaveCount(0)
+    await workshop.openPanel('Source')
+    await workshop.panel.getByLabel('It also does with them').check()
+    await expect(workshop.readout).toContainText(`${ROWS} rows`)
+    const search = page.getByRole('searchbox', { name: 'Search rows' })
+    await search.fill('meadow rattle nether carr doubtful')
+    await expect(workshop.panel.getByText('rows that pass are here')).toBeVisible()
+
+    // No service of this kind keeps groups by what they come to.
+    await page.getByRole('columnheader', { name: 'Seen on' }).focus()
+    await page.keyboard.press('Alt+ArrowDown')
+    await page.getByRole('dialog').getByRole('button', { name: 'Group by this' }).click()
+    await page.keyboard.press('Escape')
+    await workshop.openPanel('Groups')
+    await workshop.panel.getByText('Keep only some groups').click()
+    const count = workshop.panel.getByLabel('how many')
+    await count.fill('2')
+    await count.press('Enter')
+    await expect(workshop.readout).toContainText('2 groups')
+    const lines = rows(workshop)
+    const shown = await lines.first().textContent()
+
+    // Of all rows the page cannot: it says so, and shows what it showed.
+    await search.fill('')
+    await expect(workshop.readout).toContainText('Narrow them first')
+    await expect(workshop.readout).toContainText('200,000 rows are more than the 5,000')
+    expect(await lines.first().textContent()).toBe(shown)
+    await search.fill('meadow rattle nether carr doubtful')
+    await expect(workshop.readout).toContainText('2 groups')
+    await expect(workshop.readout.getByText('Narrow them first')).toBeHidden()
+    await workshop.openPanel('Ship')
+    expect(await workshop.handedFile('grid.json')).toContain('"more": true')
+  })
+
   test('that a service lists in a way of its own are opened by what is said of it', async ({ page }) => {
     const workshop = new Workshop(page)
     await page.goto('/')

@@ -1,3 +1,4 @@
+import { DEFAULT_LOCALE } from '../table/default-locale.ts'
 import type { SourceProblem } from '../read/source-problem.ts'
 import { readProblemText } from './read-report-text.ts'
 
@@ -5,7 +6,7 @@ import { readProblemText } from './read-report-text.ts'
 const CANNOT = {
   search: () => 'search',
   order: () => 'order by this',
-  groups: () => 'group',
+  groups: () => 'group in this way',
   condition: (column: string) => `narrow by “${column}” in this way`,
 }
 
@@ -40,7 +41,7 @@ export function problemText(problem: SourceProblem): string {
     case 'listing-not-of-type':
       return `“${problem.text}” in the field “${problem.field}” is not of the type ${problem.type}, and is shown as missing. Say the field’s type (fields).`
     case 'near-too-many':
-      return `${problem.service} cannot ${CANNOT[problem.what](problem.column)}, and ${problem.rows} rows are more than the ${problem.most} with which the page does it by itself. Narrow them first.`
+      return `${problem.service} cannot ${CANNOT[problem.what](problem.column)}, and ${problem.rows.toLocaleString(DEFAULT_LOCALE)} rows are more than the ${problem.most.toLocaleString(DEFAULT_LOCALE)} with which the page does it by itself. Narrow them first.`
     case 'service-rows-moved':
       return `Rows of the service at ${problem.service} were changed while they were read: one came twice. What is shown was asked for again.`
     case 'service-too-many-rows':

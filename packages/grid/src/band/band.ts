@@ -98,18 +98,28 @@ export abstract class Band<Cell extends BandCell> {
     }
   }
 
-  /** A cell for the band's name, which is read before what the columns show. */
+  /** A cell for the band's name. */
   protected makeName(role: 'gridcell' | 'rowheader'): HTMLElement {
     const name = make('div', 'groupcell')
     name.setAttribute('role', role)
-    this.parts.start.after(name)
     this.name = name
-    this.placeName()
+    this.showName(true)
     return name
   }
 
+  /** The name is read before what the columns show; where there is none, nobody comes upon it. */
+  protected showName(isShown: boolean): void {
+    const { name } = this
+    if (!name) return
+    name.hidden = !isShown
+    if (isShown) this.parts.start.after(name)
+    else this.element.append(name)
+    this.placeName()
+  }
+
   private placeName(): void {
-    if (this.name && this.geometry) this.name.ariaColIndex = String(this.geometry.ownCount + 1)
+    const { name, geometry } = this
+    if (name && geometry) name.ariaColIndex = name.hidden ? null : String(geometry.ownCount + 1)
   }
 
   private showColumn(c: number, geometry: Geometry, focused: Element | null): void {

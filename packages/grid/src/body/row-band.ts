@@ -453,7 +453,7 @@ export class RowBand extends Band<RowCell> {
     this.row = null
     if (!this.isGroup) {
       this.isGroup = true
-      label.element.hidden = false
+      this.showName(true)
       this.element.classList.add('group')
       if (this.selected) this.element.classList.remove('selected')
       this.selected = false
@@ -527,7 +527,7 @@ export class RowBand extends Band<RowCell> {
     this.element.classList.remove('group', 'group-foot')
     this.element.ariaExpanded = null
     this.element.ariaPosInSet = this.element.ariaSetSize = null
-    if (this.label) this.label.element.hidden = true
+    this.showName(false)
     for (const { element, painter, text, box } of this.cells()) {
       element.classList.remove('summary')
       if (box) box.ariaLabel = this.host.texts.selectRow

@@ -30,6 +30,7 @@ async function set(change: { readonly rows?: number; readonly more?: boolean }):
     :model-value="isNever ? 0 : (limits.rows ?? '')"
     :label="words.listing.near"
     placeholder="5000"
+    persistent-placeholder
     type="number"
     min="0"
     :disabled="busy"
@@ -47,5 +48,8 @@ async function set(change: { readonly rows?: number; readonly more?: boolean }):
 <style scoped>
 h3 {
   margin-block: 14px 6px;
+}
+.soft {
+  margin-block: 6px;
 }
 </style>

@@ -78,6 +78,7 @@ const missing = computed(() => {
     <p v-if="grid.report?.near" class="here" role="status">
       {{ words.serviceFacts.here(formatCount(grid.report.near.rows), formatMs(grid.report.near.ms)) }}
     </p>
+    <slot />
 
     <h3>{{ words.serviceFacts.line }}</h3>
     <p class="soft">{{ words.serviceFacts.lineIsTried }}</p>

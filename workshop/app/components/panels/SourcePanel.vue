@@ -97,10 +97,9 @@ const stage = useStages(4)
       :disabled="busy"
       @choose="replace({ latencyMs: $event })"
     />
-    <template v-if="stage > 0 && service">
+    <ServiceFacts v-if="stage > 0 && service" :address="`${service.address}/${service.rows}`">
       <FewRows :origin="service" />
-      <ServiceFacts :address="`${service.address}/${service.rows}`" />
-    </template>
+    </ServiceFacts>
     <template v-if="stage > 0 && listing">
       <ListingFacts :origin="listing" />
       <ServiceFacts :address="listing.address" />

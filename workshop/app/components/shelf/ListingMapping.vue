@@ -149,6 +149,7 @@ watch(
       :model-value="mapping.near ?? ''"
       :label="text.near"
       placeholder="5000"
+      persistent-placeholder
       type="number"
       min="0"
       @change="set({ near: fewRows($event.target.value) })"

@@ -6,7 +6,7 @@ import { FIELD_TYPES } from './problems.ts'
 const CANNOT = {
   search: () => 'البحث',
   order: () => 'الترتيب حسب هذا',
-  groups: () => 'التجميع',
+  groups: () => 'التجميع على هذا النحو',
   condition: (column: string) => `حصر «${column}» على هذا النحو`,
 }
 
@@ -41,7 +41,7 @@ export function sourceProblem(problem: SourceProblem): string {
     case 'listing-not-of-type':
       return `«${problem.text}» في الحقل «${problem.field}» ليس من نوع ${FIELD_TYPES[problem.type]}، ويُعدّ ناقصًا. حدّد نوع الحقل (fields).`
     case 'near-too-many':
-      return `لا تستطيع ${problem.service} ${CANNOT[problem.what](problem.column)}، وعدد الصفوف ${problem.rows} يفوق ${problem.most} التي تتولاها الصفحة بنفسها. احصرها أولًا.`
+      return `لا تستطيع ${problem.service} ${CANNOT[problem.what](problem.column)}، وعدد الصفوف ${problem.rows.toLocaleString('ar')} يفوق ${problem.most.toLocaleString('ar')} التي تتولاها الصفحة بنفسها. احصرها أولًا.`
     case 'service-rows-moved':
       return `تغيّرت صفوف الخدمة في ${problem.service} أثناء قراءتها: جاء صف مرتين. طُلب ما يظهر من جديد.`
     case 'service-too-many-rows':

@@ -6,7 +6,7 @@ import { FIELD_TYPES } from './problems.ts'
 const CANNOT = {
   search: () => 'nicht suchen',
   order: () => 'danach nicht sortieren',
-  groups: () => 'nicht gruppieren',
+  groups: () => 'so nicht gruppieren',
   condition: (column: string) => `„${column}“ so nicht eingrenzen`,
 }
 
@@ -41,7 +41,7 @@ export function sourceProblem(problem: SourceProblem): string {
     case 'listing-not-of-type':
       return `„${problem.text}“ im Feld „${problem.field}“ ist nicht von der Art ${FIELD_TYPES[problem.type]} und gilt als fehlend. Nennen Sie die Art des Feldes (fields).`
     case 'near-too-many':
-      return `${problem.service} kann ${CANNOT[problem.what](problem.column)}, und ${problem.rows} Zeilen sind mehr als die ${problem.most}, mit denen die Seite es selbst tut. Grenzen Sie sie zuerst ein.`
+      return `${problem.service} kann ${CANNOT[problem.what](problem.column)}, und ${problem.rows.toLocaleString('de')} Zeilen sind mehr als die ${problem.most.toLocaleString('de')}, mit denen die Seite es selbst tut. Grenzen Sie sie zuerst ein.`
     case 'service-rows-moved':
       return `Zeilen des Dienstes bei ${problem.service} wurden geändert, während sie gelesen wurden: eine kam zweimal. Was zu sehen ist, wurde neu erfragt.`
     case 'service-too-many-rows':
