@@ -115,6 +115,8 @@ function finish() {
 mkdirSync(join(root, '.cache'), { recursive: true })
 if (!step('install', process.execPath, ['scripts/prepare.mjs', 'install'])) finish()
 if (!step('packages', 'npm', ['run', '--silent', 'build:packages'])) finish()
+// What looks at the workshop's files beside the types goes by what Nuxt writes about them.
+if (!step('workshop', 'npx', ['nuxt', 'prepare', 'workshop', '--logLevel=silent'])) finish()
 await beside([
   ['lint', 'npm', ['run', '--silent', 'lint']],
   ['types', 'npm', ['run', '--silent', 'types']],

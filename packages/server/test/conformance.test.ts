@@ -67,7 +67,7 @@ async function arrive(lines: LineReader): Promise<void> {
 }
 
 const SEARCHED: readonly string[] = ['site', 'note', 'count', 'day', 'tags']
-const LEVEL_BUCKETS = ['value', 'range', 'date', 'letters']
+const LEVEL_BUCKETS = ['value', 'range', 'breaks', 'date', 'letters']
 
 /** One that tells the page which type each column has. */
 const FULL_ROW: RowObject = {
@@ -108,7 +108,15 @@ const someRequest = fc
   })
 
 /** Summaries by which groups are ordered: those that come to the same in whatever order values are added. */
-const EXACT: readonly Summary[] = ['share-of-parent', 'sum', 'share', 'maximum']
+const EXACT: readonly Summary[] = [
+  'share-of-parent',
+  'sum',
+  'share',
+  'maximum',
+  'first',
+  'frequent',
+  { kind: 'quantile', at: 0.25 },
+]
 
 const TAGS_FIRST = { column: 'tags', direction: 'ascending' } as const
 
@@ -439,6 +447,23 @@ const SUMMED: readonly (readonly [string, Summary])[] = [
   ['count', 'share-of-parent'],
   ['seen', 'share-of-parent'],
   ['mass', 'count'],
+  ['cover', { kind: 'quantile', at: 0.9 }],
+  ['count', { kind: 'quantile', at: 0 }],
+  ['count', { kind: 'quantile', at: 1 / 3 }],
+  ['day', 'mean'],
+  ['day', 'median'],
+  ['day', { kind: 'quantile', at: 1 }],
+  ['count', 'frequent'],
+  ['site', 'frequent'],
+  ['seen', 'frequent'],
+  ['day', 'frequent'],
+  ['site', 'same'],
+  ['count', 'same'],
+  ['seen', 'same'],
+  ['count', 'first'],
+  ['note', 'first'],
+  ['day', 'last'],
+  ['site', 'last'],
 ]
 
 /** Sums to the digits that do not depend on the order of adding. */

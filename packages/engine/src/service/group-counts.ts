@@ -42,7 +42,7 @@ export class GroupCounts {
         const { by } = level.order
         if (typeof by !== 'object') return new Map<string, number>()
         const ask = (text: string): Promise<readonly Json[]> => this.ask(text, signal)
-        return measureGroups({ schema, query, ask }, queries.slice(0, nth + 1), by)
+        return measureGroups({ schema, query, ask }, queries, nth, by, request.binding?.locale)
       }),
     ])
     if (records.length > MOST_GROUPS)

@@ -74,6 +74,16 @@ function computedKey({ path, field, edm }: Property, bucket: Bucket): Computed |
         fromKey: key => String(Math.round((Number(key) - origin) / step)),
       }
     }
+    case 'breaks': {
+      const { at } = bucket
+      return {
+        expression: `VastMeadow.breakOf(${path},${at.join(',')})`,
+        edm: 'Int32',
+        type: 'integer',
+        toKey: value => (value === 0 ? '-Infinity' : at[Number(value) - 1]),
+        fromKey: key => String(key === -Infinity ? 0 : at.indexOf(Number(key)) + 1),
+      }
+    }
     case 'date':
       return bucket.every || bucket.part === 'weekday'
         ? {

@@ -21,13 +21,19 @@ export const SUMMARY_METHODS: Readonly<Partial<Record<SummaryKind, string>>> = {
   present: 'VastMeadow.present',
   missing: 'VastMeadow.present',
   median: 'VastMeadow.median',
+  quantile: 'VastMeadow.quantile',
   deviation: 'VastMeadow.deviation',
+  frequent: 'VastMeadow.frequent',
+  same: 'VastMeadow.present',
+  first: 'VastMeadow.first',
+  last: 'VastMeadow.last',
 }
 
 /** Buckets by the function that cuts them. */
 const BUCKET_FUNCTIONS: Readonly<Partial<Record<BucketKind, string>>> = {
   value: '',
   range: 'floor',
+  breaks: 'VastMeadow.breakOf',
   date: 'VastMeadow.startOf',
   letters: FOLD,
 }

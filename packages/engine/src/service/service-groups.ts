@@ -166,6 +166,12 @@ export class ServiceGroups {
     return to > from ? { first: groupOf(from), end: groupOf(to - 1) + 1 } : { first: 0, end: 0 }
   }
 
+  /** The groups of the level below that a group has: from the first of them up to the one past the last. */
+  childrenOf(level: number, group: number): { readonly first: number; readonly end: number } {
+    const { children } = this.placed[level]
+    return children ? { first: children[group], end: children[group + 1] } : { first: 0, end: 0 }
+  }
+
   private group(level: number, group: number): Omit<FootLine, 'kind'> {
     const { nodes, shown, children } = this.placed[level]
     const { key, path, rows } = nodes[group]
@@ -187,6 +193,10 @@ export class ServiceGroups {
     return children ? lastAt(children, 0, children.length - 1, group) : 0
   }
 }
+
+/** JSON knows no number without an end: it is told as a text. */
+const isEndless = (key: GroupKey): boolean => key === 'Infinity' || key === '-Infinity'
+const isNumber = (key: GroupKey): boolean => typeof key === 'number' || isEndless(key)
 
 const valueOf = (key: GroupKey): Value => (typeof key === 'object' ? null : key)
 
@@ -259,7 +269,28 @@ function shownOf(
 ): (key: GroupKey) => string {
   const format = formats[field.key]
   const show = keyShower(bucket, field, shower(field, format), format)
-  return key => (key === null || typeof key === 'object' ? '' : show(key, undefined))
+  const isNumber = field.type === 'number' || field.type === 'integer'
+  return key => {
+    if (key === null || typeof key === 'object') return ''
+    return show(isNumber && isEndless(key) ? Number(key) : key, undefined)
+  }
+}
+
+/** Keys of groups that have a value, as they are ordered by themselves. */
+const compareKeys = (a: GroupKey, b: GroupKey, collator: Intl.Collator): number =>
+  isNumber(a) && isNumber(b)
+    ? Number(a) - Number(b)
+    : collator.compare(String(valueOf(a)), String(valueOf(b)))
+
+/** Paths of groups of one level, each level by its keys, what has no value last. */
+export function comparePaths(a: GroupPath, b: GroupPath, collator: Intl.Collator): number {
+  for (const [i, key] of a.entries()) {
+    if (key === b[i]) continue
+    if (key === null || b[i] === null) return key === null ? 1 : -1
+    const compared = compareKeys(key, b[i], collator)
+    if (compared !== 0) return compared
+  }
+  return 0
 }
 
 function comparer(
@@ -271,10 +302,7 @@ function comparer(
   const { by, direction, missing } = level.order
   const sign = direction === 'descending' ? -1 : 1
   const collator = new Intl.Collator(locale)
-  const byKey = (a: Node, b: Node): number =>
-    typeof a.key === 'number' && typeof b.key === 'number'
-      ? a.key - b.key
-      : collator.compare(String(valueOf(a.key)), String(valueOf(b.key)))
+  const byKey = (a: Node, b: Node): number => compareKeys(a.key, b.key, collator)
   const measureOf = ({ path, rows }: Node): number =>
     by === 'size' ? rows : (measures?.get(pathText(path)) ?? NaN)
   return (a, b) => {

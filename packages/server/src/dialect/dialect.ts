@@ -67,7 +67,14 @@ export interface Dialect {
   readonly holds: boolean
   /** Whether rows are kept by columns: then those that are far behind are found by the columns that decide alone. */
   readonly columnar: boolean
-  median(of: Sql): Sql
+  /** Days, moments or times of day as numbers: of days since 1970, of milliseconds since then or since midnight. */
+  numberOf(of: Sql, kind: TimeKind): Sql
+  /** The value below which that part of the values lies, between two of them where it falls between. */
+  quantile(of: Sql, at: number): Sql
+  /** The value that most rows have, of several such the least; `by`: by what values are ordered. */
+  frequent(of: Sql, by: Sql): Sql
+  /** The first value, or the last, of rows in an order; rows without one do not count. */
+  endOf(which: 'first' | 'last', of: Sql, order: readonly Sql[]): Sql
   deviation(of: Sql): Sql
   /** The least or the greatest of texts by the collation. */
   extreme(which: 'min' | 'max', text: Sql): Sql

@@ -59,7 +59,14 @@ export function duckdbDialect(locale: string): Dialect {
       sql`len(list_filter(${texts}, lambda one: coalesce(${test(sql`one`)}, false))) > 0`,
     fewTexts: (column, table) =>
       sql`select unnest(enum_range((select ${column} from ${table} limit 0))) as one`,
-    median: of => sql`median(${of})`,
+    numberOf: (of, kind) =>
+      kind === 'date'
+        ? sql`cast(datediff('day', date '1970-01-01', ${of}) as double)`
+        : sql`(epoch_us(${of}) / 1000)`,
+    quantile: (of, at) => sql`quantile_cont(${of}, ${sql.lit(at)})`,
+    frequent: (of, by) => sql`mode(${of} order by ${by})`,
+    endOf: (which, of, order) =>
+      sql`${sql.raw(which)}(${of} order by ${sql.join(order)}) filter (where ${of} is not null)`,
     // Of what has no bounds there is none; the engine would end the whole question.
     deviation(of) {
       const bounded = sql`isfinite(cast(${of} as double))`

@@ -75,7 +75,16 @@ export function postgresDialect(collation: string): Dialect {
     anyOf: (texts, test) =>
       sql`exists (select 1 from unnest(${texts}) as several(one) where ${test(sql`several.one`)})`,
     fewTexts: null,
-    median: of => sql`percentile_cont(0.5) within group (order by ${of})`,
+    numberOf: (of, kind) =>
+      kind === 'date'
+        ? sql`cast(${of} - date '1970-01-01' as double precision)`
+        : sql`cast(extract(epoch from ${of}) * 1000 as double precision)`,
+    quantile: (of, at) => sql`percentile_cont(${sql.lit(at)}) within group (order by ${of})`,
+    frequent: (_, by) => sql`mode() within group (order by ${by})`,
+    endOf(which, of, order) {
+      const all = sql`array_agg(${of} order by ${sql.join(order)}) filter (where ${of} is not null)`
+      return sql`(${all})[${which === 'first' ? sql`1` : sql`count(${of})`}]`
+    },
     deviation: of => sql`stddev_samp(${of})`,
     extreme: (which, of) => sql`${sql.raw(which)}(${collated(of)})`,
   }

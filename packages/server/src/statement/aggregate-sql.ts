@@ -3,7 +3,7 @@ import type { Dialect, Sql } from '../dialect/dialect.ts'
 import type { ValueType } from '../language/expression.ts'
 import type { Aggregate } from '../language/parse-apply.ts'
 import { QuestionError } from '../language/problem.ts'
-import { expressionSql } from './expression-sql.ts'
+import { expressionSql, orderedSql } from './expression-sql.ts'
 import type { Scope, Typed } from './scope.ts'
 
 const NUMBERS: readonly ValueType[] = ['integer', 'number']
@@ -18,8 +18,22 @@ export const METHODS = [
   'countdistinct',
   'VastMeadow.present',
   'VastMeadow.median',
+  'VastMeadow.quantile',
   'VastMeadow.deviation',
+  'VastMeadow.frequent',
+  'VastMeadow.first',
+  'VastMeadow.last',
 ] as const
+
+/** A quantile says in its name which: `VastMeadow.quantile_0_25` is the value below which a quarter lies. */
+const QUANTILE = /^VastMeadow\.quantile_([01])(?:_(\d{1,17}))?$/
+
+/** The part of the values that lie below a quantile; null: the method is none. */
+function quantileOf(method: string): number | null {
+  const [, whole, fraction = '0'] = QUANTILE.exec(method) ?? []
+  const at = whole === undefined ? NaN : Number(`${whole}.${fraction}`)
+  return at >= 0 && at <= 1 ? at : null
+}
 
 /** A summary of all rows at once, and how it is put together from those of parts of them; null: it is not. */
 export interface Summed extends Typed {
@@ -36,7 +50,12 @@ export interface Partial {
   readonly together: (named: (name: string) => Sql) => Sql
 }
 
-export function aggregateSql({ of: expression, method }: Aggregate, scope: Scope): Summed {
+/** `order`: in which rows stand, for what asks for the first or the last of them; empty: in none. */
+export function aggregateSql(
+  { of: expression, method }: Aggregate,
+  scope: Scope,
+  order: readonly Sql[],
+): Summed {
   const { dialect } = scope
   const { integer } = dialect.types
   const added = (of: Sql): Partial => ({ each: { n: of }, together: n => sql`sum(${n('n')})` })
@@ -88,12 +107,28 @@ export function aggregateSql({ of: expression, method }: Aggregate, scope: Scope
     case 'VastMeadow.present':
       return { sql: sql`count(${of.sql})`, type: 'integer', parts: counted(sql`count(${of.sql})`) }
     case 'VastMeadow.median':
-      return { sql: dialect.median(double()), type: 'number', parts: null }
+      return { sql: dialect.quantile(double(), 0.5), type: 'number', parts: null }
+    case 'VastMeadow.frequent':
+      if (of.type === 'tags') break
+      return { ...asItIs(of), sql: dialect.frequent(of.sql, orderedSql(of, scope)) }
+    case 'VastMeadow.first':
+    case 'VastMeadow.last': {
+      if (of.type === 'tags') break
+      if (order.length === 0)
+        throw new QuestionError({ code: 'not-offered', what: `${method} without orderby` })
+      const which = method === 'VastMeadow.first' ? 'first' : 'last'
+      return { ...asItIs(of), sql: dialect.endOf(which, of.sql, order) }
+    }
     case 'VastMeadow.deviation':
       return { sql: dialect.deviation(double()), type: 'number', parts: deviationOfParts(double(), dialect) }
   }
+  const at = quantileOf(method)
+  if (at !== null) return { sql: dialect.quantile(double(), at), type: 'number', parts: null }
   throw new QuestionError({ code: 'not-offered', what: `${method} of ${of.type}` })
 }
+
+/** One of the values themselves, which needs all rows in one place. */
+const asItIs = ({ type, wall }: Typed) => ({ type, wall: type === 'text' ? undefined : wall, parts: null })
 
 /**
  * The deviation from counts, sums and the squares around each part's own mean, so that nothing is lost where values are

@@ -27,8 +27,10 @@ function transform(rows: Rowset, step: Transformation, scope: Scope): Rowset {
       return narrowed(rows, [conditionSql(step.where, scope)])
     case 'search':
       return narrowed(rows, [searchSql(step.term, scope)])
-    case 'orderby':
-      return keep(sql`order by ${sql.join(orderSql(step.items, [], scope))}`)
+    case 'orderby': {
+      const by = orderSql(step.items, [], scope)
+      return { ...keep(sql`order by ${sql.join(by)}`), ordered: { from: rows.from, by } }
+    }
     case 'top':
       return keep(sql`limit ${sql.lit(step.count)}`)
     case 'skip':
@@ -44,7 +46,8 @@ function transform(rows: Rowset, step: Transformation, scope: Scope): Rowset {
       for (const { as, type, wall } of made) added.set(newName(added, as), { sql: sql.id(as), type, wall })
       const list = made.map(({ as, sql: of }) => sql`${of} as ${sql.id(as)}`)
       const computed = (from: Sql): Sql => sql`(select *, ${sql.join(list)} from ${from}) as t`
-      return { from: computed(rows.from), columns: added, parts: rows.parts.map(computed) }
+      const ordered = rows.ordered && { from: computed(rows.ordered.from), by: rows.ordered.by }
+      return { from: computed(rows.from), columns: added, parts: rows.parts.map(computed), ordered }
     }
     default:
       return put(rows, step.kind === 'groupby' ? step.by : [], step.aggregates, scope)
@@ -66,13 +69,18 @@ function put(rows: Rowset, by: readonly string[], aggregates: readonly Aggregate
       throw new QuestionError({ code: 'not-offered', what: 'groupby of several values' })
     columns.set(name, { ...column, sql: sql.id(name) })
   }
+  const { ordered } = rows
   const made = aggregates.map(aggregate => {
-    const summed = aggregateSql(aggregate, scope)
+    const summed = aggregateSql(aggregate, scope, ordered?.by ?? [])
     const as = newName(columns, aggregate.as)
     columns.set(as, { sql: sql.id(as), type: summed.type, wall: summed.wall })
     return { as, ...summed }
   })
   const keys = by.map(name => ({ as: name, sql: columnOf(scope, name).sql }))
   const select = rows.parts.length > 0 ? groupedInParts(rows.parts, keys, made) : null
-  return { from: sql`(${select ?? grouped(rows.from, keys, made)}) as t`, columns, parts: [] }
+  return {
+    from: sql`(${select ?? grouped(ordered?.from ?? rows.from, keys, made)}) as t`,
+    columns,
+    parts: [],
+  }
 }

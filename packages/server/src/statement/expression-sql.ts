@@ -393,6 +393,18 @@ const CALLS: Readonly<Partial<Record<string, Call>>> = {
       return wrong(RECURRING_PARTS.join(', '), given?.kind === 'literal' ? given.text : '')
     return { sql: dialect.partOf(part, of.sql, timeKind(of)), type: 'integer' }
   },
+  'VastMeadow.number': ([of], { dialect }) =>
+    of && ['date', 'moment', 'time'].includes(of.type)
+      ? { sql: dialect.numberOf(of.sql, timeKind(of)), type: 'number' }
+      : wrong('date', of?.type ?? 'null'),
+  'VastMeadow.breakOf': ([of, ...breaks], _, written) => {
+    if (!of || !isNumber(of)) return wrong('number', of?.type ?? 'null')
+    const wild = written.findIndex((one, i) => i > 0 && (one.kind !== 'literal' || !isNumber(breaks[i - 1])))
+    if (wild > 0 || breaks.length === 0) return wrong('number', breaks.at(wild - 1)?.type ?? 'null')
+    const ways = breaks.map(({ sql: end }, i) => sql`when ${of.sql} < ${end} then ${sql.lit(i)}`)
+    const number = sql`case when ${of.sql} is null then null ${sql.join(ways, sql` `)} else ${sql.lit(breaks.length)} end`
+    return { sql: number, type: 'integer' }
+  },
   cast: ([of], { dialect }, written) => {
     const to = written.at(1)
     if (!of || to?.kind !== 'property' || to.name !== 'Edm.String') return wrong('Edm.String', of?.type ?? '')

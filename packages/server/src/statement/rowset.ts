@@ -9,13 +9,16 @@ export interface Rowset {
   readonly columns: Columns
   /** Of rows that are kept on several servers: what stands behind `from` for those of each; empty: they are together. */
   readonly parts: readonly Sql[]
+  /** Where they stand in an order: the rows as they came, and by what they are ordered. */
+  readonly ordered?: { readonly from: Sql; readonly by: readonly Sql[] }
 }
 
 /** Those of some rows that meet all conditions. */
 export function narrowed(rows: Rowset, wheres: readonly Sql[]): Rowset {
   if (wheres.length === 0) return rows
   const where = (from: Sql): Sql => sql`(select * from ${from} where ${sql.join(wheres, sql` and `)}) as t`
-  return { columns: rows.columns, from: where(rows.from), parts: rows.parts.map(where) }
+  const ordered = rows.ordered && { from: where(rows.ordered.from), by: rows.ordered.by }
+  return { columns: rows.columns, from: where(rows.from), parts: rows.parts.map(where), ordered }
 }
 
 export const allOf = (selects: readonly Sql[]): Sql => sql.join(selects, sql` union all `)
