@@ -178,6 +178,29 @@ test('the name of a group is read before what its columns come to', async ({ pag
   expect(read[name]!.place).toBeGreaterThan(0)
 })
 
+test('the row of the keyboard is seen to have the focus, and stays in view when there is less room', async ({
+  page,
+}) => {
+  const workshop = new Workshop(page)
+  await workshop.openDemo('Survey sightings', 10_000)
+  const rows = workshop.grid.locator('.body .row:visible')
+  const lowest = rows.nth((await rows.count()) - 2)
+  await lowest.locator('.cell:visible').nth(2).click()
+  // Pressed together with others, a key is no sign to the browser.
+  await page.keyboard.press('Control+ArrowRight')
+  const focused = workshop.grid.locator('.body .cell:focus')
+  await expect(focused).not.toHaveCSS('box-shadow', 'none')
+  await page.keyboard.press('ArrowLeft')
+  const before = await focused.textContent()
+  await page.setViewportSize({ width: 1280, height: 560 })
+  const bottom = async (): Promise<number> => {
+    const [cell, foot] = [await focused.boundingBox(), await workshop.grid.locator('.totals').boundingBox()]
+    return (cell?.y ?? 0) + (cell?.height ?? 0) - (foot?.y ?? 0)
+  }
+  await expect.poll(bottom).toBeLessThanOrEqual(1)
+  expect(await focused.textContent()).toBe(before)
+})
+
 test('one tab stop leads into the grid and one out of it', async ({ page }) => {
   const workshop = new Workshop(page)
   await workshop.openDemo('Seed library')

@@ -521,6 +521,9 @@ export const words: Words = {
     groups: 'المجموعات',
     summaries: 'الملخصات',
     changes: 'التغييرات',
+    keep: 'بعض المجموعات',
+    lengthMap: 'خريطة الطول',
+    cellsHolding: 'الاستبدال',
     notOffered: '، غير متاح',
     notOfferedKinds: 'ما ليس متاحًا',
     here: (rows, ms) =>

@@ -538,6 +538,9 @@ export const words = {
     groups: 'groups',
     summaries: 'summaries',
     changes: 'changes',
+    keep: 'some of the groups',
+    lengthMap: 'the length map',
+    cellsHolding: 'replacing',
     notOffered: ', not offered',
     notOfferedKinds: 'What is not offered',
     here: (rows: Given, ms: Given): string =>

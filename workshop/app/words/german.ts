@@ -543,6 +543,9 @@ export const words: Words = {
     groups: 'Gruppen',
     summaries: 'Zusammenfassungen',
     changes: 'Änderungen',
+    keep: 'einige der Gruppen',
+    lengthMap: 'die Längenkarte',
+    cellsHolding: 'Ersetzen',
     notOffered: ', nicht angeboten',
     notOfferedKinds: 'Was nicht angeboten wird',
     here: (rows, ms) =>

@@ -146,6 +146,7 @@ export class Navigator {
   }
 
   private pointer(event: PointerEvent): void {
+    this.view.classList.remove('by-keys')
     const place = this.host.cellAt(elementOf(event.target))
     if (!place || event.button !== 0) return
     this.stand(place.line, place.column)
@@ -169,6 +170,8 @@ export class Navigator {
       return
     }
     if (event.altKey) return
+    // Browsers do not take every key, pressed with others, for a sign that the focus must be seen.
+    this.view.classList.add('by-keys')
     if (this.moveAmongWidgets(event)) {
       event.stopPropagation()
       return

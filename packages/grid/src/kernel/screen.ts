@@ -80,6 +80,8 @@ export class Screen {
   private readonly host: ScreenHost
   private readonly meter: FrameMeter
   private strip: HeadBand | null = null
+  /** The room for lines when they were last drawn, in CSS px. */
+  private drawnHeight = 0
   private totals: { readonly bands: readonly HeadBand[]; readonly at: 'head' | 'foot' } = {
     bands: [],
     at: 'foot',
@@ -395,8 +397,20 @@ export class Screen {
   private drawNow(): void {
     cancelAnimationFrame(this.frame)
     this.frame = 0
+    this.keepFocusedInView()
     this.draw()
     this.time()
+  }
+
+  /** Where there is less room than before, the line of the keyboard is not lost below it. */
+  private keepFocusedInView(): void {
+    const { viewport, heights, drawnHeight: before } = this
+    const { bodyHeight, offset } = viewport
+    this.drawnHeight = bodyHeight
+    const line = bodyHeight < before && this.focused ? (this.cellAt(this.focused)?.line ?? -1) : -1
+    if (line < 0) return
+    const end = heights.topOf(asPageLine(line)) + heights.heightOf(asPageLine(line))
+    if (end <= offset + before + EPSILON_PX) this.revealLine(asPageLine(line))
   }
 
   /** Scrolls so that a cell is whole in view; line −1 is the header. */

@@ -58,7 +58,7 @@ ${rowStyles}
 [data-range*='s']:dir(ltr), [data-range*='e']:dir(rtl) { --_left: 1.5px; }
 [data-range*='e']:dir(ltr), [data-range*='s']:dir(rtl) { --_right: 1.5px; }
 .meadow.sweeping { user-select: none; cursor: cell; }
-:is(.cell, .groupcell):focus-visible, .holding :is(.cell, .groupcell):focus { box-shadow: inset 0 0 0 2px var(--_selected-mark); border-radius: 2px; }
+:is(.cell, .groupcell):focus-visible, :is(.holding, .by-keys) :is(.cell, .groupcell):focus { box-shadow: inset 0 0 0 2px var(--_selected-mark); border-radius: 2px; }
 .groupcell {
   position: absolute; inset-block: 0; inset-inline-start: var(--_boxes, 0); max-inline-size: var(--_name-room, 100%); z-index: 2; background: var(--_row);
   padding-inline: calc(4px + var(--_level, 0) * 18px) 12px; white-space: pre; overflow: clip; text-overflow: ellipsis; outline: none;
@@ -269,7 +269,7 @@ ${areaStyles}
 .quiet { position: absolute; inline-size: 1px; block-size: 1px; overflow: clip; clip-path: inset(50%); white-space: nowrap; }
 @media (forced-colors: active) {
   .row.selected { outline: 2px solid Highlight; outline-offset: -2px; }
-  :is(.cell, .groupcell):focus-visible, .holding :is(.cell, .groupcell):focus { outline: 3px solid Highlight; outline-offset: -3px; }
+  :is(.cell, .groupcell):focus-visible, :is(.holding, .by-keys) :is(.cell, .groupcell):focus { outline: 3px solid Highlight; outline-offset: -3px; }
   .box[aria-checked='true'] { forced-color-adjust: none; background: Highlight; }
   .badge::before { forced-color-adjust: none; background: CanvasText; }
   .bar-in-cell { forced-color-adjust: none; background: none; border: 1px solid CanvasText; }

@@ -49,10 +49,13 @@ const missing = computed(() => {
     byReason.set(reason, [...(byReason.get(reason) ?? []), name])
   }
   for (const { name } of conditionKinds) note(name, now.conditions.kinds?.[name] ?? now.conditions.others)
-  for (const name of ['first', 'last', 'frequent', 'median', 'deviation', 'quantile'] as const)
+  for (const name of ['first', 'last', 'frequent', 'same', 'median', 'deviation', 'quantile'] as const)
     note(name, now.summaries.kinds?.[name] ?? now.summaries.others)
   for (const name of ['breaks', 'parts', 'shown', 'expression', 'date', 'letters'] as const)
     note(name, now.groups.kinds?.[name] ?? now.groups.others)
+  note(words.serviceFacts.keep, now.keep ?? true)
+  for (const name of ['lengthMap', 'cellsHolding'] as const)
+    note(words.serviceFacts[name], now.questions.kinds?.[name] ?? now.questions.others)
   return [...byReason]
 })
 </script>
