@@ -106,16 +106,16 @@ test.describe('rows that a service holds', () => {
   }) => {
     const workshop = new Workshop(page)
     await workshop.openDemo(DEMO)
-    await workshop.openPanel('Groups')
-    await expect(workshop.panel.getByText('Keep only some groups')).toHaveCount(0)
     await workshop.openPanel('Source')
+    await workshop.panel.getByText('What is not offered').click()
+    await expect(workshop.panel).toContainText('the other groups as one')
     await workshop.panel.getByLabel('It also does with them').check()
     await expect(workshop.readout).toContainText(`${ROWS} rows`)
     const search = page.getByRole('searchbox', { name: 'Search rows' })
     await search.fill('meadow rattle nether carr doubtful')
     await expect(workshop.panel.getByText('rows that pass are here')).toBeVisible()
 
-    // No service of this kind keeps groups by what they come to.
+    // No service makes one group of those that are not kept.
     await page.getByRole('columnheader', { name: 'Seen on' }).focus()
     await page.keyboard.press('Alt+ArrowDown')
     await page.getByRole('dialog').getByRole('button', { name: 'Group by this' }).click()
@@ -126,6 +126,8 @@ test.describe('rows that a service holds', () => {
     await count.fill('2')
     await count.press('Enter')
     await expect(workshop.readout).toContainText('2 groups')
+    await workshop.panel.getByLabel('the others as one group').check()
+    await expect(workshop.readout).toContainText('3 groups')
     const lines = rows(workshop)
     const shown = await lines.first().textContent()
 
@@ -135,10 +137,36 @@ test.describe('rows that a service holds', () => {
     await expect(workshop.readout).toContainText('200,000 rows are more than the 5,000')
     expect(await lines.first().textContent()).toBe(shown)
     await search.fill('meadow rattle nether carr doubtful')
-    await expect(workshop.readout).toContainText('2 groups')
+    await expect(workshop.readout).toContainText('3 groups')
     await expect(workshop.readout.getByText('Narrow them first')).toBeHidden()
     await workshop.openPanel('Ship')
     expect(await workshop.handedFile('grid.json')).toContain('"more": true')
+  })
+
+  test('are kept in groups by what these come to, which the service says', async ({ page }) => {
+    const workshop = new Workshop(page)
+    await workshop.openDemo(DEMO)
+    await page.getByRole('columnheader', { name: 'State' }).focus()
+    await page.keyboard.press('Alt+ArrowDown')
+    await page.getByRole('dialog').getByRole('button', { name: 'Group by this' }).click()
+    await page.keyboard.press('Escape')
+    await workshop.openPanel('Groups')
+    const counts = page.locator('.body .row.group:visible small')
+    await workshop.panel.getByRole('button', { name: 'Close all' }).click()
+    await expect(counts.nth(3)).toContainText('rows')
+    const sizes = (await counts.allTextContents()).map(text => Number(text.replace(/\D/g, '')))
+    const greatest = sizes.sort((a, b) => b - a).slice(0, 2)
+    await workshop.panel.getByText('Keep only some groups').click()
+    await expect(workshop.panel.getByLabel('the others as one group')).toHaveCount(0)
+    const count = workshop.panel.getByLabel('how many')
+    await count.fill('2')
+    await count.press('Enter')
+    await expect(workshop.readout).toContainText('2 groups')
+    const passing = greatest.reduce((sum, size) => sum + size, 0).toLocaleString('en-GB')
+    await expect(workshop.readout).toContainText(`${passing} of ${ROWS} rows`)
+    await expect(counts).toHaveCount(2)
+    // What all of them come to is of those that are kept.
+    await expect(page.locator('.row.totals:visible').first()).toContainText(passing)
   })
 
   test('that a service lists in a way of its own are opened by what is said of it', async ({ page }) => {

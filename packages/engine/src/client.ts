@@ -37,7 +37,7 @@ export { columnRun, columnsBetween, mostColumns, runWidth } from './layout/colum
 export { EvenHeights, MeasuredHeights } from './layout/line-heights.ts'
 export { pageSpan } from './layout/pages.ts'
 export { ScrollMap } from './layout/scroll-map.ts'
-export { isAble } from './question/abilities.ts'
+export { canKeep, isAble } from './question/abilities.ts'
 export { fold, searchWords } from './search/fold.ts'
 export { matchRanges } from './search/match-ranges.ts'
 export { RowSet } from './selection/row-set.ts'

@@ -25,14 +25,14 @@ import { HelperLink } from '../src/worker/helper-link.ts'
 import { serveEngine, type ServedPort } from '../src/worker/serve.ts'
 import { WorkerSource, type EnginePort } from '../src/worker/worker-source.ts'
 import { finish } from '../src/work/work.ts'
-import { threads } from './support/helper-thread.ts'
+import { PATIENCE_MS, threads } from './support/helper-thread.ts'
 import { COLUMNS, randomRequest, randomRows, tableOf } from './support/random-table.ts'
 import { runs } from './support/runs.ts'
 
 let pool: Awaited<ReturnType<typeof threads>>
 const links: HelperLink[] = []
 async function helper(): Promise<HelperLink> {
-  const link = new HelperLink(pool.start())
+  const link = new HelperLink(pool.start(), PATIENCE_MS)
   expect(await link.ready).toBe(true)
   links.push(link)
   return link

@@ -6,13 +6,13 @@ import { sharedMemory } from '../src/table/allocate.ts'
 import { settleTable } from '../src/table/settle-table.ts'
 import { finish } from '../src/work/work.ts'
 import { HelperLink } from '../src/worker/helper-link.ts'
-import { threads } from './support/helper-thread.ts'
+import { PATIENCE_MS, threads } from './support/helper-thread.ts'
 
 let pool: Awaited<ReturnType<typeof threads>>
 const links: HelperLink[] = []
 beforeAll(async () => {
   pool = await threads()
-  for (let i = 0; i < 2; i++) links.push(new HelperLink(pool.start()))
+  for (let i = 0; i < 2; i++) links.push(new HelperLink(pool.start(), PATIENCE_MS))
   for (const link of links) expect(await link.ready).toBe(true)
 })
 afterAll(async () => {

@@ -7,14 +7,14 @@ import type { ReadOptions } from '../src/read/read-report.ts'
 import { sharedMemory } from '../src/table/allocate.ts'
 import { isMissing, valueAt } from '../src/table/column.ts'
 import { HelperLink } from '../src/worker/helper-link.ts'
-import { threads } from './support/helper-thread.ts'
+import { PATIENCE_MS, threads } from './support/helper-thread.ts'
 import { runs } from './support/runs.ts'
 
 let pool: Awaited<ReturnType<typeof threads>>
 const links: HelperLink[] = []
 beforeAll(async () => {
   pool = await threads()
-  for (let i = 0; i < 3; i++) links.push(new HelperLink(pool.start()))
+  for (let i = 0; i < 3; i++) links.push(new HelperLink(pool.start(), PATIENCE_MS))
   for (const link of links) expect(await link.ready).toBe(true)
 })
 afterAll(async () => {

@@ -5,6 +5,10 @@ export function whereText(where: string): string {
   const { where: say } = words
   if (where === 'this page') return say.page
   if (where.startsWith('this page, cells')) return say.pageOnDemand
+  const all = /^this page, with all rows of (.+)$/.exec(where)
+  if (all) return say.pageWithAll(all[1] ?? '')
+  const service = /^the service at (.+)$/.exec(where)
+  if (service) return say.service(service[1] ?? '')
   const told = /^(a|\d+) workers?(, shared memory)?$/.exec(where)
   if (!told) return where
   const workers = say.workers(told[1] === 'a' ? 1 : Number(told[1]))

@@ -101,6 +101,8 @@ export const words: Words = {
     },
   },
   where: {
+    pageWithAll: service => `هذه الصفحة، ومعها كل صفوف ${service}`,
+    service: service => `الخدمة في ${service}`,
     page: 'هذه الصفحة',
     pageOnDemand: 'هذه الصفحة، خلايا تُحسب عند الطلب',
     workers: count => (count === 1 ? 'عامل واحد' : `عمال عددهم ${count}`),
@@ -522,6 +524,7 @@ export const words: Words = {
     summaries: 'الملخصات',
     changes: 'التغييرات',
     keep: 'بعض المجموعات',
+    rest: 'بقية المجموعات معًا',
     lengthMap: 'خريطة الطول',
     cellsHolding: 'الاستبدال',
     notOffered: '، غير متاح',

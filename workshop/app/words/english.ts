@@ -106,6 +106,8 @@ export const words = {
     },
   },
   where: {
+    pageWithAll: (service: Given): string => `this page, with all rows of ${service}`,
+    service: (service: Given): string => `the service at ${service}`,
     page: 'this page',
     pageOnDemand: 'this page, cells computed on demand',
     workers: (count: number): string => (count === 1 ? 'a worker' : `${count} workers`),
@@ -539,6 +541,7 @@ export const words = {
     summaries: 'summaries',
     changes: 'changes',
     keep: 'some of the groups',
+    rest: 'the other groups as one',
     lengthMap: 'the length map',
     cellsHolding: 'replacing',
     notOffered: ', not offered',

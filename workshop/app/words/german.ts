@@ -105,6 +105,8 @@ export const words: Words = {
     },
   },
   where: {
+    pageWithAll: service => `diese Seite, mit allen Zeilen von ${service}`,
+    service: service => `der Dienst unter ${service}`,
     page: 'diese Seite',
     pageOnDemand: 'diese Seite, Zellen nach Bedarf berechnet',
     workers: count => (count === 1 ? 'ein Worker' : `${count} Worker`),
@@ -544,6 +546,7 @@ export const words: Words = {
     summaries: 'Zusammenfassungen',
     changes: 'Änderungen',
     keep: 'einige der Gruppen',
+    rest: 'die anderen Gruppen als eine',
     lengthMap: 'die Längenkarte',
     cellsHolding: 'Ersetzen',
     notOffered: ', nicht angeboten',

@@ -1,5 +1,6 @@
 import type { ConditionKindName } from '../condition/condition.ts'
 import type { BucketKind } from '../group/bucket.ts'
+import type { Keep } from '../group/level.ts'
 import type { SummaryKind } from '../summary/summary.ts'
 
 /** Why a source cannot do something: a code, and the facts that a sentence needs. */
@@ -28,6 +29,8 @@ export interface Abilities {
   readonly groups: PerKind<BucketKind>
   /** Whether groups can be kept by what they come to, and the others held back; left out: as rows can be grouped. */
   readonly keep?: Ability
+  /** Whether those that are not kept can be one group together; left out: as they can be kept. */
+  readonly rest?: Ability
   readonly summaries: PerKind<SummaryKind>
   /** By the names of questions. */
   readonly questions: PerKind<string>
@@ -56,6 +59,10 @@ export function isAble<Kind extends string>(can: PerKind<Kind> | undefined, kind
   return can.others === true || Object.values(can.kinds ?? {}).includes(true)
 }
 
+/** Whether groups can be kept so; where nothing is said of it, they can. */
+export const canKeep = ({ most }: Keep, { keep = true, rest = keep }: Abilities): boolean =>
+  keep === true && (most?.rest !== 'together' || rest === true)
+
 /** Everything. */
 export const ALL_ABILITIES: Abilities = {
   order: { others: true },
@@ -76,6 +83,7 @@ export function onlyLines(why: Refusal, questions: readonly string[]): Abilities
     search: why,
     groups: none,
     keep: why,
+    rest: why,
     summaries: none,
     questions: { others: why, kinds: Object.fromEntries(questions.map(name => [name, true])) },
     commit: why,

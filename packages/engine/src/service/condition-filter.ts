@@ -13,7 +13,7 @@ export const FOLD = 'VastMeadow.fold'
 export const NOTHING = 'false'
 
 export const both = (parts: readonly string[]): string => joined(parts, ' and ')
-const either = (parts: readonly string[]): string => joined(parts, ' or ')
+export const either = (parts: readonly string[]): string => joined(parts, ' or ')
 const joined = (parts: readonly string[], by: string): string =>
   parts.length === 1 ? parts[0] : `(${parts.join(by)})`
 

@@ -34,7 +34,7 @@ export class GroupCounts {
       return [{ level, property, bucket }]
     })
     if (levels.length === 0) return null
-    const queries = levels.map(levelQuery)
+    const queries = levels.map((level, nth) => levelQuery(level, nth, schema.can))
     const steps = groupSteps(queries, ['$count as rows'], narrowingSteps(query))
     const [records, ...measures] = await Promise.all([
       this.ask(steps, signal),

@@ -1,8 +1,8 @@
 import type { Bucket } from '../group/bucket.ts'
 import type { GroupKey } from '../flow/line.ts'
 import type { Value } from '../table/column.ts'
-import { FOLD, both } from './condition-filter.ts'
-import type { Property } from './schema.ts'
+import { FOLD, both, either, oneOf } from './condition-filter.ts'
+import type { Capabilities, Property } from './schema.ts'
 import type { ServiceLevel } from './service-groups.ts'
 import { literal, quoted, valueIn } from './values.ts'
 
@@ -15,11 +15,26 @@ export interface LevelQuery {
   keyIn(record: Readonly<Record<string, unknown>>): GroupKey
   /** A filter that is met by the rows of a group. */
   filter(key: GroupKey): string
+  /** The same for several groups, of which there is one at least. */
+  several(keys: readonly GroupKey[]): string
 }
 
-export function levelQuery({ property, bucket }: ServiceLevel, nth: number): LevelQuery {
+export function levelQuery(
+  { property, bucket }: ServiceLevel,
+  nth: number,
+  can: Pick<Capabilities, 'lists'>,
+): LevelQuery {
   const { path } = property
   const missing = `${path} eq null`
+  const severalOf = (
+    name: string,
+    keys: readonly GroupKey[],
+    write: (key: NonNullable<GroupKey>) => string,
+  ): string => {
+    const literals = keys.flatMap(key => (key === null ? [] : [write(key)]))
+    const among = literals.length > 0 ? [both([`${path} ne null`, oneOf(name, literals, can)])] : []
+    return either([...among, ...(keys.includes(null) ? [missing] : [])])
+  }
   const computed = computedKey(property, bucket)
   if (!computed)
     return {
@@ -27,6 +42,7 @@ export function levelQuery({ property, bucket }: ServiceLevel, nth: number): Lev
       compute: null,
       keyIn: record => sayable(valueIn(record, property)),
       filter: key => (key === null ? missing : `${path} eq ${literal(property, unsaid(key))}`),
+      several: keys => severalOf(path, keys, key => literal(property, unsaid(key))),
     }
   const name = `group${nth}`
   const { expression, edm, type, toKey, fromKey } = computed
@@ -40,6 +56,7 @@ export function levelQuery({ property, bucket }: ServiceLevel, nth: number): Lev
     },
     filter: key =>
       key === null ? missing : both([`${path} ne null`, `${expression} eq ${fromKey(unsaid(key), made)}`]),
+    several: keys => severalOf(expression, keys, key => fromKey(unsaid(key), made)),
   }
 }
 

@@ -21,7 +21,7 @@ export interface ServiceOrderKey {
 
 /** A request as the service is asked for it. */
 export interface RowsQuery {
-  /** By column, what its condition asks; and under the empty name the rows that alone are asked for. */
+  /** By column, what its condition asks; and under names of no column the rows that alone are asked for. */
   readonly filters: ReadonlyMap<string, string>
   /** Words that must stand somewhere; as filters where the service compares texts as the grid does. */
   readonly searchFilter: string | null
@@ -30,7 +30,12 @@ export interface RowsQuery {
   readonly problems: Readonly<Record<string, readonly PartProblem[]>>
 }
 
-export function rowsQuery(request: ViewRequest, schema: ServiceSchema, keys: RowKeys): RowsQuery {
+/** A request that some filters of the protocol narrow further. */
+export interface NarrowedRequest extends ViewRequest {
+  readonly within?: readonly string[]
+}
+
+export function rowsQuery(request: NarrowedRequest, schema: ServiceSchema, keys: RowKeys): RowsQuery {
   const { can } = schema
   const filters = new Map<string, string>()
   const problems: Record<string, readonly PartProblem[]> = {}
@@ -46,6 +51,8 @@ export function rowsQuery(request: ViewRequest, schema: ServiceSchema, keys: Row
     if (made.problems.length > 0) problems[column] = made.problems
   }
   if (request.among) filters.set('', keys.filter([...rowsIn({ kind: 'set', ...request.among.rows })]))
+  // No column is called so.
+  for (const [nth, filter] of (request.within ?? []).entries()) filters.set(`\0${nth}`, filter)
   const words = searchWords(request.search)
   const byFilter = can.functions.has(FOLD)
   return {

@@ -2,7 +2,7 @@ import type { ConditionKindName } from '../condition/condition.ts'
 import { conditionKinds } from '../condition/kinds/index.ts'
 import type { BucketKind } from '../group/bucket.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
-import { isAble, type Abilities, type Ability, type Refusal } from '../question/abilities.ts'
+import { canKeep, isAble, type Abilities, type Ability, type Refusal } from '../question/abilities.ts'
 import type { SummaryKind } from '../summary/summary.ts'
 import { FOLD, KIND_FUNCTIONS } from './condition-filter.ts'
 import type { Capabilities } from './schema.ts'
@@ -41,12 +41,12 @@ const BUCKET_FUNCTIONS: Readonly<Partial<Record<BucketKind, string>>> = {
 /** A request without what is not offered for groups: the page itself could do it, and would answer otherwise when rows come near. */
 export function withOfferedLevels<Asked extends Pick<ViewRequest, 'groups'>>(
   request: Asked,
-  { groups, keep }: Abilities,
+  can: Abilities,
 ): Asked {
   const offered = request.groups.map((level): ViewRequest['groups'][number] => {
     const { keep: kept, ...rest } = level
-    const bucket = isAble(groups, level.bucket.by) ? level.bucket : ({ by: 'value' } as const)
-    return { ...rest, bucket, ...(keep === true && kept && { keep: kept }) }
+    const bucket = isAble(can.groups, level.bucket.by) ? level.bucket : ({ by: 'value' } as const)
+    return { ...rest, bucket, ...(kept && canKeep(kept, can) && { keep: kept }) }
   })
   return { ...request, groups: offered }
 }
@@ -84,7 +84,8 @@ export function serviceAbilities(
     conditions: { others: why, kinds: conditions },
     search: when(can.search || can.functions.has(FOLD)),
     groups: { others: why, kinds: kinds(BUCKET_FUNCTIONS, isBucket) },
-    keep: why,
+    keep: when(groups && can.filter),
+    rest: why,
     summaries: { others: why, kinds: kinds(SUMMARY_METHODS, isMethod) },
     questions: { others: why, kinds: Object.fromEntries(questions.map(name => [name, true])) },
     commit: why,

@@ -1,8 +1,12 @@
-import type { FlowReport, StageName, StageReport } from '../flow/request.ts'
+import type { FlowReport, GroupsHeldBack, StageName, StageReport } from '../flow/request.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import { searchWords } from '../search/fold.ts'
 import type { ServiceSchema } from './schema.ts'
 import type { ServiceView } from './service-view.ts'
+
+/** Rows of groups that are not kept. */
+export const heldRows = (heldBack: readonly GroupsHeldBack[]): number =>
+  heldBack.reduce((sum, { rows }) => sum + rows, 0)
 
 /** What each stage did, as far as a service tells: rows in and out, and the time of all of it at the first that worked. */
 export function reportOf(
@@ -10,9 +14,14 @@ export function reportOf(
   { search, searchColumns }: ViewRequest,
   { query, passing, grouped }: ServiceView,
   found: number,
-  { total, ms }: { readonly total: number; readonly ms: number },
+  {
+    total,
+    ms,
+    heldBack = [],
+  }: { readonly total: number; readonly ms: number; readonly heldBack?: readonly GroupsHeldBack[] },
 ): FlowReport {
   const fields = properties.length
+  const met = passing + heldRows(heldBack)
   const isSearched = searchWords(search).length > 0
   const searched = isSearched ? found : total
   const worked: StageName = grouped
@@ -34,15 +43,15 @@ export function reportOf(
       stage('source', total, total),
       stage('columns', fields, searchColumns.length),
       stage('search', total, searched),
-      stage('conditions', searched, passing),
-      stage('order', passing, passing),
-      stage('groups', passing, passing),
+      stage('conditions', searched, met),
+      stage('order', met, met),
+      stage('groups', met, passing),
       stage('rows', passing, passing),
     ],
     passing,
     total,
     groups: grouped ? grouped.levels.map((_, level) => grouped.groups.countOf(level)) : [],
-    groupsHeldBack: [],
+    groupsHeldBack: heldBack,
     heldBack: {},
     searchHeldBack: null,
     conditionMs: {},

@@ -33,7 +33,8 @@ import { ServiceCounts } from './service-counts.ts'
 import { serviceAbilities, withOfferedLevels } from './service-abilities.ts'
 import type { ServiceOptions } from './service-options.ts'
 import { recordOf } from './service-record.ts'
-import { reportOf } from './service-report.ts'
+import type { KeptRequest } from './kept-groups.ts'
+import { heldRows, reportOf } from './service-report.ts'
 import { ANSWERED, answersOf, type AnswersOfService } from './service-questions.ts'
 import { readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
 import { nearAbilities, partRequest, type Unasked } from './unasked.ts'
@@ -48,6 +49,13 @@ const MOST_VIEWS = 8
 const NEAR = { rows: 5000, bytes: 4 << 20, more: false }
 /** Questions about rows that do not pass, too: such are not here. */
 const ABOUT_ALL: ReadonlySet<QuestionName> = new Set<QuestionName>(['explain', 'facets', 'profile'])
+
+/** Questions about a request's rows and groups, as far as these are kept. */
+const OF_PASSING: ReadonlySet<QuestionName> = new Set<QuestionName>([
+  'levelGroups',
+  'summarize',
+  'longestTexts',
+])
 
 /** What questions may speak of. */
 interface Told {
@@ -303,13 +311,32 @@ export function serviceSource(options: ServiceOptions): RowSource {
     throw new SourceError({ code: 'service-rows-moved', service: service.name })
   }
 
+  /** A request of which only groups that are kept are asked for; their numbers are asked first. */
+  async function keptFor(request: ViewRequest, signal?: AbortSignal): Promise<KeptRequest> {
+    if (!request.groups.some(({ keep }) => keep)) return { request, heldBack: [] }
+    const { keepGroups } = await import('./kept-groups.ts')
+    return await keepGroups(sure(context), sure(groupCounts), request, signal)
+  }
+
+  /** A view that the page answers for, of which the service is asked all the same: which of its groups are kept. */
+  async function keepIn(id: ViewId | undefined, signal?: AbortSignal): Promise<void> {
+    const view = id === undefined || !nearViews.has(id) ? undefined : views.get(id)
+    if (id === undefined || !view?.request.groups.some(({ keep }) => keep)) return
+    const at = sure(context)
+    const asked = parted(view.request, at)
+    if (asked.unasked.some(({ what }) => what === 'groups')) return
+    const { request } = await keptFor(withOfferedLevels(asked.request, sure(described).can), signal)
+    views.set(id, { ...view, request, query: rowsQuery(request, at.schema, at.keys) })
+  }
+
   async function view(given: ViewRequest, { signal, early = false }: ViewOptions = {}): Promise<View> {
     const at = sure(context)
     const asked = parted(given, at)
     const fetched = await nearFor(asked, signal)
     if (fetched) return await nearView(at, fetched, asked, signal)
-    const { request, query } = asked
     const started = performance.now()
+    const { request, heldBack } = await keptFor(asked.request, signal)
+    const query = heldBack.length > 0 ? rowsQuery(request, at.schema, at.keys) : asked.query
     const bound = await ShownColumns.of(at.schema, request.binding)
     sure(counts).giveUpBut([query, { ...query, filters: new Map() }, sure(all)])
     const searched = searchCount(query, signal).catch(() => null)
@@ -329,7 +356,8 @@ export function serviceSource(options: ServiceOptions): RowSource {
     const id = ++lastView as ViewId
     views.set(id, kept)
     keepNewest(views, MOST_VIEWS)
-    if (passing.kind === 'exact') near?.consider(request, query, passing.rows)
+    if (passing.kind === 'exact')
+      near?.consider(asked.request, asked.query, passing.rows + heldRows(heldBack))
     const reader = new BlockReader(
       kept.lineCount,
       (from, to, columns, given) => {
@@ -347,7 +375,11 @@ export function serviceSource(options: ServiceOptions): RowSource {
       problems: bound.problems,
       counts: { total, passing, lines },
       report: {
-        ...reportOf(at.schema, request, kept, (await searched) ?? passing.rows, { total: total.rows, ms }),
+        ...reportOf(at.schema, request, kept, (await searched) ?? passing.rows, {
+          total: total.rows,
+          ms,
+          heldBack,
+        }),
         atLeast: passing.kind !== 'exact',
       },
       can: sure(described).can,
@@ -495,20 +527,21 @@ export function serviceSource(options: ServiceOptions): RowSource {
     async ask(question, given, { signal } = {}) {
       const near = await here(question, given, signal)
       if (near) return await near.source.ask(question, near.args, { signal })
+      await keepIn((given as Told).view, signal)
       const answer = answers?.[question]
       if (!answer) throw new RangeError(refusalText({ code: 'service-cannot', service: service.name }))
       const { request } = given as Told
-      return await answer(
-        request ? withRequest(given, parted(request, sure(context)).request) : given,
-        signal,
-      )
+      if (!request) return await answer(given, signal)
+      const asked = parted(request, sure(context)).request
+      const kept = OF_PASSING.has(question) ? (await keptFor(asked, signal)).request : asked
+      return await answer(withRequest(given, kept), signal)
     },
     async *stream({ request, chunk = STREAMED_ROWS }, { signal } = {}) {
       const at = sure(context)
       const asked = parted(request, at)
-      const { query, unasked } = asked
-      const fetched = unasked.length > 0 ? await nearFor(asked, signal) : null
+      const fetched = asked.unasked.length > 0 ? await nearFor(asked, signal) : null
       if (fetched) return yield* fetched.stream({ request, chunk }, { signal })
+      const query = rowsQuery((await keptFor(asked.request, signal)).request, at.schema, at.keys)
       for (let from = 0; ; from += chunk) {
         const rows = await readRows(
           at,

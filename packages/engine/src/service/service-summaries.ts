@@ -1,6 +1,6 @@
 import type { GroupPath } from '../flow/line.ts'
 import type { ColumnSummary, SummaryAsked } from '../question/summarize.ts'
-import { kindOf, type SummaryKind } from '../summary/summary.ts'
+import { kindOf, summaryField, type SummaryKind } from '../summary/summary.ts'
 import type { Value } from '../table/column.ts'
 import { sure } from '../work/checked.ts'
 import { groupSteps, type LevelQuery } from './group-query.ts'
@@ -256,7 +256,12 @@ export async function measureGroups(
   if (!made) return new Map()
   const told = (depth: number): Promise<ReadonlyMap<string, ToldGroup>> =>
     gatheredBy(levels.slice(0, depth), [made], summing)
-  if (made.end) return endMeasures(made, await told(levels.length), nth, locale)
+  if (made.end)
+    return measuresOf(
+      endValues(made, await told(levels.length), nth, locale),
+      comesToTexts(summing.schema, asked),
+      locale,
+    )
   const isShare = made.isShare === true
   const [groups, above, all] = await Promise.all([
     told(nth + 1),
@@ -264,21 +269,33 @@ export async function measureGroups(
     isShare ? told(0) : null,
   ])
   const whole = all?.get(pathText([]))?.record ?? NOTHING_TOLD
-  return new Map(
-    [...groups].map(([name, { path, record }]) => {
-      const parent = above?.get(pathText(path.slice(0, -1)))?.record ?? NOTHING_TOLD
-      return [name, numberOf(made.valueIn(record, whole, parent))]
-    }),
+  const values = [...groups].map(([name, { path, record }]) => {
+    const parent = above?.get(pathText(path.slice(0, -1)))?.record ?? NOTHING_TOLD
+    return [name, made.valueIn(record, whole, parent)] as const
+  })
+  return measuresOf(values, comesToTexts(summing.schema, asked), locale)
+}
+
+function measuresOf(
+  values: readonly (readonly [string, Value])[],
+  isText: boolean,
+  locale: string | undefined,
+): Measures {
+  const keys = sortKeys(
+    values.map(([, value]) => value),
+    isText,
+    locale,
   )
+  return new Map(values.map(([name], i) => [name, keys[i]]))
 }
 
 /** Of the first or last row in each group, whose own groups stand by their keys: their order is not known yet. */
-function endMeasures(
+function endValues(
   { end, valueIn: read }: Gathered,
   told: ReadonlyMap<string, ToldGroup>,
   nth: number,
   locale: string | undefined,
-): Measures {
+): (readonly [string, Value])[] {
   const collator = new Intl.Collator(locale)
   const inOrder = [...told.values()].sort((a, b) => comparePaths(a.path, b.path, collator))
   const values = new Map<string, Value[]>()
@@ -286,7 +303,20 @@ function endMeasures(
     const name = pathText(path.slice(0, nth + 1))
     values.set(name, [...(values.get(name) ?? []), read(record, record, record)])
   }
-  return new Map([...values].map(([name, all]) => [name, numberOf(endOf(all, end))]))
+  return [...values].map(([name, all]) => [name, endOf(all, end)])
 }
 
-const numberOf = (value: Value): number => (value === null ? NaN : Number(value))
+/** Numbers by which values of one column are ordered, texts as a language orders them; NaN: there is none. */
+export function sortKeys(values: readonly Value[], isText: boolean, locale: string | undefined): number[] {
+  if (!isText) return values.map(value => (value === null ? NaN : Number(value)))
+  const collator = new Intl.Collator(locale)
+  const texts = [...new Set(values.map(String))].sort(collator.compare)
+  const ranks = new Map(texts.map((text, rank) => [text, rank]))
+  return values.map(value => (value === null ? NaN : (ranks.get(String(value)) ?? NaN)))
+}
+
+/** Whether a summary of a column comes to texts. */
+export const comesToTexts = (schema: ServiceSchema, { column, summary }: SummaryAsked): boolean => {
+  const field = propertyNamed(schema, column)?.field
+  return field !== undefined && summaryField(summary, field).type === 'text'
+}

@@ -25,11 +25,15 @@ export async function traceOfService(
   const told = await source.ask('trace', { request: alone, view: id, row: asRowId(0) })
   source.close()
   const groups = view.grouped
+  const among = request.among ? RowSet.of(request.among.rows).has(row) : null
+  const lowest = request.groups.findLastIndex(({ keep }) => keep !== undefined)
+  const isHeldBack = line < 0 && lowest >= 0 && told.passes && among !== false
   return {
     ...told,
     row,
-    among: request.among ? RowSet.of(request.among.rows).has(row) : null,
-    passes: line >= 0,
+    among,
+    passes: line >= 0 || isHeldBack,
+    heldBackAt: isHeldBack ? lowest : null,
     line,
     groups:
       groups && line >= 0

@@ -1,7 +1,7 @@
 import type { Condition } from '../condition/condition.ts'
 import type { FlowLevel } from '../flow/request.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
-import { ALL_ABILITIES, isAble, type Abilities } from '../question/abilities.ts'
+import { ALL_ABILITIES, canKeep, isAble, type Abilities } from '../question/abilities.ts'
 import { kindOf } from '../summary/summary.ts'
 import { propertyNamed } from './rows-query.ts'
 import type { ServiceSchema } from './schema.ts'
@@ -42,7 +42,7 @@ export function partRequest(request: ViewRequest, schema: ServiceSchema, can: Ab
 
 const isGrouped = ({ bucket, keep, order: { by } }: FlowLevel, can: Abilities): boolean =>
   isAble(can.groups, bucket.by) &&
-  (!keep || can.keep === true) &&
+  (!keep || canKeep(keep, can)) &&
   (typeof by !== 'object' || isAble(can.summaries, kindOf(by.summary)))
 
 /** What can be done with rows that are near: all that a page can, but to change them. */

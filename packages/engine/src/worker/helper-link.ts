@@ -75,12 +75,13 @@ export class HelperLink implements Helper<HelperTask>, ReadHelper, MakeHelper {
   /** Resolves when it is known whether the helper is there. */
   readonly ready: Promise<boolean>
 
-  constructor(port: HelperPort) {
+  /** `patience`: ms until it is done without. */
+  constructor(port: HelperPort, patience = READY_MS) {
     this.port = port
     const { port1, port2 } = new MessageChannel()
     this.tasks = port1
     this.ready = new Promise(resolve => {
-      const timer = setTimeout(() => settle(false), READY_MS)
+      const timer = setTimeout(() => settle(false), patience)
       const settle = (ready: boolean): void => {
         clearTimeout(timer)
         if (!ready) this.close()

@@ -30,6 +30,9 @@ async function threadScript(): Promise<string> {
   return file
 }
 
+/** Until a thread is taken for one that never answers, in ms: on a machine that does other things too, it starts late. */
+export const PATIENCE_MS = 60_000
+
 let script: Promise<string> | undefined
 
 /** Starts threads that serve as the engine's worker does. `ended`: all that were started. */

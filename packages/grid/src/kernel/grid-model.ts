@@ -9,6 +9,7 @@ import {
   headingParted,
   ArrangementStore,
   defineFrom,
+  canKeep,
   isAble,
   kindOf,
   kindsFor,
@@ -46,6 +47,7 @@ import type {
   Field,
   GroupMeasure,
   GroupPath,
+  Keep,
   LeftOut,
   Level,
   OrderKey,
@@ -529,8 +531,12 @@ export class GridModel {
 
   /** Whether groups can be kept by what they come to. */
   get canKeepGroups(): boolean {
+    return this.canKeep({ where: [] })
+  }
+
+  canKeep(keep: Keep): boolean {
     const { can } = this.description ?? {}
-    return can?.keep === undefined || can.keep === true
+    return !can || canKeep(keep, can)
   }
 
   /** Whether readers may group by any column. */

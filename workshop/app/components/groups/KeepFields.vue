@@ -22,6 +22,9 @@ const asked = computed(() => keep?.where.at(0))
 const measure = shallowRef<GroupMeasure>(asked.value?.of ?? 'size')
 const wrong = ref('')
 const most = computed(() => keep?.most)
+const canJoin = computed(
+  () => (grid.description?.can.rest ?? true) === true || most.value?.rest === 'together',
+)
 
 function phraseOf(of: GroupMeasure): PhraseOf | null {
   if (of === 'size') return { field: { key: '', type: 'integer' } }
@@ -101,7 +104,7 @@ function setCount(text: string): void {
     @update:model-value="setMost({ of: $event })"
   />
   <VCheckbox
-    v-if="most"
+    v-if="most && canJoin"
     :model-value="most.rest === 'together'"
     :label="gridTexts.keepRest"
     @update:model-value="setMost({ rest: $event ? 'together' : 'out' })"

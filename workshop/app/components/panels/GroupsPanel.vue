@@ -32,9 +32,12 @@ const measures = computed(() => [
 const chartLevel = ref(0)
 const chartMeasure = shallowRef<GroupMeasure>('size')
 /** Why what some groups are asked for is not held back; null: it is, or none is asked. */
-const keepRefusal = computed(() =>
-  levels.value.some(({ keep }) => keep) ? whyNot(grid.description?.can.keep) : null,
-)
+const keepRefusal = computed(() => {
+  const { keep, rest = keep } = grid.description?.can ?? {}
+  const kept = levels.value.flatMap(level => level.keep ?? [])
+  const joins = kept.some(({ most }) => most?.rest === 'together')
+  return kept.length > 0 ? (whyNot(keep) ?? (joins ? whyNot(rest) : null)) : null
+})
 const heldBack = computed(() => (grid.report?.groupsHeldBack ?? []).filter(({ groups }) => groups > 0))
 
 const arrange = (next: readonly Level[]): void => grid.change({ groups: [...next] })

@@ -54,6 +54,7 @@ const missing = computed(() => {
   for (const name of ['breaks', 'parts', 'shown', 'expression', 'date', 'letters'] as const)
     note(name, now.groups.kinds?.[name] ?? now.groups.others)
   note(words.serviceFacts.keep, now.keep ?? true)
+  note(words.serviceFacts.rest, now.rest ?? true)
   for (const name of ['lengthMap', 'cellsHolding'] as const)
     note(words.serviceFacts[name], now.questions.kinds?.[name] ?? now.questions.others)
   return [...byReason]
@@ -63,7 +64,7 @@ const missing = computed(() => {
 <template>
   <div>
     <p class="soft">
-      <code>{{ address }}</code>
+      <code dir="ltr">{{ address }}</code>
     </p>
     <h3>{{ words.serviceFacts.whatItDoes }}</h3>
     <ul class="abilities">
@@ -124,7 +125,7 @@ const missing = computed(() => {
     <p v-if="askedOfService.last.length === 0" class="soft">{{ words.serviceFacts.nothingAsked }}</p>
     <ol class="asked">
       <li v-for="(one, i) in askedOfService.last" :key="i" :class="{ failed: one.status >= 400 }">
-        <code>{{ one.path }}</code>
+        <code dir="ltr">{{ one.path }}</code>
         <span class="figure"
           >{{ formatMs(one.ms)
           }}<template v-if="one.database">{{

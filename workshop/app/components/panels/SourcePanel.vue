@@ -135,7 +135,7 @@ dt {
   color: var(--ink-soft);
 }
 dd {
-  margin: 0 0 0 auto;
+  margin: 0;
   margin-inline-start: auto;
   font-size: 12px;
   text-align: end;

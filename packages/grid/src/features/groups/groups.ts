@@ -139,7 +139,7 @@ export function groups(kernel: Kernel): Feature {
   /** What a level keeps, as chips that lift it. */
   function keptChips(level: Level, nth: number): Chip[] {
     const { keep, column } = level
-    if (!keep || !model.canKeepGroups) return []
+    if (!keep || !model.canKeep(keep)) return []
     const chip = (after: string, rest: Level['keep']): Chip => ({
       before: texts.keepGroups.toLowerCase(),
       name: model.titleOf(column),

@@ -6,6 +6,8 @@ import { measureName, measuresOf } from './measure-words.ts'
 
 /** Groups that “only the first” begins with. */
 const USUAL_MOST = 10
+/** The others are one group, of however many. */
+const TOGETHER = { count: USUAL_MOST, of: 'size', direction: 'descending', rest: 'together' } as const
 
 /** Which groups of a level are kept: a condition on one measure, in the words of a phrase, and the first or last of them. */
 export class KeepFields {
@@ -79,11 +81,9 @@ export class KeepFields {
     make('span', '', by).textContent = texts.keepBy
     const measures = this.measures(most?.of)
     const pick = this.pick(by, measures, most?.of, `${texts.keepOnlyThe} ${texts.keepBy}`)
-    const rest = this.check(
-      make('div', 'field indented', this.element),
-      texts.keepRest,
-      most?.rest === 'together',
-    )
+    const together = make('div', 'field indented', this.element)
+    together.hidden = !this.kernel.model.canKeep({ where: [], most: TOGETHER })
+    const rest = this.check(together, texts.keepRest, most?.rest === 'together')
     const apply = (): void =>
       this.apply({
         most: on.checked
