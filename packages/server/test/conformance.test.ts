@@ -1,5 +1,7 @@
 import fc from 'fast-check'
 import { asLine, type GroupPath } from '../../engine/src/flow/line.ts'
+import type { Replacing } from '../../engine/src/check/replace-text.ts'
+import type { CellsHolding } from '../../engine/src/question/cells-holding.ts'
 import type { Facets } from '../../engine/src/question/facets.ts'
 import type { AnswerOf, ArgsOf, QuestionName } from '../../engine/src/question/index.ts'
 import type { ExportArgs, ExportedGroups, ExportedRows } from '../../engine/src/question/export-args.ts'
@@ -314,6 +316,16 @@ describe.each(Object.keys(ENGINES).filter(name => hasPostgres || name.startsWith
           const [sums, expected] = await both('summarize', () => ({ request, of }))
           expect(sums.map(plainSummary)).toEqual(expected.map(plainSummary))
 
+          const [holding, ownHolding] = await both('cellsHolding', ({ id }) => ({
+            view: id,
+            column,
+            format: {},
+            replacing: FOUND[pick % FOUND.length],
+            among: null,
+            limit: 1000,
+          }))
+          expect(cellsIn(holding)).toEqual(cellsIn(ownHolding))
+
           const all = rows.flatMap((_, row) => ((row + pick) % 9 === 0 ? [asRowId(row)] : []))
           const [lines, ownLines] = await both('linesOf', ({ id }) => ({ view: id, rows: all }))
           expect(lines).toEqual(ownLines)
@@ -467,6 +479,21 @@ const SUMMED: readonly (readonly [string, Summary])[] = [
   ['day', 'last'],
   ['site', 'last'],
 ]
+
+/** What is looked for, to put something else in its place. */
+const FOUND: readonly Replacing[] = [
+  { find: 'e', by: 'x', whole: false, matchCase: false },
+  { find: 'É', by: 'x', whole: false, matchCase: true },
+  { find: '', by: 'x', whole: true, matchCase: false },
+  { find: '9', by: '7', whole: false, matchCase: false },
+  { find: ' élan', by: 'x', whole: true, matchCase: false },
+]
+
+/** In groups the service tells rows in their own order. */
+const cellsIn = ({ total, rows, values }: CellsHolding): object => ({
+  total,
+  cells: rows.map((row, i) => `${String(row)} ${String(values[i])}`).sort(),
+})
 
 /** Sums to the digits that do not depend on the order of adding. */
 const rounded = (value: Value): Value =>

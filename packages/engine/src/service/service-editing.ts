@@ -1,16 +1,22 @@
 import type { RowProblem } from '../check/check-rows.ts'
+import { textToEdit } from '../check/read-typed.ts'
+import { replacer, type Replacing } from '../check/replace-text.ts'
+import type { CellsHolding } from '../question/cells-holding.ts'
 import type { CheckRowsArgs } from '../question/check-rows.ts'
 import type { ArgsOf } from '../question/index.ts'
 import type { SavedRow } from '../question/saved-cells.ts'
 import { PageSource } from '../source/page-source.ts'
-import { asRowId, type RowId } from '../table/row-id.ts'
+import { RowSet } from '../selection/row-set.ts'
+import { countPacked } from '../table/packed-rows.ts'
+import { asRowId, rowsIn, type RowId } from '../table/row-id.ts'
 import { tagsOf } from '../table/shown-text.ts'
 import type { Value } from '../table/column.ts'
 import { RowKeys } from './row-keys.ts'
-import { propertyNamed } from './rows-query.ts'
-import type { Property } from './schema.ts'
+import { either, folded, foldedText } from './condition-filter.ts'
+import { paramsOf, propertyNamed } from './rows-query.ts'
+import type { Property, ServiceSchema } from './schema.ts'
 import { MOST_NAMED } from './service-places.ts'
-import type { ServiceContext } from './service-view.ts'
+import { readRows, type ServiceContext, type ServiceView } from './service-view.ts'
 import { tableOfRecords } from './table-of-records.ts'
 import { literal, valueIn, type Json } from './values.ts'
 
@@ -40,6 +46,59 @@ export async function savedOfService(
     const values = properties.map(property => (property ? valueIn(record, property) : null))
     return { id: keys.idOf(record), values }
   })
+}
+
+/**
+ * The cells of a column in passing rows that hold a text. The service narrows as far as it compares texts; whether it is
+ * really held is looked at here. In the order of rows, not of their groups. `refuse`: rejects so many rows.
+ */
+export async function holdingOfService(
+  context: ServiceContext,
+  { query }: ServiceView,
+  { column, format, replacing, among, limit }: ArgsOf<'cellsHolding'>,
+  refuse: (rows: number) => void,
+  signal?: AbortSignal,
+): Promise<CellsHolding> {
+  const { service, schema, keys } = context
+  const property = propertyNamed(schema, column)
+  if (!property) return { total: 0, rows: [], values: [] }
+  const few = among && countPacked(among) <= MOST_NAMED ? among : null
+  const filters = new Map(query.filters)
+  const holding = holdingFilter(property, replacing, schema)
+  if (holding) filters.set('\0holding', holding)
+  if (few) filters.set('\0among', keys.filter([...rowsIn({ kind: 'set', ...few })]))
+  const narrowed = { ...query, filters }
+  const count = await service.count(schema.rows, paramsOf(narrowed), signal)
+  refuse(count)
+  const told = await readRows(context, { query: narrowed, grouped: null }, 0, count, [property], signal)
+  const replace = replacer(replacing)
+  const wanted = among && RowSet.of(among)
+  const found = told.flatMap(({ id, record }) => {
+    if (wanted && !wanted.has(id)) return []
+    const value = valueIn(record, property)
+    return replace(textToEdit(value, property.field, format)) === null ? [] : [{ id, value }]
+  })
+  const given = found.slice(0, limit)
+  return {
+    total: found.length,
+    rows: given.map(({ id }) => id),
+    values: given.map(({ value }) => value),
+  }
+}
+
+/** What cells that hold a text meet, and maybe others; null: the service cannot narrow. */
+function holdingFilter(
+  { path, field }: Property,
+  { find, whole }: Replacing,
+  { can }: ServiceSchema,
+): string | null {
+  const text = find.trim()
+  if (whole && text === '') {
+    if (field.type !== 'text') return field.type === 'tags' ? null : `${path} eq null`
+    return can.functions.has('trim') ? either([`${path} eq null`, `trim(${path}) eq ''`]) : null
+  }
+  if (field.type !== 'text' || text === '' || !can.functions.has('contains')) return null
+  return `contains(${folded(path, can)},${foldedText(text, can)})`
 }
 
 /**

@@ -15,7 +15,7 @@ import { exportOfService } from './service-export.ts'
 import { countPacked } from '../table/packed-rows.ts'
 import { CancelledError } from '../work/work.ts'
 import { ShownColumns } from './shown-columns.ts'
-import { checkOfService, savedOfService } from './service-editing.ts'
+import { checkOfService, holdingOfService, savedOfService } from './service-editing.ts'
 import { facetsOfService, profileOfService } from './service-facets.ts'
 import { beforeFilter, filterOf, paramsOf, propertyNamed, rowsQuery, type RowsQuery } from './rows-query.ts'
 import { recordOf } from './service-record.ts'
@@ -40,6 +40,7 @@ export type AnswersOfService = {
 /** The questions that a service can be asked. */
 export const ANSWERED = [
   'cells',
+  'cellsHolding',
   'checkRows',
   'description',
   'explain',
@@ -318,6 +319,7 @@ export function answersOf(
       const told = await readRows(context, view, from, from + rows, [], signal)
       return { kind: 'list', rows: told.map(({ id: row }) => row) }
     },
+    cellsHolding: (args, signal) => holdingOfService(context, viewOf(args.view), args, refuseMany, signal),
     savedCells: (args, signal) => savedOfService(context, args, signal),
     selectedIn: async ({ view: id, selected, paths }, signal) => {
       const view = viewOf(id)
