@@ -1,4 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { levelOf, type Keep } from '../../engine/src/group/level.ts'
+import type { ViewRequest } from '../../engine/src/flow/view-request.ts'
+import { serviceSource } from '../../engine/src/service/service-source.ts'
+import { PLAIN } from '../../engine/test/support/random-table.ts'
 import { serveTables, type Handler } from '../src/handler/serve-tables.ts'
 import { DATABASES, databaseNames, type Database } from './support/databases.ts'
 
@@ -43,6 +47,39 @@ describe.each(databaseNames)('groups that come in several pages, by %s', name =>
     expect(new Set(groups.map(({ site }) => site)).size).toBe(GROUPS)
     expect(groups).toHaveLength(GROUPS)
     expect(groups.reduce((sum, { rows }) => sum + Number(rows), 0)).toBe(ROWS)
+  })
+
+  it('are kept by what they come to, as long as these or the others can be named', async () => {
+    const source = serviceSource({ address: 'http://here/rows', rows: 'plots', near: false, fetch: handler })
+    await source.open()
+    const kept = (keep: Partial<Keep>): ViewRequest => ({
+      ...PLAIN,
+      open: { levels: 0, except: [] },
+      groups: [levelOf('site', { keep: { where: [], ...keep } })],
+    })
+    const sum = { column: 'cover', summary: 'sum' } as const
+    const few = await source.view(
+      kept({ most: { count: 700, of: sum, direction: 'descending', rest: 'out' } }),
+    )
+    expect(few.report).toMatchObject({
+      passing: 700 * 5,
+      groups: [700],
+      groupsHeldBack: [{ level: 0, groups: GROUPS - 700, rows: ROWS - 700 * 5 }],
+    })
+    const atLeast = (value: number): Keep['where'] => [
+      { of: sum, condition: { match: 'all', parts: [{ kind: 'at-least', value }] } },
+    ]
+    // Those that are kept are too many to be named, and so are the others.
+    const sums = (await source.ask('summarize', { request: kept({}), of: [sum] }))[0]!.levels[0]!
+    const sorted = Array.from(sums, Number).sort((a, b) => a - b)
+    await expect(source.view(kept({ where: atLeast(sorted[3000]!) }))).rejects.toMatchObject({
+      problem: { code: 'service-too-many-groups', most: 1000 },
+    })
+    const all = await source.view(kept({ where: atLeast(0) }))
+    expect(all.report).toMatchObject({ passing: ROWS, groups: [GROUPS] })
+    const none = await source.view(kept({ where: atLeast(1e6) }))
+    expect(none.report).toMatchObject({ passing: 0, groups: [0] })
+    source.close()
   })
 
   it('stay in the order that is asked for, and that the steps end with', async () => {
