@@ -34,7 +34,7 @@ interface Measured {
   readonly nth: number
   readonly request: NarrowedRequest
   /** By group; null: there is no such column, or the service cannot tell. */
-  valuesOf(measure: GroupMeasure): readonly Value[] | null
+  readonly valuesOf: (measure: GroupMeasure) => readonly Value[] | null
 }
 
 /**

@@ -1,7 +1,5 @@
 import type { ViewRequest } from '../flow/view-request.ts'
-import type { ArgsOf, QuestionName } from '../question/index.ts'
-import type { RowId } from '../table/row-id.ts'
-import { NO_LINE } from '../flow/line.ts'
+import type { AnswerOf, QuestionName } from '../question/index.ts'
 import type { ViewId } from '../question/question.ts'
 import type { Count, SourceDescription } from '../question/source-description.ts'
 import type { PageSource } from '../source/page-source.ts'
@@ -20,6 +18,7 @@ import { errorOf, sure } from '../work/checked.ts'
 import { refusalText } from '../words/refusal-text.ts'
 import { problemText } from '../words/source-problem-text.ts'
 import { BlockReader } from './block-reader.ts'
+import { NearAnswers, withRequest, type Parted, type SpokenOf } from './near-answers.ts'
 import { NearRows } from './near-rows.ts'
 import { ShownColumns } from './shown-columns.ts'
 import { withDecimals } from './shown-decimals.ts'
@@ -37,7 +36,7 @@ import type { KeptRequest } from './kept-groups.ts'
 import { heldRows, reportOf } from './service-report.ts'
 import { ANSWERED, answersOf, type AnswersOfService } from './service-questions.ts'
 import { readBlock, readRows, type ServiceContext, type ServiceView } from './service-view.ts'
-import { nearAbilities, partRequest, type Unasked } from './unasked.ts'
+import { nearAbilities } from './unasked.ts'
 import { watchService } from './service-watch.ts'
 import { delay, mayPass, PreparingError, Service, type Answer } from './service.ts'
 import type { Json } from './values.ts'
@@ -47,9 +46,6 @@ import { remarkText } from '../words/remark-text.ts'
 const MOST_VIEWS = 8
 /** What is fetched where the host says nothing. */
 const NEAR = { rows: 5000, bytes: 4 << 20, more: false }
-/** Questions about rows that do not pass, too: such are not here. */
-const ABOUT_ALL: ReadonlySet<QuestionName> = new Set<QuestionName>(['explain', 'facets', 'profile'])
-
 /** Questions about a request's rows and groups, as far as these are kept. */
 const OF_PASSING: ReadonlySet<QuestionName> = new Set<QuestionName>([
   'levelGroups',
@@ -57,32 +53,6 @@ const OF_PASSING: ReadonlySet<QuestionName> = new Set<QuestionName>([
   'longestTexts',
 ])
 
-/** What questions may speak of. */
-interface Told {
-  readonly view?: ViewId
-  readonly request?: ViewRequest
-  readonly row?: RowId
-  /** Which rows are written to a file. */
-  readonly rows?: { readonly kind?: string }
-  readonly among?: unknown
-  /** Whose values are told. */
-  readonly column?: string
-}
-
-/** A request by who does what of it. */
-interface Parted {
-  /** What the service is asked, which more rows may meet. */
-  readonly request: ViewRequest
-  readonly query: RowsQuery
-  readonly unasked: readonly Unasked[]
-  /** What the page is asked of rows that are near. */
-  readonly whole: ViewRequest
-}
-
-interface Here<Name extends QuestionName> {
-  readonly source: PageSource
-  readonly args: ArgsOf<Name>
-}
 const STREAMED_ROWS = 5000
 const SAMPLED_ROWS = 60
 /** Between two looks at how far a service is with making its rows ready. */
@@ -112,6 +82,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
   let answers: AnswersOfService | null = null
   let described: SourceDescription | null = null
   let near: NearRows | null = null
+  let nearAnswers: NearAnswers | null = null
   /** Views that the page answers for by itself, by the ids that they have here. */
   const nearViews = new Map<ViewId, { readonly source: PageSource; readonly id: ViewId }>()
   let counts: ServiceCounts | null = null
@@ -212,6 +183,14 @@ export function serviceSource(options: ServiceOptions): RowSource {
         listeners.tell({ problem: null, same: true }),
       )
     }
+    nearAnswers = new NearAnswers({
+      context: made,
+      near,
+      counts,
+      can: () => sure(described).can,
+      viewOf: id => nearViews.get(id),
+      forget,
+    })
     answers = answersOf(made, viewOf, () => sure(described), groups)
     const bound = await ShownColumns.of(made.schema)
     const { texts } = await bound.cells(
@@ -270,47 +249,6 @@ export function serviceSource(options: ServiceOptions): RowSource {
     return view
   }
 
-  /** A request as the service is asked for it, and what of it the page does, where it is to do more than the service. */
-  function parted(given: ViewRequest, at: ServiceContext): Parted {
-    const { can } = sure(described)
-    const { request, unasked } = near?.doesMore
-      ? partRequest(given, at.schema, can)
-      : { request: withOfferedLevels(given, can), unasked: [] }
-    const query = rowsQuery(request, at.schema, at.keys)
-    return { request, query, unasked, whole: near?.doesMore ? given : request }
-  }
-
-  /** The rows with which a request is answered by the page; null: the service answers. */
-  async function nearFor(asked: Parted, signal?: AbortSignal): Promise<PageSource | null> {
-    const there = near?.sourceFor(asked.request, asked.query)
-    if (there) return there
-    const [first] = asked.unasked
-    return first ? await fetchedFor(asked, first, signal) : null
-  }
-
-  /** Rows that are fetched because the service cannot do what is asked. Rejects where they are too many. */
-  async function fetchedFor(
-    { request, query }: Parted,
-    unasked: Unasked,
-    signal?: AbortSignal,
-  ): Promise<PageSource> {
-    const { most } = sure(near)
-    const passing = await sure(counts).sure(query, signal)
-    if (passing > most)
-      throw new SourceError({
-        code: 'near-too-many',
-        service: service.name,
-        what: unasked.what,
-        column: unasked.what === 'condition' ? unasked.column : '',
-        rows: passing,
-        most,
-      })
-    const fetched = await sure(near).get(request, query, passing, signal)
-    if (fetched) return fetched
-    forget()
-    throw new SourceError({ code: 'service-rows-moved', service: service.name })
-  }
-
   /** A request of which only groups that are kept are asked for; their numbers are asked first. */
   async function keptFor(request: ViewRequest, signal?: AbortSignal): Promise<KeptRequest> {
     if (!request.groups.some(({ keep }) => keep)) return { request, heldBack: [] }
@@ -323,7 +261,7 @@ export function serviceSource(options: ServiceOptions): RowSource {
     const view = id === undefined || !nearViews.has(id) ? undefined : views.get(id)
     if (id === undefined || !view?.request.groups.some(({ keep }) => keep)) return
     const at = sure(context)
-    const asked = parted(view.request, at)
+    const asked = sure(nearAnswers).part(view.request)
     if (asked.unasked.some(({ what }) => what === 'groups')) return
     const { request } = await keptFor(withOfferedLevels(asked.request, sure(described).can), signal)
     views.set(id, { ...view, request, query: rowsQuery(request, at.schema, at.keys) })
@@ -331,8 +269,8 @@ export function serviceSource(options: ServiceOptions): RowSource {
 
   async function view(given: ViewRequest, { signal, early = false }: ViewOptions = {}): Promise<View> {
     const at = sure(context)
-    const asked = parted(given, at)
-    const fetched = await nearFor(asked, signal)
+    const asked = sure(nearAnswers).part(given)
+    const fetched = await sure(nearAnswers).sourceFor(asked, signal)
     if (fetched) return await nearView(at, fetched, asked, signal)
     const started = performance.now()
     const { request, heldBack } = await keptFor(asked.request, signal)
@@ -427,9 +365,8 @@ export function serviceSource(options: ServiceOptions): RowSource {
       id,
       counts: { ...inner.counts, total },
       report: {
-        ...reportOf(at.schema, request, kept, found, { total: total.rows, ms }),
+        ...reportOf(at.schema, request, kept, found, { total: total.rows, ms, heldBack: groupsHeldBack }),
         groups,
-        groupsHeldBack,
         conditionProblems,
         near: near?.report ?? null,
       },
@@ -440,42 +377,6 @@ export function serviceSource(options: ServiceOptions): RowSource {
         nearViews.delete(id)
       },
     }
-  }
-
-  /** Who answers a question about rows that were fetched, and what he is asked; null: others are needed. */
-  async function here<Name extends QuestionName>(
-    question: Name,
-    args: ArgsOf<Name>,
-    signal?: AbortSignal,
-  ): Promise<Here<Name> | null> {
-    const at = sure(context)
-    const { view: id, request, row, among, rows, column } = args as Told
-    const asked = request && parted(request, at)
-    const isWhole = asked === undefined || asked.unasked.length === 0
-    /** Rows beyond those that pass are asked about, under conditions that only the page can ask. */
-    const beyond = async (): Promise<PageSource> => {
-      const { whole, unasked } = sure(asked)
-      return sure(await nearFor({ ...parted(widened(whole, column), at), unasked }, signal))
-    }
-    if (ABOUT_ALL.has(question)) return isWhole ? null : { source: await beyond(), args }
-    if (id !== undefined) {
-      const view = nearViews.get(id)
-      if (!view || (rows?.kind !== undefined && rows.kind !== 'passing')) return null
-      // A row that does not pass is not here.
-      if (row !== undefined) {
-        const [line] = await view.source.ask('linesOf', { view: view.id, rows: [row] })
-        if (line === NO_LINE) {
-          if (isWhole) return null
-          const source = await beyond()
-          const { id: wider } = await source.view(asked.whole, { signal })
-          return { source, args: { ...(args as object), view: wider } as ArgsOf<Name> }
-        }
-      }
-      return { source: view.source, args: { ...(args as object), view: view.id } as ArgsOf<Name> }
-    }
-    if (!asked || among) return null
-    const source = await nearFor(asked, signal)
-    return source && { source, args: withRequest(args, asked.whole) }
   }
 
   async function countAll(at: ServiceContext, signal?: AbortSignal): Promise<void> {
@@ -525,21 +426,26 @@ export function serviceSource(options: ServiceOptions): RowSource {
       }
     },
     async ask(question, given, { signal } = {}) {
-      const near = await here(question, given, signal)
-      if (near) return await near.source.ask(question, near.args, { signal })
-      await keepIn((given as Told).view, signal)
+      const parts = sure(nearAnswers)
+      const here = await parts.here(question, given, signal)
+      if (here) return await here.source.ask(question, here.args, { signal })
+      const { view: id, request } = given as SpokenOf
+      await keepIn(id, signal)
       const answer = answers?.[question]
       if (!answer) throw new RangeError(refusalText({ code: 'service-cannot', service: service.name }))
-      const { request } = given as Told
-      if (!request) return await answer(given, signal)
-      const asked = parted(request, sure(context)).request
-      const kept = OF_PASSING.has(question) ? (await keptFor(asked, signal)).request : asked
-      return await answer(withRequest(given, kept), signal)
+      let args = given
+      if (request) {
+        const asked = parts.part(request).request
+        const kept = OF_PASSING.has(question) ? (await keptFor(asked, signal)).request : asked
+        args = withRequest(given, kept)
+      }
+      return (await answer(args, signal)) as AnswerOf<typeof question>
     },
     async *stream({ request, chunk = STREAMED_ROWS }, { signal } = {}) {
       const at = sure(context)
-      const asked = parted(request, at)
-      const fetched = asked.unasked.length > 0 ? await nearFor(asked, signal) : null
+      const parts = sure(nearAnswers)
+      const asked = parts.part(request)
+      const fetched = asked.unasked.length > 0 ? await parts.sourceFor(asked, signal) : null
       if (fetched) return yield* fetched.stream({ request, chunk }, { signal })
       const query = rowsQuery((await keptFor(asked.request, signal)).request, at.schema, at.keys)
       for (let from = 0; ; from += chunk) {
@@ -585,15 +491,6 @@ export function serviceSource(options: ServiceOptions): RowSource {
     },
   }
   return source
-}
-
-const withRequest = <Args>(args: Args, request: ViewRequest): Args => ({ ...args, request })
-
-/** A request that all rows meet which a question is about: without the condition of the column whose values are told, or without any. */
-function widened({ conditions, among, ...rest }: ViewRequest, column?: string): ViewRequest {
-  if (column === undefined) return { ...rest, conditions: {}, search: '' }
-  const { [column]: _, ...others } = conditions
-  return { ...rest, conditions: others, ...(among && { among }) }
 }
 
 const exactly = (rows: number): Count => ({ kind: 'exact', rows })

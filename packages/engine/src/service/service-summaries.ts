@@ -26,7 +26,7 @@ interface Gathered {
   /** It is that of the row which stands first, or last: known of the lowest groups, and so of those that hold them. */
   readonly end?: 'first' | 'last'
   /** `parent`: what was told of the group above; of the outermost ones, of all rows. */
-  valueIn(record: Json, all: Json, parent: Json): Value
+  readonly valueIn: (record: Json, all: Json, parent: Json) => Value
 }
 
 /** Null: the service cannot. */
@@ -189,13 +189,13 @@ export async function summarizeService(
 
 /** The first values, or the last, of the lowest groups make those of the groups around them, as these stand. */
 function endsOf(
-  { end, valueIn: read }: Gathered,
+  { end, valueIn }: Gathered,
   told: ReadonlyMap<string, ToldGroup>,
   groups: ServiceGroups | null,
 ): Pick<ColumnSummary, 'all' | 'levels'> {
   const valueAt = (path: GroupPath): Value => {
     const record = told.get(pathText(path))?.record
-    return record ? read(record, record, record) : null
+    return record ? valueIn(record, record, record) : null
   }
   if (!groups) return { all: valueAt([]), levels: [] }
   const depth = groups.levels.length
@@ -291,7 +291,7 @@ function measuresOf(
 
 /** Of the first or last row in each group, whose own groups stand by their keys: their order is not known yet. */
 function endValues(
-  { end, valueIn: read }: Gathered,
+  { end, valueIn }: Gathered,
   told: ReadonlyMap<string, ToldGroup>,
   nth: number,
   locale: string | undefined,
@@ -301,7 +301,7 @@ function endValues(
   const values = new Map<string, Value[]>()
   for (const { path, record } of inOrder) {
     const name = pathText(path.slice(0, nth + 1))
-    values.set(name, [...(values.get(name) ?? []), read(record, record, record)])
+    values.set(name, [...(values.get(name) ?? []), valueIn(record, record, record)])
   }
   return [...values].map(([name, all]) => [name, endOf(all, end)])
 }
