@@ -1,5 +1,5 @@
 import type { ViewRequest } from '../flow/view-request.ts'
-import type { AnswerOf, QuestionName } from '../question/index.ts'
+import type { ArgsOf, QuestionName } from '../question/index.ts'
 import type { ViewId } from '../question/question.ts'
 import type { Count, SourceDescription } from '../question/source-description.ts'
 import type { PageSource } from '../source/page-source.ts'
@@ -267,6 +267,19 @@ export function serviceSource(options: ServiceOptions): RowSource {
     views.set(id, { ...view, request, query: rowsQuery(request, at.schema, at.keys) })
   }
 
+  /** What the service is asked instead of a question. */
+  async function argsFor<Name extends QuestionName>(
+    question: Name,
+    given: ArgsOf<Name>,
+    signal?: AbortSignal,
+  ): Promise<ArgsOf<Name>> {
+    const { view: id, request } = given as SpokenOf
+    await keepIn(id, signal)
+    if (!request) return given
+    const asked = sure(nearAnswers).part(request).request
+    return withRequest(given, OF_PASSING.has(question) ? (await keptFor(asked, signal)).request : asked)
+  }
+
   async function view(given: ViewRequest, { signal, early = false }: ViewOptions = {}): Promise<View> {
     const at = sure(context)
     const asked = sure(nearAnswers).part(given)
@@ -426,27 +439,21 @@ export function serviceSource(options: ServiceOptions): RowSource {
       }
     },
     async ask(question, given, { signal } = {}) {
-      const parts = sure(nearAnswers)
-      const here = await parts.here(question, given, signal)
+      const here = await sure(nearAnswers).here(question, given, signal)
       if (here) return await here.source.ask(question, here.args, { signal })
-      const { view: id, request } = given as SpokenOf
-      await keepIn(id, signal)
       const answer = answers?.[question]
       if (!answer) throw new RangeError(refusalText({ code: 'service-cannot', service: service.name }))
-      let args = given
-      if (request) {
-        const asked = parts.part(request).request
-        const kept = OF_PASSING.has(question) ? (await keptFor(asked, signal)).request : asked
-        args = withRequest(given, kept)
-      }
-      return (await answer(args, signal)) as AnswerOf<typeof question>
+      return await answer(await argsFor(question, given, signal), signal)
     },
     async *stream({ request, chunk = STREAMED_ROWS }, { signal } = {}) {
       const at = sure(context)
       const parts = sure(nearAnswers)
       const asked = parts.part(request)
       const fetched = asked.unasked.length > 0 ? await parts.sourceFor(asked, signal) : null
-      if (fetched) return yield* fetched.stream({ request, chunk }, { signal })
+      if (fetched) {
+        yield* fetched.stream({ request, chunk }, { signal })
+        return
+      }
       const query = rowsQuery((await keptFor(asked.request, signal)).request, at.schema, at.keys)
       for (let from = 0; ; from += chunk) {
         const rows = await readRows(
