@@ -69,7 +69,7 @@ async function arrive(lines: LineReader): Promise<void> {
 }
 
 const SEARCHED: readonly string[] = ['site', 'note', 'count', 'day', 'tags']
-const LEVEL_BUCKETS = ['value', 'range', 'breaks', 'date', 'letters']
+const LEVEL_BUCKETS = ['value', 'range', 'breaks', 'parts', 'date', 'letters']
 
 /** One that tells the page which type each column has. */
 const FULL_ROW: RowObject = {

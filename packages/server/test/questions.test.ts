@@ -157,6 +157,7 @@ describe.each(databaseNames)('%s', engineName => {
       ['$apply=aggregate(tags with VastMeadow.frequent as f)', 'not-offered'],
       ['$apply=aggregate(id with VastMeadow.quantile as f)', 'not-offered'],
       ['$apply=aggregate(id with VastMeadow.quantile_1_5 as f)', 'not-offered'],
+      ['$apply=aggregate(day with VastMeadow.valueAt_0_5 as f)', 'wrong-type'],
       ['$filter=VastMeadow.breakOf(id) eq 1', 'wrong-type'],
       ['$filter=VastMeadow.breakOf(id,3,id) eq 1', 'wrong-type'],
       ['$filter=VastMeadow.number(id) eq 1', 'wrong-type'],

@@ -1,11 +1,12 @@
-import { bucketFits } from '../group/bucket.ts'
+import { bucketFits, type Bucket } from '../group/bucket.ts'
+import { VALUE_AT } from './service-abilities.ts'
 import type { ViewRequest } from '../flow/view-request.ts'
 import { SourceError } from '../source/row-source.ts'
 import { keepNewest } from '../work/keep-newest.ts'
 import { groupSteps, levelQuery } from './group-query.ts'
 import { propertyNamed, type RowsQuery } from './rows-query.ts'
 import { ServiceGroups, type CountedGroup, type ServiceLevel } from './service-groups.ts'
-import { measureGroups, narrowingSteps } from './service-summaries.ts'
+import { atText, measureGroups, narrowingSteps } from './service-summaries.ts'
 import type { ServiceContext, ServiceView } from './service-view.ts'
 import type { Json } from './values.ts'
 
@@ -27,12 +28,15 @@ export class GroupCounts {
   /** Null: rows stand in none. Rejects where they are too many to be laid out. */
   async of(request: ViewRequest, query: RowsQuery, signal?: AbortSignal): Promise<ServiceView['grouped']> {
     const { service, schema } = this.context
-    const levels = request.groups.flatMap((level): ServiceLevel[] => {
+    const found = request.groups.flatMap((level): ServiceLevel[] => {
       const property = propertyNamed(schema, level.from ?? level.column)
       if (!property || property.field.type === 'tags') return []
       const bucket = bucketFits(level.bucket, property.field.type) ? level.bucket : ({ by: 'value' } as const)
       return [{ level, property, bucket }]
     })
+    const levels = await Promise.all(
+      found.map(async one => ({ ...one, bucket: await this.withBreaks(one, signal) })),
+    )
     if (levels.length === 0) return null
     const queries = levels.map((level, nth) => levelQuery(level, nth, schema.can))
     const steps = groupSteps(queries, ['$count as rows'], narrowingSteps(query))
@@ -53,6 +57,23 @@ export class GroupCounts {
     }))
     const binding = request.binding ?? { formats: {}, computed: [] }
     return { groups: new ServiceGroups(levels, counted, measures, request.open, binding), levels: queries }
+  }
+
+  /** A bucket; of parts that hold about as many rows, where they begin in all rows, whatever narrows these. */
+  private async withBreaks({ property, bucket }: ServiceLevel, signal?: AbortSignal): Promise<Bucket> {
+    if (bucket.by !== 'parts') return bucket
+    const { path } = property
+    const [told] = await this.ask(`aggregate(${path} with VastMeadow.present as rows)`, signal)
+    const rows = Number(told.rows)
+    if (rows === 0) return { by: 'value' }
+    // In the middle of the place that is meant, so that no rounding leads to its neighbour.
+    const places = Array.from({ length: bucket.count }, (_, i) => Math.floor((i * rows) / bucket.count))
+    const aggregates = places.map(
+      (place, i) => `${path} with ${VALUE_AT}_${atText((place + 0.5) / rows)} as at${i}`,
+    )
+    const [values] = await this.ask(`aggregate(${aggregates.join(',')})`, signal)
+    const at = places.map((_, i) => Number(values[`at${i}`]))
+    return { by: 'breaks', at: [...new Set(at)] }
   }
 
   /** Rows are others: their groups are counted anew. */

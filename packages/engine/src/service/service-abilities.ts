@@ -29,11 +29,16 @@ export const SUMMARY_METHODS: Readonly<Partial<Record<SummaryKind, string>>> = {
   last: 'VastMeadow.last',
 }
 
+const BREAK_OF = 'VastMeadow.breakOf'
+/** The method that tells where parts of about as many rows begin. */
+export const VALUE_AT = 'VastMeadow.valueAt'
+
 /** Buckets by the function that cuts them. */
 const BUCKET_FUNCTIONS: Readonly<Partial<Record<BucketKind, string>>> = {
   value: '',
   range: 'floor',
-  breaks: 'VastMeadow.breakOf',
+  breaks: BREAK_OF,
+  parts: BREAK_OF,
   date: 'VastMeadow.startOf',
   letters: FOLD,
 }
@@ -67,16 +72,17 @@ export function serviceAbilities(
     }),
   ) as Record<ConditionKindName, Ability>
   const isMethod = (method: string): boolean => !method.includes('.') || can.methods.has(method)
-  const isBucket = (needed: string): boolean =>
-    needed === '' || (can.functions.has(needed) && can.apply.has('compute'))
+  const isBucket = (needed: string, kind: BucketKind): boolean =>
+    (needed === '' || (can.functions.has(needed) && can.apply.has('compute'))) &&
+    (kind !== 'parts' || can.methods.has(VALUE_AT))
   const kinds = <Kind extends string>(
     of: Readonly<Partial<Record<Kind, string>>>,
-    is: (needed: string) => boolean,
+    is: (needed: string, kind: Kind) => boolean,
   ): Partial<Record<Kind, Ability>> =>
     Object.fromEntries(
       Object.entries<string | undefined>(of).map(([kind, needed]) => [
         kind,
-        when(groups && is(needed ?? '')),
+        when(groups && is(needed ?? '', kind as Kind)),
       ]),
     ) as Partial<Record<Kind, Ability>>
   return {

@@ -129,7 +129,7 @@ function fits(kind: SummaryKind, property: Property, { can }: ServiceSchema): bo
 }
 
 /** A quantile as it stands in a method's name, which has no points: 0_25. */
-const atText = (at: number): string =>
+export const atText = (at: number): string =>
   at
     .toFixed(12)
     .replace(/\.?0+$/, '')

@@ -71,6 +71,8 @@ export interface Dialect {
   numberOf(of: Sql, kind: TimeKind): Sql
   /** The value below which that part of the values lies, between two of them where it falls between. */
   quantile(of: Sql, at: number): Sql
+  /** The same, but one of the values themselves: the first of the ascending ones at which that part of them lies. */
+  valueAt(of: Sql, at: number): Sql
   /** The value that most rows have, of several such the least; `by`: by what values are ordered. */
   frequent(of: Sql, by: Sql): Sql
   /** The first value, or the last, of rows in an order; rows without one do not count. */

@@ -64,6 +64,7 @@ export function duckdbDialect(locale: string): Dialect {
         ? sql`cast(datediff('day', date '1970-01-01', ${of}) as double)`
         : sql`(epoch_us(${of}) / 1000)`,
     quantile: (of, at) => sql`quantile_cont(${of}, ${sql.lit(at)})`,
+    valueAt: (of, at) => sql`quantile_disc(${of}, ${sql.lit(at)})`,
     frequent: (of, by) => sql`mode(${of} order by ${by})`,
     endOf: (which, of, order) =>
       sql`${sql.raw(which)}(${of} order by ${sql.join(order)}) filter (where ${of} is not null)`,

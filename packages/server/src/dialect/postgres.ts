@@ -80,6 +80,7 @@ export function postgresDialect(collation: string): Dialect {
         ? sql`cast(${of} - date '1970-01-01' as double precision)`
         : sql`cast(extract(epoch from ${of}) * 1000 as double precision)`,
     quantile: (of, at) => sql`percentile_cont(${sql.lit(at)}) within group (order by ${of})`,
+    valueAt: (of, at) => sql`percentile_disc(${sql.lit(at)}) within group (order by ${of})`,
     frequent: (_, by) => sql`mode() within group (order by ${by})`,
     endOf(which, of, order) {
       const all = sql`array_agg(${of} order by ${sql.join(order)}) filter (where ${of} is not null)`

@@ -19,20 +19,24 @@ export const METHODS = [
   'VastMeadow.present',
   'VastMeadow.median',
   'VastMeadow.quantile',
+  'VastMeadow.valueAt',
   'VastMeadow.deviation',
   'VastMeadow.frequent',
   'VastMeadow.first',
   'VastMeadow.last',
 ] as const
 
-/** A quantile says in its name which: `VastMeadow.quantile_0_25` is the value below which a quarter lies. */
-const QUANTILE = /^VastMeadow\.quantile_([01])(?:_(\d{1,17}))?$/
+/**
+ * A quantile says in its name which: `VastMeadow.quantile_0_25` is what a quarter of the values lie below, `valueAt` the
+ * same as one of the values.
+ */
+const QUANTILE = /^VastMeadow\.(quantile|valueAt)_([01])(?:_(\d{1,17}))?$/
 
-/** The part of the values that lie below a quantile; null: the method is none. */
-function quantileOf(method: string): number | null {
-  const [, whole, fraction = '0'] = QUANTILE.exec(method) ?? []
+/** Which quantile a method is; null: it is none. */
+function quantileOf(method: string): { readonly kind: string; readonly at: number } | null {
+  const [, kind = '', whole, fraction = '0'] = QUANTILE.exec(method) ?? []
   const at = whole === undefined ? NaN : Number(`${whole}.${fraction}`)
-  return at >= 0 && at <= 1 ? at : null
+  return at >= 0 && at <= 1 ? { kind, at } : null
 }
 
 /** A summary of all rows at once, and how it is put together from those of parts of them; null: it is not. */
@@ -122,8 +126,9 @@ export function aggregateSql(
     case 'VastMeadow.deviation':
       return { sql: dialect.deviation(double()), type: 'number', parts: deviationOfParts(double(), dialect) }
   }
-  const at = quantileOf(method)
-  if (at !== null) return { sql: dialect.quantile(double(), at), type: 'number', parts: null }
+  const quantile = quantileOf(method)
+  if (quantile?.kind === 'valueAt') return { ...asItIs(of), sql: dialect.valueAt(asNumber(), quantile.at) }
+  if (quantile) return { sql: dialect.quantile(double(), quantile.at), type: 'number', parts: null }
   throw new QuestionError({ code: 'not-offered', what: `${method} of ${of.type}` })
 }
 
