@@ -47,7 +47,8 @@ async function choose(label, option) {
 async function open(title) {
   await page.goto(`http://localhost:${PORT}`)
   await page.getByRole('article').filter({ hasText: title }).getByRole('button').click()
-  await page.locator('.body .row .cell').first().waitFor()
+  // Twenty million rows are made when they are opened for the first time.
+  await page.locator('.body .row .cell').first().waitFor({ timeout: 600_000 })
 }
 
 /** Rows one by one. */
@@ -195,7 +196,7 @@ await page.keyboard.type('Marsh fern')
 await page.keyboard.press('Enter')
 await page.locator('.body .row:not(.new-row) .badge').nth(8).dblclick()
 await picture('editing')
-// Twenty million rows are made when they are opened for the first time.
+
 await open('Sightings on the server')
 await page.locator('.foot .count').waitFor({ timeout: 600_000 })
 await page.getByRole('searchbox', { name: 'Search rows' }).fill('orchid')
