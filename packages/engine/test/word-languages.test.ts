@@ -35,6 +35,7 @@ const SOURCE = each<SourceProblem>({
   'service-rows-moved': { service: '‹service›' },
   'service-too-many-rows': { service: '‹service›', most: 501 },
   'service-too-many-groups': { service: '‹service›', most: 502 },
+  'service-too-many-kept': { service: '‹service›', most: 505 },
   'listing-unreadable': { service: '‹service›', pointer: '‹pointer›' },
   'listing-without-key': { service: '‹service›', key: '‹key›' },
   'listing-parts-alike': { service: '‹service›', parameters: ['‹from›'] },

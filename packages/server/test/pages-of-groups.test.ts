@@ -73,7 +73,7 @@ describe.each(databaseNames)('groups that come in several pages, by %s', name =>
     const sums = (await source.ask('summarize', { request: kept({}), of: [sum] }))[0]!.levels[0]!
     const sorted = Array.from(sums, Number).sort((a, b) => a - b)
     await expect(source.view(kept({ where: atLeast(sorted[3000]!) }))).rejects.toMatchObject({
-      problem: { code: 'service-too-many-groups', most: 1000 },
+      problem: { code: 'service-too-many-kept', most: 1000 },
     })
     const all = await source.view(kept({ where: atLeast(0) }))
     expect(all.report).toMatchObject({ passing: ROWS, groups: [GROUPS] })

@@ -139,6 +139,26 @@ describe.each(databaseNames)('%s', engineName => {
       expect(await codeOf("rows?$filter=toString(id) eq 'x'")).toBe('no-such-function')
     })
 
+    it('cuts numbers at breaks, and makes numbers of days and moments', async () => {
+      expect(await idsWhere('VastMeadow.breakOf(id,-1.5,2) eq 1')).toEqual(
+        await idsWhere('id ge -1.5 and id lt 2'),
+      )
+      expect(await idsWhere('VastMeadow.breakOf(ratio,0) eq null')).toEqual(await idsWhere('ratio eq null'))
+      expect(await idsWhere('VastMeadow.number(day) eq 19782')).toEqual(await idsWhere('day eq 2024-02-29'))
+      const { body } = await ask(
+        'rows?$apply=aggregate(VastMeadow.number(clock) with max as clock,VastMeadow.number(zoned) with max as zoned,VastMeadow.number(at) with max as at)',
+      )
+      const latest = await ask(
+        'rows?$apply=aggregate(clock with max as clock,zoned with max as zoned,at with max as at)',
+      )
+      const [told] = latest.body!.value
+      expect(body!.value[0]).toEqual({
+        clock: Date.parse(`1970-01-01T${String(told!.clock)}Z`),
+        zoned: Date.parse(String(told!.zoned)),
+        at: Date.parse(String(told!.at)),
+      })
+    })
+
     it.each([
       ['$filter=id eq', 'unreadable'],
       ['$filter=id eq 1)', 'unreadable'],

@@ -25,6 +25,8 @@ export type SourceProblem =
   | { readonly code: 'service-rows-moved'; readonly service: string }
   | { readonly code: 'service-too-many-rows'; readonly service: string; readonly most: number }
   | { readonly code: 'service-too-many-groups'; readonly service: string; readonly most: number }
+  /** Groups that are kept, and as many that are not, would have to be named. */
+  | { readonly code: 'service-too-many-kept'; readonly service: string; readonly most: number }
   /** An answer of a service that lists rows holds none where they should be. */
   | { readonly code: 'listing-unreadable'; readonly service: string; readonly pointer: string }
   | { readonly code: 'listing-without-key'; readonly service: string; readonly key: string }

@@ -197,7 +197,7 @@ function keptFilter(
   const isNamed = kept.size <= size - kept.size
   const named = Array.from({ length: size }, (_, group) => group).filter(group => kept.has(group) === isNamed)
   if (named.length > MOST_NAMED)
-    throw new SourceError({ code: 'service-too-many-groups', service: service.name, most: MOST_NAMED })
+    throw new SourceError({ code: 'service-too-many-kept', service: service.name, most: MOST_NAMED })
   const byParent = new Map<string, { readonly parent: GroupPath; readonly keys: GroupKey[] }>()
   for (const group of named) {
     const path = groups.pathOf(nth, group)

@@ -301,7 +301,9 @@ function endValues(
   const values = new Map<string, Value[]>()
   for (const { path, record } of inOrder) {
     const name = pathText(path.slice(0, nth + 1))
-    values.set(name, [...(values.get(name) ?? []), valueIn(record, record, record)])
+    const among = values.get(name) ?? []
+    among.push(valueIn(record, record, record))
+    values.set(name, among)
   }
   return [...values].map(([name, all]) => [name, endOf(all, end)])
 }

@@ -48,6 +48,8 @@ export function problemText(problem: SourceProblem): string {
       return `${problem.service} holds the rows, of which more than ${problem.most} cannot be picked one by one. Pick fewer, or all that pass.`
     case 'service-too-many-groups':
       return `There are more than ${problem.most} groups. Group by a column with fewer values, or by ranges of them.`
+    case 'service-too-many-kept':
+      return `More than ${problem.most} groups would be kept, and more than ${problem.most} not: ${problem.service} cannot be asked for so many by name. Keep fewer, for instance the first ones only.`
     case 'failed':
       return `The rows could not be read: ${problem.reason}`
     default:

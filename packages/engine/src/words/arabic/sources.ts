@@ -48,6 +48,8 @@ export function sourceProblem(problem: SourceProblem): string {
       return `الصفوف عند ${problem.service}، ولا يمكن اختيار أكثر من ${problem.most} منها واحدًا واحدًا. اختر أقل، أو كل ما يجتاز.`
     case 'service-too-many-groups':
       return `المجموعات أكثر من ${problem.most}. جمّع حسب عمود قيمه أقل، أو حسب مجالات.`
+    case 'service-too-many-kept':
+      return `تبقى أكثر من ${problem.most} مجموعة ويسقط أكثر من ${problem.most}، ولا يمكن سؤال ${problem.service} عن هذا العدد بأسمائه. أبقِ أقل، كالأولى منها فقط.`
     case 'failed':
       return `تعذّرت قراءة الصفوف: ${problem.reason}`
     default:

@@ -48,6 +48,8 @@ export function sourceProblem(problem: SourceProblem): string {
       return `${problem.service} hält die Zeilen; mehr als ${problem.most} können nicht einzeln gewählt werden. Wählen Sie weniger, oder alle, die durchkommen.`
     case 'service-too-many-groups':
       return `Es gibt mehr als ${problem.most} Gruppen. Gruppieren Sie nach einer Spalte mit weniger Werten oder nach Bereichen.`
+    case 'service-too-many-kept':
+      return `Mehr als ${problem.most} Gruppen blieben, und mehr als ${problem.most} fielen weg: ${problem.service} kann nicht nach so vielen beim Namen gefragt werden. Behalten Sie weniger, etwa nur die ersten.`
     case 'failed':
       return `Die Zeilen konnten nicht gelesen werden: ${problem.reason}`
     default:
