@@ -62,7 +62,7 @@ export const demos: readonly Demo[] = [
     sizes: [20_000_000],
     open: () =>
       Promise.resolve({
-        origin: { kind: 'service', address: '/api/service', rows: 'sightings' },
+        origin: { kind: 'service', address: '/api/service', rows: 'sightings', near: { more: true } },
         definition: sightingsGrid,
         file: null,
       }),
