@@ -199,6 +199,14 @@ test('the row of the keyboard is seen to have the focus, and stays in view when 
   }
   await expect.poll(bottom).toBeLessThanOrEqual(1)
   expect(await focused.textContent()).toBe(before)
+  // Who has scrolled on is not taken back to it.
+  const scroller = page.locator('.scroller')
+  await scroller.evaluate(element => element.scrollBy(0, 4000))
+  await expect(focused).not.toBeInViewport()
+  const at = await scroller.evaluate(element => element.scrollTop)
+  await page.setViewportSize({ width: 1280, height: 480 })
+  await page.waitForTimeout(500)
+  expect(await scroller.evaluate(element => element.scrollTop)).toBe(at)
 })
 
 test('one tab stop leads into the grid and one out of it', async ({ page }) => {

@@ -679,7 +679,10 @@ export class Kernel {
     }
   }
 
-  /** The fields that a view has and what can be done with it, and what is wrong with those that it should have. Tells whether these are others. */
+  /**
+   * The fields that a view has, what can be done with it, and what is wrong with fields that it should have. Tells whether
+   * any of these are others.
+   */
   private takeFields({ fields, problems, can }: View): boolean {
     const { model } = this
     const before = model.description

@@ -407,10 +407,12 @@ export class Screen {
     const { viewport, heights, drawnHeight: before } = this
     const { bodyHeight, offset } = viewport
     this.drawnHeight = bodyHeight
-    const line = bodyHeight < before && this.focused ? (this.cellAt(this.focused)?.line ?? -1) : -1
-    if (line < 0) return
-    const end = heights.topOf(asPageLine(line)) + heights.heightOf(asPageLine(line))
-    if (end <= offset + before + EPSILON_PX) this.revealLine(asPageLine(line))
+    const place = bodyHeight < before && this.focused ? this.cellAt(this.focused) : null
+    if (!place || place.line < 0) return
+    const line = asPageLine(place.line)
+    const top = heights.topOf(line)
+    const isBelowTop = top - this.stuckAbove(line) >= offset - EPSILON_PX
+    if (isBelowTop && top + heights.heightOf(line) <= offset + before + EPSILON_PX) this.revealLine(line)
   }
 
   /** Scrolls so that a cell is whole in view; line −1 is the header. */
